@@ -1,0 +1,114 @@
+"""Fields of a document: every number is a formula, and its field knows the dimension that must come out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from types import SimpleNamespace
+from typing import Annotated, Any
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, StringConstraints
+from pydantic.fields import FieldInfo
+from pydantic_core import core_schema
+
+from uhrwerk.core.quantity import FormulaError, Scope
+
+
+class Refused(ValueError):
+    """A document or command that cannot be accepted: the path of each field at fault and the reason."""
+
+    def __init__(self, *faults: tuple[str, str]) -> None:
+        self.faults = list(faults)
+        super().__init__("; ".join(f"{path}: {reason}" for path, reason in faults))
+
+
+class Model(BaseModel):
+    """Base of everything a designer states: plain, immutable, and without fields that we do not know."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=2000)
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """Marks a formula field: the dimension asked for and the smallest value allowed (SI)."""
+
+    name: str
+    above: float | None = None
+    least: float | None = None
+
+    def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
+        json = handler(schema)
+        json["x-dimension"] = self.name
+        json["description"] = f"formula giving {self.name}" + (", above zero" if self.above is not None else "")
+        return json
+
+
+def _text(value: Any) -> Any:
+    if isinstance(value, bool):
+        raise ValueError("a formula or a number is asked for, not yes or no")
+    return repr(value) if isinstance(value, int | float) else value
+
+
+_Formula = Annotated[str, BeforeValidator(_text), StringConstraints(max_length=400, strip_whitespace=True)]
+Length = Annotated[_Formula, Dimension("length")]
+Size = Annotated[_Formula, Dimension("length", above=0.0)]
+SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
+Angle = Annotated[_Formula, Dimension("angle")]
+Time = Annotated[_Formula, Dimension("time", above=0.0)]
+Mass = Annotated[_Formula, Dimension("mass", least=0.0)]
+Density = Annotated[_Formula, Dimension("density", above=0.0)]
+TurningSpeed = Annotated[_Formula, Dimension("turning speed")]
+SlidingSpeed = Annotated[_Formula, Dimension("sliding speed")]
+Number = Annotated[_Formula, Dimension("number")]
+Positive = Annotated[_Formula, Dimension("number", above=0.0)]
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+
+
+def dimension_of(field: FieldInfo) -> Dimension | None:
+    """The dimension mark of a field, if it is a formula field."""
+    return next((m for m in field.metadata if isinstance(m, Dimension)), None)
+
+
+def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]:
+    """Every formula below `model` as (path, text, dimension)."""
+    if isinstance(model, BaseModel):
+        for name, field in type(model).model_fields.items():
+            at = f"{path}.{name}" if path else name
+            mark, item = dimension_of(field), getattr(model, name)
+            if mark is not None:
+                yield at, item, mark
+            else:
+                yield from formulas(item, at)
+    elif isinstance(model, dict):
+        for key, item in model.items():
+            yield from formulas(item, f"{path}.{key}")
+    elif isinstance(model, list | tuple):
+        for at_index, item in enumerate(model):
+            yield from formulas(item, f"{path}.{at_index}")
+
+
+def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
+    """SI value of one formula field; FormulaError where it has none or it lies outside what the field allows."""
+    si = scope.value(text, mark.name)
+    if mark.above is not None and si <= mark.above:
+        raise FormulaError("must be above zero")
+    if mark.least is not None and si < mark.least:
+        raise FormulaError("must not be negative")
+    return si
+
+
+def numbers(model: Any, scope: Scope) -> Any:
+    """`model` with every formula replaced by its SI value: models become namespaces, containers stay containers."""
+    if isinstance(model, BaseModel):
+        out = SimpleNamespace()
+        for name, field in type(model).model_fields.items():
+            mark, item = dimension_of(field), getattr(model, name)
+            setattr(out, name, numbers(item, scope) if mark is None else solve_field(item, mark, scope))
+        return out
+    if isinstance(model, dict):
+        return {key: numbers(item, scope) for key, item in model.items()}
+    if isinstance(model, list | tuple):
+        return [numbers(item, scope) for item in model]
+    return model

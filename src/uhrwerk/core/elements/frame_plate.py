@@ -1,0 +1,50 @@
+"""Frame plate: a rounded rectangle with bores, and posts that stand on its top face at z = 0."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+from typing import Any
+
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe, rectangle
+
+TITLE = "Frame plate"
+ABOUT = "A plate with bearing bores and guide posts: the usual frame."
+
+
+def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
+    found = []
+    if 2 * n.corner >= min(n.length, n.width):
+        found.append(("corner", "is too large for the plate"))
+    bores = list(n.bores.items())
+    for at, (name, b) in enumerate(bores):
+        r = b.diameter / 2
+        if not (r < b.x < n.length - r and r < b.y < n.width - r):
+            found.append((f"bores.{name}.x", "puts the bore across the edge of the plate"))
+        for other, c in bores[:at]:
+            if ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5 <= r + c.diameter / 2:
+                found.append((f"bores.{name}.x", f"runs the bore into bore {other!r}"))
+    found += [(f"posts.{i}", "this name is taken: choose another") for i in n.posts if i == "plate" or i in n.bores]
+    return found
+
+
+def solid(n: SimpleNamespace) -> Recipe:
+    holes = [circle(b.x, b.y, b.diameter / 2) for b in n.bores.values()]
+    bodies = {"plate": [extrude(rectangle(0, 0, n.length, n.width, n.corner), -n.thickness, 0, holes)]}
+    for name, p in n.posts.items():
+        bodies[name] = [extrude(circle(p.x, p.y, p.diameter / 2), 0, p.height)]
+    return recipe(bodies)
+
+
+def datums(n: SimpleNamespace) -> dict[str, Datum]:
+    middle = n.length / 2, n.width / 2
+    named = {"top": plane(*middle, 0), "bottom": plane(*middle, -n.thickness, up=False)}
+    named |= {i: axis(b.x, b.y, 0, b.diameter / 2, "bore", -n.thickness) for i, b in n.bores.items()}
+    return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
+
+
+def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
+    bores = list(n.bores.items())
+    return [
+        (f"{i} to {j}", ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5, "length")
+        for (i, b), (j, c) in zip(bores, bores[1:], strict=False)
+    ]

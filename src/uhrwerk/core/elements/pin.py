@@ -1,0 +1,43 @@
+"""Pin or shaft: a cylinder along z from z = 0, with a head below it and broken edges if asked."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+from typing import Any
+
+from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
+
+TITLE = "Pin or shaft"
+ABOUT = "A straight pin or shaft, with a head and broken edges if asked."
+
+
+def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
+    found = []
+    if bool(n.head_diameter) != bool(n.head_height):
+        found.append(("head_height", "and head diameter are given together or not at all"))
+    if n.head_diameter and n.head_diameter <= n.diameter:
+        found.append(("head_diameter", "must be larger than the pin"))
+    if 2 * n.chamfer >= min(n.diameter, n.length):
+        found.append(("chamfer", "is too large for the pin"))
+    return found
+
+
+def solid(n: SimpleNamespace) -> Recipe:
+    steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.length)]
+    if n.head_height:
+        steps.append(extrude(circle(0, 0, n.head_diameter / 2), -n.head_height, 0))
+    if n.chamfer:
+        steps += [chamfer(n.chamfer, at_z=n.length), chamfer(n.chamfer, at_z=-n.head_height)]
+    return recipe({"pin": steps})
+
+
+def datums(n: SimpleNamespace) -> dict[str, Datum]:
+    named = {"axis": axis(0, 0, 0, n.diameter / 2, "pin", n.length), "top": plane(0, 0, n.length)}
+    named["bottom"] = plane(0, 0, -n.head_height, up=False)
+    if n.head_height:
+        named["under_head"] = plane(0, 0, 0)
+    return named
+
+
+def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
+    return [("Overall length", n.length + n.head_height, "length")]

@@ -1,0 +1,7 @@
+"""Numbers with units: formulas, named parameters and their order of dependency. SI inside."""
+
+from uhrwerk.core.quantity.formula import FormulaError, names_in, quantity, value
+from uhrwerk.core.quantity.parameters import Scope, order
+from uhrwerk.core.quantity.units import DIMENSIONS, display, in_unit, ureg
+
+__all__ = ["DIMENSIONS", "FormulaError", "Scope", "display", "in_unit", "names_in", "order", "quantity", "ureg", "value"]

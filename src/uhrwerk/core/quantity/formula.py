@@ -1,0 +1,181 @@
+"""A formula: arithmetic with units and named parameters, evaluated by simpleeval over pint quantities.
+
+    >>> value("0.69 in * 2", "length")
+    0.035052
+    >>> value("360 deg / n", "angle", {"n": ureg.Quantity(5)}) / value("1 deg", "angle")
+    72.0
+"""
+
+from __future__ import annotations
+
+import ast
+import io
+import math
+import operator
+import tokenize
+from collections.abc import Callable, Mapping
+from functools import lru_cache
+from typing import Any
+
+import pint
+import simpleeval
+
+from uhrwerk.core.quantity import units
+from uhrwerk.core.quantity.units import DIMENSIONS, WRITTEN, ureg
+
+LONGEST = 400
+
+
+class FormulaError(ValueError):
+    """A formula that cannot be read or does not give what its field asks for; the message is for the designer."""
+
+
+def _plain(q: Any, what: str) -> float:
+    q = ureg.Quantity(q)
+    if not q.dimensionless:
+        raise FormulaError(f"{what} needs a plain number, not {units.dimension_of(q)}")
+    return float(q.to("").magnitude)
+
+
+def _angle(q: Any, what: str) -> float:
+    q = ureg.Quantity(q)
+    if not q.check("[angle]"):
+        raise FormulaError(f"{what} needs an angle: write {what}(30 deg)")
+    return float(q.to("radian").magnitude)
+
+
+def _of_angle(name: str, function: Callable[[float], float]) -> Callable[[Any], Any]:
+    return lambda q: ureg.Quantity(function(_angle(q, name)))
+
+
+def _to_angle(name: str, function: Callable[[float], float]) -> Callable[[Any], Any]:
+    return lambda q: ureg.Quantity(function(_plain(q, name)), "radian")
+
+
+def _round(q: Any, step: Any = 1) -> Any:
+    return round(float((ureg.Quantity(q) / step).to("").magnitude)) * ureg.Quantity(step)
+
+
+def _whole(function: Callable[[float], int], name: str) -> Callable[[Any], Any]:
+    return lambda q: ureg.Quantity(function(_plain(q, name)))
+
+
+FUNCTIONS: dict[str, Callable[..., Any]] = {
+    "sin": _of_angle("sin", math.sin), "cos": _of_angle("cos", math.cos), "tan": _of_angle("tan", math.tan),
+    "asin": _to_angle("asin", math.asin), "acos": _to_angle("acos", math.acos), "atan": _to_angle("atan", math.atan),
+    "atan2": lambda y, x: ureg.Quantity(
+        math.atan2(ureg.Quantity(y).to_base_units().magnitude, ureg.Quantity(x).to(ureg.Quantity(y).units).to_base_units().magnitude),
+        "radian",
+    ),
+    "sqrt": lambda q: ureg.Quantity(q) ** 0.5, "abs": abs, "min": min, "max": max,
+    "floor": _whole(math.floor, "floor"), "ceil": _whole(math.ceil, "ceil"), "round": _round,
+}  # fmt: skip
+CONSTANTS = {"pi": math.pi}
+RESERVED = frozenset(WRITTEN) | frozenset(FUNCTIONS) | frozenset(CONSTANTS)
+
+
+@lru_cache(maxsize=4096)
+def _expression(text: str) -> tuple[str, frozenset[str]]:
+    """`text` as a Python expression in which every unit is bound to its number, and the parameter names it uses."""
+    if len(text) > LONGEST:
+        raise FormulaError(f"is longer than {LONGEST} characters")
+    if not text.strip():
+        raise FormulaError("is empty: write a number, such as 12 mm")
+    source = text.replace("°", " deg ").replace("^", "**").replace("−", "-").replace("µ", "μ")  # noqa: RUF001
+    source = source.replace("μm", " um ")
+    try:
+        tokens = [
+            t
+            for t in tokenize.generate_tokens(io.StringIO(source.strip()).readline)
+            if t.type in (tokenize.NUMBER, tokenize.NAME, tokenize.OP)
+            or (t.type == tokenize.ERRORTOKEN and t.string.strip())
+            or t.type == tokenize.STRING
+        ]
+    except (tokenize.TokenError, IndentationError) as error:
+        raise FormulaError("has an opening bracket that is never closed") from error
+    out: list[str] = []
+    names: set[str] = set()
+    for at, token in enumerate(tokens):
+        word = token.string
+        following = tokens[at + 1].string if at + 1 < len(tokens) else ""
+        if token.type in (tokenize.ERRORTOKEN, tokenize.STRING) or word in ("=", ":", "[", "{", ":=", "."):
+            raise FormulaError(f"contains {word!r}, which is not arithmetic")
+        if token.type == tokenize.NAME and following != "(":
+            known = WRITTEN.get(word)
+            follows_value = at > 0 and (tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")")
+            if known and at > 0 and tokens[at - 1].type == tokenize.NUMBER:
+                out[-1] = f"({out[-1]}*unit_{known}"  # a unit binds tighter than any operator: 10 mm / 2 mm is 5
+                power = following == "**" and at + 2 < len(tokens) and tokens[at + 2].type == tokenize.NUMBER
+                out.append(")" if not power else f"**{tokens[at + 2].string})")
+                if power:
+                    tokens[at + 1] = tokens[at + 1]._replace(string="")
+                    tokens[at + 2] = tokens[at + 2]._replace(string="", type=tokenize.OP)
+                continue
+            if follows_value:
+                raise FormulaError(f"has {word!r} right after {tokens[at - 1].string!r}: an operator is missing, or {word!r} is not a unit")
+            if known:
+                out.append(f"unit_{known}")
+                continue
+            if word not in CONSTANTS:
+                names.add(word)
+            out.append(f"name_{word}")
+        else:
+            out.append(word)
+    return " ".join(out), frozenset(names)
+
+
+def names_in(text: str) -> frozenset[str]:
+    """The parameter names that the formula uses."""
+    return _expression(text)[1]
+
+
+def quantity(text: str, known: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
+    """The value of a formula as a pint quantity. FormulaError says in plain words what is wrong."""
+    expression, names = _expression(text)
+    known = known or {}
+    missing = sorted(names - set(known))
+    if missing:
+        raise FormulaError(f"uses {missing[0]!r}, which is neither a parameter nor a unit")
+    scope: dict[str, Any] = {f"name_{n}": known[n] for n in names}
+    scope |= {f"name_{n}": v for n, v in CONSTANTS.items()}
+    scope |= {f"unit_{u}": ureg.Quantity(1.0, u) for u in set(WRITTEN.values())}
+    evaluator = simpleeval.SimpleEval(names=scope, functions=FUNCTIONS)
+    # simpleeval guards against long strings by len(), which a pint quantity answers wrongly; strings are refused above
+    evaluator.operators |= {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: _power}
+    try:
+        result = ureg.Quantity(evaluator.eval(expression))
+        magnitude = float(result.to_base_units().magnitude)
+    except FormulaError:
+        raise
+    except pint.DimensionalityError as error:
+        left, right = (units.dimension_of(ureg.Quantity(1, u or "")) for u in (error.units1, error.units2))
+        raise FormulaError(f"mixes units that do not fit: {left} with {right}; give each number its unit") from error
+    except simpleeval.FunctionNotDefined as error:
+        raise FormulaError(f"calls {error.func_name!r}; known are {', '.join(sorted(FUNCTIONS))}") from error
+    except ZeroDivisionError as error:
+        raise FormulaError("divides by zero") from error
+    except (SyntaxError, simpleeval.InvalidExpression) as error:
+        raise FormulaError("cannot be read as arithmetic: check operators and brackets") from error
+    except (TypeError, ValueError, OverflowError, pint.PintError) as error:
+        raise FormulaError("has no value: check what the functions are given") from error
+    if not math.isfinite(magnitude):
+        raise FormulaError("has no finite value")
+    return result
+
+
+def _power(base: Any, exponent: Any) -> Any:
+    exponent = _plain(exponent, "an exponent")
+    if abs(exponent) > 12:
+        raise FormulaError("has an exponent beyond 12")
+    return base**exponent
+
+
+def value(text: str, dimension: str, known: Mapping[str, pint.Quantity] | None = None, bare: str | None = None) -> float:
+    """The SI value of a formula in a field of `dimension`; a plain number takes the unit `bare`."""
+    q = quantity(text, known)
+    si, shown = DIMENSIONS[dimension]
+    if q.dimensionless and dimension != "number":
+        q = ureg.Quantity(q.to("").magnitude, units.unit(shown if bare is None else bare))
+    if not q.check(ureg.Unit(si).dimensionality):
+        raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is asked for")
+    return float(q.to(si).magnitude)

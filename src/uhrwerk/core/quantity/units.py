@@ -1,0 +1,88 @@
+"""The units a designer writes, as a small pint registry in which an angle is a dimension of its own.
+
+In SI an angle is a plain number, so `360 deg` would pass silently as a length of 6.28. Here it cannot.
+Conversion factors are exact by definition: inch and pound (International yard and pound agreement, 1959).
+"""
+
+from __future__ import annotations
+
+import pint
+
+_DEFINITIONS = """
+metre = [length] = m
+kilogram = [mass] = kg
+second = [time] = s
+radian = [angle] = rad
+mm = 1e-3 metre
+cm = 1e-2 metre
+um = 1e-6 metre
+inch = 0.0254 metre
+ft = 0.3048 metre
+gram = 1e-3 kilogram = g
+tonne = 1e3 kilogram = t
+lb = 0.45359237 kilogram
+oz = 0.028349523125 kilogram
+ms = 1e-3 second
+min = 60 second
+hour = 3600 second = h
+deg = 0.017453292519943295 radian
+rev = 6.283185307179586 radian
+rpm = rev / min
+newton = kilogram * metre / second ** 2 = N
+"""
+
+ureg: pint.UnitRegistry = pint.UnitRegistry(None)
+for _line in _DEFINITIONS.strip().splitlines():
+    ureg.define(_line)
+
+#: what may be written after a number -> the registry's unit
+WRITTEN = {
+    "mm": "mm", "cm": "cm", "m": "metre", "um": "um", "µm": "um", "in": "inch", "inch": "inch", "ft": "ft",
+    "deg": "deg", "°": "deg", "rad": "radian", "rev": "rev", "rpm": "rpm",
+    "kg": "kilogram", "g": "gram", "t": "tonne", "lb": "lb", "oz": "oz",
+    "s": "second", "ms": "ms", "min": "min", "h": "hour", "N": "newton",
+}  # fmt: skip
+
+#: dimension of a field -> (SI unit, unit shown by default)
+DIMENSIONS = {
+    "length": ("metre", "mm"),
+    "angle": ("radian", "deg"),
+    "mass": ("kilogram", "g"),
+    "time": ("second", "s"),
+    "turning speed": ("radian / second", "rpm"),
+    "sliding speed": ("metre / second", "mm/s"),
+    "density": ("kilogram / metre ** 3", "g/cm^3"),
+    "number": ("", ""),
+}
+
+_PINT_NAMES = {"mm/s": "mm / second", "g/cm^3": "gram / cm ** 3", "": "", **WRITTEN}
+
+
+def unit(text: str) -> pint.Unit:
+    """The registry's unit for a unit as shown, such as ``mm`` or ``g/cm^3``."""
+    return ureg.Unit(_PINT_NAMES[text])
+
+
+def in_unit(si: float, dimension: str, shown: str) -> float:
+    """An SI value of `dimension` in the unit `shown`."""
+    return float(ureg.Quantity(si, DIMENSIONS[dimension][0]).to(unit(shown)).magnitude)
+
+
+def display(si: float, dimension: str, shown: str | None = None, digits: int | None = None) -> str:
+    """`si` as a designer reads it: rounded to `digits` decimals (chosen by the unit if not given), with its unit."""
+    shown = DIMENSIONS[dimension][1] if shown is None else shown
+    number = in_unit(si, dimension, shown)
+    if digits is None:
+        digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5}.get(shown, 3)
+    text = f"{number:.{digits}f}"
+    if float(text) == 0:
+        text = text.lstrip("-")
+    return f"{text} {shown}".rstrip()
+
+
+def dimension_of(q: pint.Quantity) -> str:
+    """The plain name of a quantity's dimension, for messages."""
+    for name, (si, _) in DIMENSIONS.items():
+        if q.check(ureg.Unit(si).dimensionality):
+            return name
+    return str(q.dimensionality).replace("[", "").replace("]", "")

@@ -1,0 +1,76 @@
+"""A datum: a named place on a part to join by. Elements name theirs; on any solid they can be found from its faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from uhrwerk.core.solids.solid import Array, Body
+
+
+@dataclass(frozen=True)
+class Datum:
+    """origin (3,) m; z, x (3,) unit vectors: axis or outward normal, and the direction that turns are counted from.
+
+    An axis with a radius also says whether it is a bore's or a pin's, and how far it reaches along z.
+    """
+
+    kind: Literal["axis", "plane", "frame"]
+    origin: Array
+    z: Array
+    x: Array
+    radius: float = 0.0
+    side: Literal["bore", "pin", ""] = ""
+    length: float = 0.0
+
+    @property
+    def words(self) -> str:
+        if self.kind == "axis" and self.radius:
+            return f"axis of {self.side} ⌀ {2e3 * self.radius:.3f} mm"
+        return {"axis": "axis", "plane": "face", "frame": "frame"}[self.kind]
+
+
+def axis(x: float, y: float, z: float, radius: float = 0.0, side: Literal["bore", "pin", ""] = "", length: float = 0.0) -> Datum:
+    """An axis along +z through (x, y, z)."""
+    return Datum("axis", np.array([x, y, z]), np.array([0.0, 0, 1]), np.array([1.0, 0, 0]), radius, side, length)
+
+
+def plane(x: float, y: float, z: float, up: bool = True) -> Datum:
+    """A plane across z, with its outward normal up or down."""
+    return Datum("plane", np.array([x, y, z]), np.array([0.0, 0, 1 if up else -1]), np.array([1.0, 0, 0]))
+
+
+def any_across(z: Array) -> Array:
+    """A unit vector square to `z`."""
+    helper = np.eye(3)[int(np.argmin(np.abs(z)))]
+    across = np.cross(z, helper)
+    return across / np.linalg.norm(across)
+
+
+def found(body: Body) -> list[Datum]:
+    """Datums of the cylinders and planes of a body; coaxial faces of one radius count once."""
+    out: list[Datum] = []
+    for face in body.faces:
+        if face.kind == "other":
+            continue
+        z = face.direction
+        datum = Datum(
+            "axis" if face.kind == "cylinder" else "plane", face.origin, z, any_across(z), face.radius,
+            ("pin" if face.outward else "bore") if face.kind == "cylinder" else "", face.length,
+        )  # fmt: skip
+        if not any(same_place(datum, other) for other in out):
+            out.append(datum)
+    return out
+
+
+def same_place(a: Datum, b: Datum, tolerance: float = 1e-7) -> bool:
+    """Whether two datums lie on one cylinder or one plane of a part."""
+    if a.kind != b.kind or a.side != b.side or abs(a.radius - b.radius) > tolerance:
+        return False
+    between = b.origin - a.origin
+    if a.kind == "plane":
+        return bool(a.z @ b.z > 1 - 1e-9 and abs(between @ a.z) < tolerance)
+    off = between - (between @ a.z) * a.z
+    return bool(abs(a.z @ b.z) > 1 - 1e-9 and np.linalg.norm(off) < tolerance)

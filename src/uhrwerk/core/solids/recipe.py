@@ -1,0 +1,69 @@
+"""A recipe: how a part's bodies are made, as plain data, so that it can be hashed and sent to a worker process.
+
+An outline is a closed loop in the xy plane: ``{"circle": [x, y, r]}`` or ``{"start": [x, y], "path": [...]}`` whose
+steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point) and ``["spline", [[x, y], ...]]``.
+Build steps: ``extrude`` and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z).
+All lengths are metres.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+#: largest distance between a curved face and the triangles that stand for it, metres
+DEVIATION = 1e-5
+
+Outline = dict[str, Any]
+Step = dict[str, Any]
+Recipe = dict[str, Any]
+
+
+def circle(x: float, y: float, radius: float) -> Outline:
+    return {"circle": [x, y, radius]}
+
+
+def path(start: Sequence[float], *steps: list[Any]) -> Outline:
+    return {"start": list(start), "path": list(steps)}
+
+
+def rectangle(x0: float, y0: float, x1: float, y1: float, corner: float = 0.0) -> Outline:
+    """A rectangle with rounded corners."""
+    if corner <= 0:
+        return path((x0, y0), ["line", [x1, y0]], ["line", [x1, y1]], ["line", [x0, y1]], ["line", [x0, y0]])
+    c, k = corner, corner * (1 - 0.5**0.5)
+    return path(
+        (x0 + c, y0),
+        ["line", [x1 - c, y0]], ["arc", [x1 - k, y0 + k], [x1, y0 + c]],
+        ["line", [x1, y1 - c]], ["arc", [x1 - k, y1 - k], [x1 - c, y1]],
+        ["line", [x0 + c, y1]], ["arc", [x0 + k, y1 - k], [x0, y1 - c]],
+        ["line", [x0, y0 + c]], ["arc", [x0 + k, y0 + k], [x0 + c, y0]],
+    )  # fmt: skip
+
+
+def extrude(outline: Outline, z0: float, z1: float, holes: Iterable[Outline] = ()) -> Step:
+    return {"do": "extrude", "outline": outline, "holes": list(holes), "z": [z0, z1]}
+
+
+def cut(outline: Outline, z0: float, z1: float) -> Step:
+    return {"do": "cut", "outline": outline, "holes": [], "z": [z0, z1]}
+
+
+def fillet(size: float, **edges: Any) -> Step:
+    """Edges are chosen by ``at_z=height`` (those lying in that plane) or ``along="z"``."""
+    return {"do": "fillet", "size": size, "edges": edges}
+
+
+def chamfer(size: float, **edges: Any) -> Step:
+    return {"do": "chamfer", "size": size, "edges": edges}
+
+
+def recipe(bodies: dict[str, list[Step]], deviation: float = DEVIATION) -> Recipe:
+    return {"bodies": [{"name": name, "steps": steps} for name, steps in bodies.items()], "deviation": deviation}
+
+
+def key(what: Any) -> str:
+    """Content hash of plain data."""
+    return hashlib.sha256(json.dumps(what, sort_keys=True, separators=(",", ":")).encode()).hexdigest()[:32]

@@ -1,0 +1,72 @@
+"""A solid as plain arrays: its bodies with triangles, faces and mass properties. SI units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Face:
+    """A face of the B-rep: a plane (point, outward normal), a cylinder (start of its axis, direction) or another."""
+
+    kind: Literal["plane", "cylinder", "other"]
+    origin: Array
+    direction: Array
+    radius: float = 0.0
+    length: float = 0.0
+    outward: bool = True  # of a cylinder: a pin's side is outward, a bore's is not
+
+
+@dataclass(frozen=True)
+class Body:
+    """One closed body. vertices (n, 3) m; triangles (m, 3); face_of (m,) the face of each triangle.
+
+    `volume` m3, `centroid` (3,) m and `inertia` (3, 3) m5 about the centroid for density one come from the B-rep;
+    `deviation` is the largest distance between a curved face and its triangles, m.
+    """
+
+    name: str
+    vertices: Array
+    triangles: NDArray[np.int64]
+    face_of: NDArray[np.int64]
+    faces: tuple[Face, ...]
+    volume: float
+    centroid: Array
+    inertia: Array
+    deviation: float
+
+
+@dataclass(frozen=True)
+class Solid:
+    bodies: dict[str, Body]
+
+    @property
+    def volume(self) -> float:
+        """m3"""
+        return sum(b.volume for b in self.bodies.values())
+
+    @property
+    def centroid(self) -> Array:
+        """(3,) m"""
+        return np.sum([b.volume * b.centroid for b in self.bodies.values()], axis=0) / self.volume
+
+
+def sharp_edges(body: Body, angle: float = np.radians(28)) -> Array:
+    """Edges to be drawn: those between triangles whose normals differ by more than `angle`. Returns (n, 2, 3) m."""
+    t = body.triangles
+    corner = body.vertices[t]
+    normal = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+    ends = np.sort(np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]]), axis=1)
+    owner = np.tile(np.arange(len(t)), 3)
+    order = np.lexsort((ends[:, 1], ends[:, 0]))
+    ends, owner = ends[order], owner[order]
+    paired = np.flatnonzero((ends[:-1] == ends[1:]).all(axis=1))
+    cosine = np.einsum("ij,ij->i", normal[owner[paired]], normal[owner[paired + 1]])
+    return body.vertices[ends[paired[cosine < np.cos(angle)]]]
