@@ -1,0 +1,201 @@
+"""The command line: check, motion, mass, schema without a browser; serve and demo with one.
+
+Exit codes of `check`: 0 every requirement holds, 1 some fail, 2 not readable or not solvable.
+"""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from uhrwerk.core.document import Document, Refused, read, schema
+from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.quantity import display
+from uhrwerk.settings import Settings
+
+
+class Unusable(Exception):
+    """Ends the command with exit code 2 and these lines."""
+
+
+def main(arguments: list[str] | None = None) -> int:
+    options = _parser().parse_args(arguments)
+    try:
+        return options.run(options)
+    except Unusable as error:
+        print(error, file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="uhrwerk", description=__doc__.split("\n\n")[0])
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def add(name: str, run: Any, about: str, file: bool = True) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=about, description=about)
+        sub.set_defaults(run=run)
+        if file:
+            sub.add_argument("file", type=Path, help="a mechanism, as JSON (docs/file-format.md)")
+        return sub
+
+    check = add("check", _check, "every requirement: value, limit, where and when")
+    check.add_argument("--json", action="store_true", help="SI values with the unit named (docs/results-schema.json)")
+    motion = add("motion", _motion, "angles, travels, speeds and accelerations of joints over the cycle")
+    motion.add_argument("--of", nargs="*", default=[], metavar="JOINT", help="ids of joints; all if none is given")
+    form = motion.add_mutually_exclusive_group()
+    form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
+    form.add_argument("--json", action="store_true")
+    mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
+    mass.add_argument("--group", metavar="NAME", help="id or name of one group, or whole, or moving")
+    mass.add_argument("--json", action="store_true")
+    add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
+    for name, about in (("serve", "the workspace, at an address on this machine"), ("demo", "the same, with the demo machine")):
+        sub = add(name, _serve, about, file=False)
+        sub.set_defaults(demo=name == "demo")
+        sub.add_argument("--host")
+        sub.add_argument("--port", type=int)
+        sub.add_argument("--data", type=Path, help="folder for data")
+        if name == "demo":
+            sub.add_argument("--fresh", action="store_true", help="start over with the demo as shipped")
+    return parser
+
+
+def _print_json(data: Any) -> int:
+    print(json.dumps(data, indent=1, ensure_ascii=False))
+    return 0
+
+
+def _load(path: Path) -> Document:
+    try:
+        if path.stat().st_size > 20_000_000:
+            raise Unusable(f"{path}: larger than 20 MB; this is no mechanism")
+        return read(path.read_bytes())
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise Unusable(f"{path}: document: not UTF-8 text") from error
+    except Refused as error:
+        raise Unusable("\n".join(f"{path}: {where}: {why}" for where, why in error.faults)) from error
+
+
+def _evaluate(path: Path) -> Evaluation:
+    document = _load(path)
+    settings = Settings()
+    evaluator = Evaluator(folder=settings.data / "solids")
+    try:
+        return evaluator.evaluate(document)
+    finally:
+        evaluator.workshop.close()
+
+
+def _solved(path: Path) -> Evaluation:
+    result = _evaluate(path)
+    if result.motion is None:
+        raise Unusable("\n".join(f"{path}: {p.path}: {p.words}" for p in result.problems) or f"{path}: placed: there is no part yet")
+    return result
+
+
+def results(result: Evaluation) -> dict[str, Any]:
+    """What `check --json` prints; its schema lies in docs/results-schema.json."""
+    return {
+        "format": 1,
+        "name": result.document.name,
+        "holds": result.holds,
+        "problems": [{"path": p.path, "words": p.words} for p in result.problems],
+        "mobility": None if result.mobility is None else {
+            "count": result.mobility.count, "undriven": result.mobility.undriven, "redundant": result.mobility.redundant,
+            "freedoms": [f.words for f in result.mobility.freedoms], "loose": result.mobility.loose,
+        },
+        "cycle": None if result.motion is None else {
+            "duration": result.motion.duration, "unit": "s", "frames": len(result.motion.times) - 1, "residual": result.motion.residual,
+        },
+        "verdicts": [v.data() for v in result.verdicts.values()],
+    }  # fmt: skip
+
+
+def _check(options: argparse.Namespace) -> int:
+    result = _evaluate(options.file)
+    if options.json:
+        _print_json(results(result))
+    else:
+        for problem in result.problems:
+            print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
+        for v in result.verdicts.values():
+            word = {True: "holds", False: "FAILS", None: "no answer"}[v.holds]
+            about = f" (± {display(v.error, 'length', result.document.units.length, 4)})" if v.dimension == "length" else ""
+            print(f"{word:9}  {v.name}: {v.words}{about}")
+        if not result.verdicts:
+            print("no requirement is stated")
+    if result.motion is None or result.holds is None:
+        return 2
+    return 0 if result.holds else 1
+
+
+def _motion(options: argparse.Namespace) -> int:
+    result = _solved(options.file)
+    assert result.motion is not None
+    unknown = [j for j in options.of if j not in result.coordinates]
+    if unknown:
+        raise Unusable(f"{options.file}: there is no moving joint {unknown[0]!r}; known are {', '.join(result.coordinates)}")
+    chosen = [result.coordinates[j] for j in options.of or result.coordinates]
+    times = result.motion.times
+    if options.json:
+        return _print_json({
+            "time": {"unit": "s", "values": times.tolist()},
+            "residual": {"unit": "m or rad", "value": result.motion.residual},
+            "joints": {c.joint: {
+                "unit": "rad" if c.turning else "m", "value": c.value.tolist(), "rate": c.rate.tolist(), "acceleration": c.acceleration.tolist(),
+            } for c in chosen},
+        })  # fmt: skip
+    out = csv.writer(sys.stdout)
+    units = ["rad" if c.turning else "m" for c in chosen]
+    heads = [h for c, u in zip(chosen, units, strict=True) for h in (f"{c.joint} ({u})", f"{c.joint} ({u}/s)", f"{c.joint} ({u}/s2)")]
+    out.writerow(["time (s)", *heads])
+    for at, t in enumerate(times):
+        out.writerow([repr(float(t)), *(repr(float(x[at])) for c in chosen for x in (c.value, c.rate, c.acceleration))])
+    return 0
+
+
+def _mass(options: argparse.Namespace) -> int:
+    result = _solved(options.file)
+    if len(result.solids) < len(result.document.placed):
+        raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
+    names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}
+    chosen = [i for i in result.masses if options.group in (None, i, names[i])]
+    if not chosen:
+        raise Unusable(f"{options.file}: there is no group {options.group!r}; known are {', '.join(names)}")
+    if options.json:
+        return _print_json({i: {
+            "name": names[i], "mass": {"unit": "kg", "value": result.masses[i].mass},
+            "centre": {"unit": "m", "value": result.masses[i].centre.tolist()},
+            "inertia": {"unit": "kg m2", "value": result.masses[i].inertia.tolist()},
+        } for i in chosen})  # fmt: skip
+    units = result.document.units
+    for i in chosen:
+        m = result.masses[i]
+        centre = ", ".join(display(float(c), "length", units.length) for c in m.centre)
+        print(f"{names[i]}: {display(m.mass, 'mass', units.mass)}, centre of gravity at the start of the cycle ({centre})")
+    return 0
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from uhrwerk.web.server import serve
+
+    given = {k: v for k, v in (("host", options.host), ("port", options.port), ("data", options.data)) if v is not None}
+    try:
+        settings = Settings(**given)
+    except ValueError as error:
+        raise Unusable(f"settings: {error}") from error
+    if options.demo and options.data is None:
+        settings = settings.model_copy(update={"data": settings.data / "demo"})
+    return serve(settings, demo=options.demo, fresh=options.demo and options.fresh)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

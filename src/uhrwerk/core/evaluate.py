@@ -1,0 +1,380 @@
+"""Document in, verdicts out, recomputing only what a change touches.
+
+Each stage keeps its results by a hash of exactly what it reads: solids by recipe, the motion by the numbers of its
+equations, what was found for a pair by both shapes and the motion. `Evaluator` holds these; it may be shared by threads.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import itertools
+import threading
+import time as clock
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import Mechanism, Mobility, NotSolvable, Problem, compile, mobility, solve
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.checks import Finding, MassOf, Shape, Sweep, Verdict, mass_of
+from uhrwerk.core.checks.shape import Pair
+from uhrwerk.core.document import Document, Refused, apply, numbers
+from uhrwerk.core.document.document import MOVING, WHOLE, Clearance, Determinate, MassLimit, NoInterference, Of
+from uhrwerk.core.motion import Coordinate, DeadPoint, Motion, coordinates, cycle
+from uhrwerk.core.quantity import display
+from uhrwerk.core.solids import BuildFailed, Solid, Workshop, key
+
+Array = NDArray[np.float64]
+T = TypeVar("T")
+Progress = Callable[[str, float], None]
+
+#: moments at which the clearance asked for is drawn over the cycle
+CURVE = 121
+
+
+class Cancelled(Exception):
+    """The answer is no longer wanted."""
+
+
+@dataclass
+class Evaluation:
+    """Everything computed from one document. Stages that could not be reached are None, and `problems` says why."""
+
+    document: Document
+    problems: list[Problem] = field(default_factory=list)
+    mechanism: Mechanism | None = None
+    solids: dict[str, Solid] = field(default_factory=dict)  # by placed part
+    solid_keys: dict[str, str] = field(default_factory=dict)
+    mobility: Mobility | None = None
+    pose: Array | None = None
+    motion: Motion | None = None
+    coordinates: dict[str, Coordinate] = field(default_factory=dict)
+    findings: list[Finding] = field(default_factory=list)
+    masses: dict[str, MassOf] = field(default_factory=dict)  # whole, moving, groups
+    part_mass: dict[str, float] = field(default_factory=dict)
+    verdicts: dict[str, Verdict] = field(default_factory=dict)
+    conflict: list[str] = field(default_factory=list)
+    motion_key: str = ""
+    seconds: float = 0.0
+
+    @property
+    def holds(self) -> bool | None:
+        """True: every requirement holds; False: some fail; None: some have no answer."""
+        answers = [v.holds for v in self.verdicts.values()]
+        return None if None in answers or self.motion is None else all(answers)
+
+    def part_poses(self, at: Array) -> dict[str, Array]:
+        """Pose of every placed part from link poses (L, 7)."""
+        assert self.mechanism is not None
+        return {p: self.mechanism.part_pose(p, at) for p in self.document.placed}
+
+
+class _Kept:
+    """Results by key, the oldest dropped first."""
+
+    def __init__(self, size: int) -> None:
+        self.size = size
+        self.items: OrderedDict[str, Any] = OrderedDict()
+        self.lock = threading.Lock()
+
+    def get(self, name: str, make: Callable[[], T]) -> T:
+        with self.lock:
+            if name in self.items:
+                self.items.move_to_end(name)
+                return self.items[name]
+        made = make()
+        with self.lock:
+            self.items[name] = made
+            while len(self.items) > self.size:
+                self.items.popitem(last=False)
+        return made
+
+
+def _hash(*arrays: Any) -> str:
+    digest = hashlib.sha256()
+    for a in arrays:
+        digest.update(a.tobytes() if isinstance(a, np.ndarray) else repr(a).encode())
+    return digest.hexdigest()[:32]
+
+
+def accept(document: Document, command: Any) -> Document:
+    """The document after a command. Refused too where an element's sizes do not fit together."""
+    after = apply(document, command)
+    scope = after.scope()
+    faults = []
+    for i, part in after.parts.items():
+        n = numbers(part.element, scope)
+        faults += [(f"parts.{i}.element.{where}", f"{where.replace('_', ' ')} {why}") for where, why in elements.of(n).faults(n)]
+    if faults:
+        raise Refused(*faults)
+    return after
+
+
+class Evaluator:
+    def __init__(self, workshop: Workshop | None = None, folder: Path | None = None) -> None:
+        self.workshop = workshop or Workshop(folder)
+        self._motions, self._pairs, self._curves = _Kept(64), _Kept(20_000), _Kept(500)
+
+    def evaluate(self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None) -> Evaluation:
+        """All verdicts of a document. `progress` hears words and a fraction; Cancelled is raised once `cancelled()`."""
+        begun = clock.perf_counter()
+
+        def step(words: str, fraction: float) -> None:
+            if cancelled is not None and cancelled():
+                raise Cancelled
+            if progress is not None:
+                progress(words, fraction)
+
+        out = Evaluation(document)
+        step("joints", 0.0)
+        out.mechanism = m = compile(document)
+        out.problems += m.problems
+        self._move(out, step)
+        step("solids", 0.15)
+        self._build(out)
+        if out.motion is not None and len(out.solids) == len(document.placed):
+            self._weigh(out)
+            self._sweep(out, step)
+        step("verdicts", 0.98)
+        for i, asked in document.requirements.items():
+            out.verdicts[i] = self._verdict(out, i, asked)
+        out.seconds = clock.perf_counter() - begun
+        step("done", 1.0)
+        return out
+
+    # stages
+
+    def _move(self, out: Evaluation, step: Progress) -> None:
+        document, m = out.document, out.mechanism
+        assert m is not None
+        scope = document.scope()
+        duration = scope.value(document.cycle.duration, "time")
+        name = _hash(
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, *r.vectors, r.c, r.rate, r.teeth, r.owner)),
+            m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
+            duration, document.cycle.frames,
+        )  # fmt: skip
+
+        def make() -> tuple[Any, ...]:
+            try:
+                pose = solve(m)
+            except NotSolvable as error:
+                return None, None, error
+            try:
+                return pose, cycle(m, pose, duration, document.cycle.frames), None
+            except DeadPoint as error:
+                return pose, None, error
+
+        if m.links:
+            step("motion", 0.05)
+            out.pose, out.motion, error = self._motions.get(name, make)
+            if isinstance(error, NotSolvable):
+                out.conflict = error.joints
+                out.problems.append(Problem(error.joints[0] if error.joints else "joints", str(error)))
+            elif error is not None:
+                out.problems.append(Problem("drivers", str(error)))
+            if out.pose is not None:
+                out.mobility = mobility(document, m, out.pose)
+            if out.motion is not None:
+                out.coordinates = coordinates(document, m, out.motion)
+        out.motion_key = name
+
+    def _build(self, out: Evaluation) -> None:
+        document = out.document
+        scope = document.scope()
+        bad = {p.path.split(".")[1] for p in out.problems if p.path.startswith("parts.")}
+        recipes = {}
+        for i, part in document.parts.items():
+            if i not in bad:
+                n = numbers(part.element, scope)
+                recipes[i] = elements.of(n).solid(n)
+        built = dict(zip(recipes, self.workshop.build_all(recipes.values()), strict=True))
+        for i, solid in built.items():
+            if isinstance(solid, BuildFailed):
+                out.problems.append(Problem(f"parts.{i}", f"{document.parts[i].name}: {solid}"))
+        for i, placed in document.placed.items():
+            solid = built.get(placed.part)
+            if isinstance(solid, Solid):
+                out.solids[i], out.solid_keys[i] = solid, key(recipes[placed.part])
+
+    def _weigh(self, out: Evaluation) -> None:
+        document, m = out.document, out.mechanism
+        assert m is not None and out.motion is not None
+        scope = document.scope()
+        density = {i: scope.value(document.materials[document.parts[p.part].material].density, "density") for i, p in document.placed.items()}
+        where = out.part_poses(out.motion.pose[0])
+        groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
+        groups |= {i: g.placed for i, g in document.groups.items()}
+        out.masses = {i: mass_of(parts, out.solids, density, where) for i, parts in groups.items()}
+        out.part_mass = {p: density[p] * out.solids[p].volume for p in document.placed}
+
+    def _shapes(self, out: Evaluation) -> list[Shape]:
+        m = out.mechanism
+        assert m is not None
+        return [
+            Shape(p, b, m.link_of[p], m.links[m.link_of[p]].local[p], _hash(out.solid_keys[p], b.name, m.links[m.link_of[p]].local[p], m.link_of[p]))
+            for p, solid in out.solids.items()
+            for b in solid.bodies.values()
+        ]
+
+    def _sweep(self, out: Evaluation, step: Progress) -> None:
+        document, m, motion = out.document, out.mechanism, out.motion
+        assert m is not None and motion is not None
+        asked = [(r.a, r.b) for r in document.requirements.values() if isinstance(r, Clearance)]
+        everything = any(isinstance(r, NoInterference) for r in document.requirements.values())
+        sweep = Sweep(motion)
+        pitches = {}
+        for pair in document.pairs.values():
+            turning = abs(motion.velocity[0, m.link_of[pair.a], 3:]).max()
+            teeth = getattr(document.parts[document.placed[pair.a].part].element, "teeth", 1)
+            pitches[frozenset((f"{pair.a}/gear", f"{pair.b}/gear"))] = 2 * np.pi / teeth / turning if turning else motion.duration
+        jobs = []
+        for a, b in itertools.combinations(self._shapes(out), 2):
+            if a.placed == b.placed:
+                continue
+            close = any((_is(a, p) and _is(b, q)) or (_is(a, q) and _is(b, p)) for p, q in asked)
+            if close or everything:
+                jobs.append((a, b, close))
+        for at, (a, b, close) in enumerate(jobs):
+            if at % 4 == 0:
+                step(f"clearances: pair {at + 1} of {len(jobs)}", 0.3 + 0.65 * at / len(jobs))
+            pitch = pitches.get(frozenset((a.name, b.name)))
+            name = _hash(a.key, b.key, a.name, b.name, out.motion_key, close, pitch)
+            precision, limit = (0.0, 4000) if close else (None, 1000)
+            out.findings.append(self._pairs.get(name, lambda a=a, b=b, p=precision, n=limit, t=pitch: sweep.find(a, b, p, n, t)))  # type: ignore[misc]
+
+    # verdicts
+
+    def _verdict(self, out: Evaluation, i: str, asked: Any) -> Verdict:
+        document = out.document
+        if isinstance(asked, Determinate):
+            return _determinate(out, i, asked)
+        if out.motion is None or len(out.solids) < len(document.placed) or not document.placed:
+            why = out.problems[0].words if out.problems else "there is no part yet"
+            return Verdict(i, asked.name, asked.kind, None, f"No answer: {why}")
+        scope, shown = document.scope(), document.units
+        if isinstance(asked, MassLimit):
+            limit = scope.value(asked.at_most, "mass")
+            found = out.masses[asked.of]
+            word = {WHOLE: "the whole", MOVING: "what moves"}.get(asked.of) or document.groups[asked.of].name
+            words = f"{word}: {display(found.mass, 'mass', shown.mass)}, at most {display(limit, 'mass', shown.mass)}"
+            return Verdict(i, asked.name, asked.kind, found.mass <= limit, words, found.mass, limit, "<=", "mass", error=found.mass * 1e-9, basis="volume of the B-rep solids times density")
+        if isinstance(asked, NoInterference):
+            return self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
+        return self._clearance(out, i, asked, scope.value(asked.at_least, "length"))
+
+    def _no_interference(self, out: Evaluation, i: str, asked: NoInterference, limit: float) -> Verdict:
+        shown = out.document.units.length
+        deep = sorted((f for f in out.findings if f.depth > limit), key=lambda f: -f.depth)
+        if not deep:
+            worst = max((f.depth for f in out.findings), default=0.0)
+            contacts = sum(f.contact for f in out.findings)
+            words = f"no two parts share space deeper than {display(limit, 'length', shown, 3)}"
+            words += f"; {contacts} intended contacts" if contacts else ""
+            error = max((f.error for f in out.findings if f.depth > 0), default=0.0)
+            return Verdict(i, asked.name, asked.kind, True, words, worst, limit, "<=", "length", error, basis=f"{len(out.findings)} pairs of bodies over the whole cycle")
+        f = deep[0]
+        words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
+        words += f"; {len(deep) - 1} more pairs overlap" if len(deep) > 1 else ""
+        return Verdict(
+            i, asked.name, asked.kind, False, words, f.depth, limit, "<=", "length", f.error, f.time, (f.a, f.b),
+            tuple(map(_tuple, f.points)), f.basis, self._curve(out, f),
+        )  # fmt: skip
+
+    def _clearance(self, out: Evaluation, i: str, asked: Clearance, limit: float) -> Verdict:
+        shown = out.document.units.length
+        bodies = {x: out.solids[x.placed].bodies for x in (asked.a, asked.b)}
+        for x in (asked.a, asked.b):
+            if x.body is not None and x.body not in bodies[x]:
+                return Verdict(i, asked.name, asked.kind, None, f"No answer: {out.document.placed[x.placed].name} has no body {x.body!r} now")
+        between = [f for f in out.findings if _of(f.a, asked.a) and _of(f.b, asked.b) or _of(f.a, asked.b) and _of(f.b, asked.a)]
+        if not between:
+            return Verdict(i, asked.name, asked.kind, None, "No answer: a clearance needs two different parts")
+        f = min(between, key=lambda f: f.distance - f.depth)
+        value, error, basis = f.distance - f.depth, f.error, f.basis
+        if f.depth == 0 and abs(value - limit) < error and f.faces[0] >= 0:
+            exact = self._exact(out, f)
+            if exact < value + error:
+                value, error = exact, max(f.error - self._facets(out, f), 0.0) + 1e-7
+                basis += "; exact between the two nearest faces"
+        words = f"{_named(out, f.a)} to {_named(out, f.b)}: {display(value, 'length', shown)} at {f.time:.4f} s, at least {display(limit, 'length', shown)}"
+        if f.depth:
+            words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
+        return Verdict(
+            i, asked.name, asked.kind, value >= limit - 1e-12, words, value, limit, ">=", "length", error, f.time, (f.a, f.b),
+            tuple(map(_tuple, f.points)), basis, self._curve(out, f),
+        )  # fmt: skip
+
+    def _facets(self, out: Evaluation, f: Finding) -> float:
+        return Pair(*self._two(out, f)).error
+
+    def _two(self, out: Evaluation, f: Finding) -> tuple[Shape, Shape]:
+        shapes = {s.name: s for s in self._shapes(out)}
+        return shapes[f.a], shapes[f.b]
+
+    def _exact(self, out: Evaluation, f: Finding) -> float:
+        """Distance of the two faces that were nearest, by the B-rep kernel, at the worst moment."""
+        assert out.motion is not None
+        scope = out.document.scope()
+        steps, at = [], []
+        links = out.motion.between(np.array([f.time]))[0]
+        for s in self._two(out, f):
+            n = numbers(out.document.parts[out.document.placed[s.placed].part].element, scope)
+            recipe = elements.of(n).solid(n)
+            steps.append(next(b["steps"] for b in recipe["bodies"] if b["name"] == s.body.name))
+            at.append(poses.compose(links[s.link], s.local))
+        return float(self.workshop.call("distance", steps[0], [f.faces[0]], at[0], steps[1], [f.faces[1]], at[1])[0])
+
+    def _curve(self, out: Evaluation, f: Finding) -> Array:
+        """(n, 2) time and distance of one pair, over the cycle, for drawing."""
+        assert out.motion is not None
+        a, b = self._two(out, f)
+
+        def make() -> Array:
+            sweep = Sweep(out.motion)  # type: ignore[arg-type]
+            times = np.union1d(np.linspace(0, sweep.motion.duration, CURVE), [f.time])
+            pair = Pair(a, b)
+            return np.array([(t, pair.distance(p)[0]) for t, p in zip(times, sweep.relative(a, b, times), strict=True)])
+
+        return self._curves.get(_hash(a.key, b.key, out.motion_key, f.time), make)
+
+
+def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
+    found = out.mobility
+    if found is None:
+        why = out.problems[0].words if out.problems else "there is nothing to move yet"
+        return Verdict(i, asked.name, asked.kind, None, f"No answer: {why}")
+    too_free = found.undriven + len(found.loose)
+    names = [out.document.placed[p].name for p in found.loose]
+    words = f"mobility {found.count}, drivers {len(out.document.drivers)}"
+    if names:
+        words += f"; nothing holds {', '.join(names)}"
+    if found.undriven:
+        words += "; free: " + "; ".join(f.words for f in found.freedoms if f.joint not in {d.joint for d in out.document.drivers.values()})
+    return Verdict(i, asked.name, asked.kind, too_free == 0, words, float(too_free), 0.0, "<=", "number", basis="null space of the joint equations at the assembled pose")
+
+
+def _is(shape: Shape, of: Of) -> bool:
+    return shape.placed == of.placed and of.body in (None, shape.body.name)
+
+
+def _of(name: str, of: Of) -> bool:
+    placed, body = name.split("/")
+    return placed == of.placed and of.body in (None, body)
+
+
+def _named(out: Evaluation, name: str) -> str:
+    """A body in the designer's words: the placed part, and the body where the part has several."""
+    placed, body = name.split("/")
+    part = out.document.placed[placed].name
+    return f"{part} ({body.replace('_', ' ')})" if len(out.solids[placed].bodies) > 1 else part
+
+
+def _tuple(v: Array) -> tuple[float, float, float]:
+    return float(v[0]), float(v[1]), float(v[2])
