@@ -84,7 +84,7 @@ class Shape:
             if abs(f.direction @ first.direction) < 1 - 1e-9:
                 return None
             off = f.origin - first.origin
-            if f.kind == "cylinder" and np.linalg.norm(off - (off @ first.direction) * first.direction) > 1e-9:
+            if f.kind != "plane" and np.linalg.norm(off - (off @ first.direction) * first.direction) > 1e-9:
                 return None
         return first.direction
 

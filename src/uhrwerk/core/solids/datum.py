@@ -53,7 +53,7 @@ def found(body: Body) -> list[Datum]:
     """Datums of the cylinders and planes of a body; coaxial faces of one radius count once."""
     out: list[Datum] = []
     for face in body.faces:
-        if face.kind == "other":
+        if face.kind not in ("plane", "cylinder"):
             continue
         z = face.direction
         datum = Datum(

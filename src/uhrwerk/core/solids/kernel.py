@@ -22,7 +22,7 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.collections import HArray1_gp_Pnt
 from OCP.GC import GC_MakeArcOfCircle
-from OCP.GeomAbs import GeomAbs_Cylinder, GeomAbs_Plane
+from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
@@ -201,6 +201,9 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64]) -> 
     if surface.GetType() == GeomAbs_Plane:
         normal = normals.sum(axis=0)
         return Face("plane", xyz.mean(axis=0), normal / np.linalg.norm(normal))
+    if surface.GetType() == GeomAbs_Cone:
+        axis, origin = surface.Cone().Axis().Direction(), surface.Cone().Location()
+        return Face("cone", np.array([origin.X(), origin.Y(), origin.Z()]) / MM, np.array([axis.X(), axis.Y(), axis.Z()]))
     if surface.GetType() == GeomAbs_Cylinder:
         cylinder = surface.Cylinder()
         axis, origin = cylinder.Axis().Direction(), cylinder.Location()

@@ -13,9 +13,10 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Face:
-    """A face of the B-rep: a plane (point, outward normal), a cylinder (start of its axis, direction) or another."""
+    """A face of the B-rep: a plane (point, outward normal), a cylinder (start of its axis, direction), a cone
+    (point on its axis, direction) or another."""
 
-    kind: Literal["plane", "cylinder", "other"]
+    kind: Literal["plane", "cylinder", "cone", "other"]
     origin: Array
     direction: Array
     radius: float = 0.0
