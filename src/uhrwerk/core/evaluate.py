@@ -117,8 +117,10 @@ def accept(document: Document, command: Any) -> Document:
 
 
 class Evaluator:
-    def __init__(self, workshop: Workshop | None = None, folder: Path | None = None) -> None:
-        self.workshop = workshop or Workshop(folder)
+    """`folder` keeps solids between runs; `limit` is how many seconds one solid may take."""
+
+    def __init__(self, folder: Path | None = None, limit: float = 30.0) -> None:
+        self.workshop = Workshop(folder, limit=limit)
         self._motions, self._pairs, self._curves = _Kept(64), _Kept(20_000), _Kept(500)
 
     def evaluate(self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None) -> Evaluation:

@@ -74,6 +74,8 @@ def display(si: float, dimension: str, shown: str | None = None, digits: int | N
     number = in_unit(si, dimension, shown)
     if digits is None:
         digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5}.get(shown, 3)
+        if shown in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
+            digits = 3
     text = f"{number:.{digits}f}"
     if float(text) == 0:
         text = text.lstrip("-")

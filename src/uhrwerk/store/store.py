@@ -1,0 +1,232 @@
+"""The store: revisions of mechanisms in SQLite. A change that was answered survives a kill of the process."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from alembic import command as alembic_command
+from alembic.config import Config
+from sqlalchemy import event, text
+from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlmodel import Session, col, create_engine, select
+
+from uhrwerk.core.document import Document, new_id, read, words, write
+from uhrwerk.store.tables import Mechanism, Result, Revision
+
+BUSY_SECONDS = 5.0
+
+
+class StoreError(RuntimeError):
+    """The database cannot be used; the message says what to do. Nothing was half-written."""
+
+
+class Missing(LookupError):
+    """There is no such mechanism or revision."""
+
+
+class Conflict(RuntimeError):
+    """The change was made on a revision that is no longer the one in force."""
+
+    def __init__(self, asked: int, current: Revision) -> None:
+        super().__init__(
+            f"This was changed elsewhere: your change was made on revision {asked}, revision {current.number} is in force now "
+            f"({current.words}). Load it and make the change again; what you typed is kept."
+        )
+        self.current = current.number
+
+
+@dataclass(frozen=True)
+class Current:
+    """The revision in force, and where undo and redo lead."""
+
+    mechanism: str
+    revision: int
+    words: str
+    document: Document
+    undo: str | None  # words of what undo takes back
+    redo: str | None
+
+
+class Store:
+    def __init__(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False})
+        event.listen(self.engine, "connect", _prepare)
+        event.listen(self.engine, "begin", _begin)
+        with self._guard():
+            config = Config()
+            config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+            with self.engine.begin() as connection:
+                config.attributes["connection"] = connection
+                alembic_command.upgrade(config, "head")
+
+    def close(self) -> None:
+        self.engine.dispose()
+
+    @contextmanager
+    def _guard(self) -> Iterator[None]:
+        try:
+            yield
+        except OperationalError as error:
+            cause = str(error.orig)
+            if "locked" in cause or "busy" in cause:
+                raise StoreError("The database is in use by another program. Close it there and try again; nothing was changed.") from error
+            if "full" in cause:
+                raise StoreError("The disk is full. Make room and try again; nothing was changed.") from error
+            raise StoreError(f"The database cannot be used ({cause}); nothing was changed.") from error
+        except DatabaseError as error:
+            raise StoreError(f"The database file is damaged ({error.orig}). Put it aside and start again.") from error
+
+    @contextmanager
+    def _session(self) -> Iterator[Session]:
+        with self._guard(), Session(self.engine, expire_on_commit=False) as session:
+            yield session
+
+    # reading
+
+    def shelf(self) -> list[tuple[Mechanism, Revision, Result | None]]:
+        """Every mechanism with its revision in force and what was found for it, last changed first."""
+        with self._session() as s:
+            rows = s.exec(
+                select(Mechanism, Revision, Result)
+                .join(Revision, col(Revision.id) == col(Mechanism.head))
+                .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
+                .order_by(col(Revision.time).desc())
+            )
+            return [(m, r, result) for m, r, result in rows]
+
+    def current(self, mechanism: str) -> Current:
+        with self._session() as s:
+            return self._current(s, _found(s, mechanism))
+
+    def document(self, mechanism: str, number: int) -> Document:
+        with self._session() as s:
+            row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
+            if row is None:
+                raise Missing(f"There is no revision {number}.")
+            return read(row.document)
+
+    def revisions(self, mechanism: str) -> list[Revision]:
+        """All revisions, newest first."""
+        with self._session() as s:
+            _found(s, mechanism)
+            return list(s.exec(select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc())))
+
+    def _current(self, s: Session, m: Mechanism) -> Current:
+        head = _revision(s, m.head)
+        forward = _next(s, m)
+        return Current(
+            m.id, head.number, head.words, read(head.document),
+            head.words if head.parent is not None else None, forward.words if forward is not None else None,
+        )  # fmt: skip
+
+    # changing
+
+    def create(self, document: Document, demo: bool = False, key: str | None = None) -> str:
+        """Puts a new mechanism on the shelf; returns its id."""
+        with self._session() as s:
+            taken = set(s.exec(select(Mechanism.id)))
+            m = Mechanism(id=key or new_id(document.name, taken), name=document.name, demo=demo)
+            s.add(m)
+            s.flush()
+            first = Revision(mechanism=m.id, number=1, words="started", document=write(document))
+            s.add(first)
+            s.flush()
+            m.head = m.tip = first.id or 0
+            s.add(m)
+            s.commit()
+            return m.id
+
+    def change(self, mechanism: str, base: int, after: Document, command: Any) -> Current:
+        """Adds a revision made by `command` on revision number `base`. Conflict if another is in force."""
+        with self._session() as s:
+            m = _found(s, mechanism)
+            head = _revision(s, m.head)
+            if head.number != base:
+                raise Conflict(base, head)
+            number = max(s.exec(select(Revision.number).where(Revision.mechanism == mechanism))) + 1
+            told = words(command, read(head.document))
+            row = Revision(
+                mechanism=mechanism, number=number, parent=head.id, words=told,
+                command=json.dumps(command.model_dump(mode="json"), ensure_ascii=False), document=write(after),
+            )  # fmt: skip
+            s.add(row)
+            s.flush()
+            m.head = m.tip = row.id or 0
+            m.name = after.name
+            s.add(m)
+            s.commit()
+            return self._current(s, m)
+
+    def undo(self, mechanism: str, base: int) -> Current:
+        return self._step(mechanism, base, back=True)
+
+    def redo(self, mechanism: str, base: int) -> Current:
+        return self._step(mechanism, base, back=False)
+
+    def _step(self, mechanism: str, base: int, back: bool) -> Current:
+        with self._session() as s:
+            m = _found(s, mechanism)
+            head = _revision(s, m.head)
+            if head.number != base:
+                raise Conflict(base, head)
+            target = (_revision(s, head.parent) if head.parent is not None else None) if back else _next(s, m)
+            if target is None:
+                raise Missing("There is nothing to undo." if back else "There is nothing to redo.")
+            m.head = target.id or 0
+            m.name = read(target.document).name
+            s.add(m)
+            s.commit()
+            return self._current(s, m)
+
+    def remove(self, mechanism: str) -> None:
+        with self._session() as s:
+            s.delete(_found(s, mechanism))
+            s.commit()
+
+    def keep_result(self, mechanism: str, number: int, failing: int, unknown: int, total: int, told: str) -> None:
+        with self._session() as s:
+            row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
+            if row is not None:
+                s.merge(Result(revision=row.id or 0, failing=failing, open=unknown, total=total, words=told))
+                s.commit()
+
+
+def _prepare(connection: Any, _: Any) -> None:
+    connection.isolation_level = None  # transactions are begun below, not by the driver
+    cursor = connection.cursor()
+    for pragma in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL"):
+        cursor.execute(f"PRAGMA {pragma}")
+    cursor.close()
+
+
+def _begin(connection: Any) -> None:
+    # the write lock is taken at the start, so that two tabs cannot both read the same head and then write
+    connection.execute(text("BEGIN IMMEDIATE"))
+
+
+def _found(s: Session, mechanism: str) -> Mechanism:
+    m = s.get(Mechanism, mechanism)
+    if m is None:
+        raise Missing(f"There is no mechanism {mechanism!r}.")
+    return m
+
+
+def _revision(s: Session, key: int) -> Revision:
+    row = s.get(Revision, key)
+    if row is None:
+        raise Missing("There is no such revision.")
+    return row
+
+
+def _next(s: Session, m: Mechanism) -> Revision | None:
+    """The revision after the head, on the way to the tip."""
+    at: Revision | None = _revision(s, m.tip)
+    while at is not None and at.parent != m.head:
+        at = s.get(Revision, at.parent) if at.parent is not None else None
+    return at

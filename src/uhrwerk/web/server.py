@@ -1,0 +1,62 @@
+"""Starts the server on this machine, and lays out the demo."""
+
+from __future__ import annotations
+
+import socket
+import sys
+from importlib import resources
+
+import uvicorn
+
+from uhrwerk.core.document import read
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.settings import Settings
+from uhrwerk.store import Store, StoreError
+from uhrwerk.web.app import create_app
+
+LOOPBACK = {"127.0.0.1", "localhost", "::1"}
+
+
+def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
+    """Runs until it is stopped; prints the address once it listens."""
+    if settings.host not in LOOPBACK:
+        print(f"host: {settings.host} is not this machine; Uhrwerk listens on 127.0.0.1 only, as it has no access key yet", file=sys.stderr)
+        return 2
+    if fresh and (settings.data / "uhrwerk.db").exists():
+        for leftover in settings.data.glob("uhrwerk.db*"):
+            leftover.unlink()
+    try:
+        settings.data.mkdir(parents=True, exist_ok=True)
+        store = Store(settings.data / "uhrwerk.db")
+        if demo:
+            lay_out_demo(store)
+    except (OSError, StoreError) as error:
+        print(f"data: {settings.data}: {error}", file=sys.stderr)
+        return 2
+    app = create_app(store, Evaluator(folder=settings.data / "solids", limit=settings.build_limit))
+    listener = socket.socket(socket.AF_INET6 if settings.host == "::1" else socket.AF_INET)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((settings.host, settings.port))
+    except OSError as error:
+        print(f"port: {settings.port} cannot be used ({error.strerror}); give another with --port", file=sys.stderr)
+        return 2
+    config = uvicorn.Config(app, log_level="warning", access_log=False)
+
+    class Server(uvicorn.Server):
+        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+            await super().startup(sockets)
+            path = "/mechanisms/foil_tucker" if demo else "/"
+            host = f"[{settings.host}]" if ":" in settings.host else settings.host
+            print(f"Uhrwerk is ready: http://{host}:{listener.getsockname()[1]}{path}", flush=True)
+
+    Server(config).run(sockets=[listener])
+    return 0
+
+
+def lay_out_demo(store: Store) -> None:
+    """Puts the demo on the shelf where it is not there yet."""
+    if not any(m.id == "foil_tucker" for m, _, _ in store.shelf()):
+        text = resources.files("uhrwerk.demo").joinpath("foil-tucker.json").read_text()
+        store.create(read(text), demo=True, key="foil_tucker")
+

@@ -1,0 +1,85 @@
+import { block, json, readMesh } from "./api.js";
+import { Stage } from "./stage.js";
+
+const mechanism = document.body.dataset.mechanism;
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("catalogue", () => ({
+    elements: [], kind: "", title: "", name: "", material: "steel", fields: [], maps: [], derived: [], datums: "", error: "", busy: false, added: "",
+
+    async init() {
+      this.stage = window.Alpine.raw(new Stage(this.$root.querySelector("canvas")));
+      this.elements = await json("GET", "/api/elements");
+      this.choose(this.elements[0].kind);
+    },
+    choose(kind) {
+      const e = this.elements.find((x) => x.kind === kind);
+      Object.assign(this, { kind, title: e.title, name: e.title, maps: Object.keys(e.maps), blanks: e.maps, error: "", added: "" });
+      this.values = Object.fromEntries(e.fields.map((f) => [f.path, f.text]));
+      this.fields = e.fields.map((f) => ({ ...f, error: "" }));
+      this.refresh();
+    },
+    more(map) {
+      const taken = new Set(Object.keys(this.values).filter((p) => p.startsWith(`${map}.`)).map((p) => p.split(".")[1]));
+      let n = 1;
+      while (taken.has(`${map.slice(0, -1)}_${n}`)) n++;
+      for (const [k, v] of Object.entries(this.blanks[map])) this.values[`${map}.${map.slice(0, -1)}_${n}.${k}`] = v;
+      this.refresh();
+    },
+    drop(path) {
+      for (const p of Object.keys(this.values)) if (p.startsWith(`${path}.`)) delete this.values[p];
+      this.refresh();
+    },
+    element() {
+      const out = { kind: this.kind };
+      for (const [path, text] of Object.entries(this.values)) {
+        const steps = path.split(".");
+        let at = out;
+        for (const s of steps.slice(0, -1)) at = at[s] ??= {};
+        at[steps.at(-1)] = path === "teeth" && /^\d+$/.test(text) ? Number(text) : text;
+      }
+      return out;
+    },
+    edit(field, text) {
+      this.values[field.path] = text;
+      clearTimeout(this.later);
+      this.later = setTimeout(() => this.refresh(), 250);
+    },
+    async refresh() {
+      const turn = (this.turn = (this.turn || 0) + 1);
+      try {
+        const told = await json("POST", "/api/elements/preview", { element: this.element(), mechanism });
+        if (turn !== this.turn) return;
+        this.error = "";
+        this.derived = told.derived;
+        this.datums = told.datums.map((d) => `${d.name} (${d.words})`).join(", ");
+        const focused = document.activeElement?.name;
+        if (told.fields.map((f) => f.path).join() === this.fields.map((f) => f.path).join()) told.fields.forEach((f, i) => Object.assign(this.fields[i], { value: f.value, error: "" }));
+        else this.fields = told.fields.map((f) => ({ ...f, error: "" }));
+        if (focused) this.$nextTick(() => this.$root.querySelector(`[name="${focused}"]`)?.focus());
+        const info = { id: "preview", element: this.kind, solid: told.solid, bodies: told.bodies, datums: [], isFrame: this.kind === "frame_plate" };
+        await this.stage.show([info], async (_, body) => readMesh(await block(`/api/elements/solids/${told.solid}/${body}`)));
+        this.stage.fit();
+      } catch (error) {
+        if (turn === this.turn) this.explain(error);
+      }
+    },
+    explain(error) {
+      this.error = error.message;
+      for (const f of this.fields) f.error = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`))?.reason || "";
+    },
+    async add() {
+      this.busy = true;
+      try {
+        const state = await json("GET", `/api/mechanisms/${mechanism}`);
+        const list = await json("GET", `/api/mechanisms/${mechanism}/document`);
+        const count = Object.keys(list.placed).length;
+        const start = count ? { y: `${-40 * count} mm` } : {};
+        await json("POST", `/api/mechanisms/${mechanism}/commands`, { revision: state.revision, command: { kind: "add_part", part: { name: this.name, material: this.material, element: this.element() }, start } });
+        this.added = `${this.name} added: back to the workspace`;
+        this.error = "";
+      } catch (error) { this.explain(error); }
+      this.busy = false;
+    },
+  }));
+});

@@ -1,0 +1,69 @@
+// The timing chart: lanes over one master cycle. The cursor is the range input above it; a click sets it too.
+const NS = "http://www.w3.org/2000/svg";
+export const LEFT = 118, RIGHT = 8;
+
+function el(name, attributes, parent, words) {
+  const node = document.createElementNS(NS, name);
+  for (const [k, v] of Object.entries(attributes)) node.setAttribute(k, v);
+  if (words !== undefined) node.textContent = words;
+  parent?.append(node);
+  return node;
+}
+
+export function drawLanes(svg, view, selected, onseek, onselect) {
+  svg.replaceChildren();
+  svg.cursor = null;
+  const width = svg.clientWidth || svg.parentElement.clientWidth, lane = 30, top = 16, height = top + view.lanes.length * lane + 4;
+  svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
+  svg.setAttribute("height", view.lanes.length ? height : 0);
+  if (!view.lanes.length) return;
+  const x = (t) => LEFT + (t / view.duration) * (width - LEFT - RIGHT);
+  for (let k = 0; k <= 12; k++) {
+    const at = x((view.duration * k) / 12);
+    el("path", { d: `M${at} ${top - 2}V${height - 4}`, stroke: "#e4dcc8" }, svg);
+    if (k % 3 === 0) el("text", { x: at, y: 10, class: "num", "text-anchor": k === 12 ? "end" : k ? "middle" : "start" }, svg, `${k * 30}°`);
+  }
+  view.lanes.forEach((l, i) => {
+    const y0 = top + i * lane, low = y0 + lane - 4, high = y0 + 4;
+    el("path", { d: `M0 ${y0}H${width}`, stroke: "#d9d0ba" }, svg);
+    const values = l.points.map((p) => p[1]);
+    const min = l.kind === "requirement" ? 0 : Math.min(...values), max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
+    const y = (v) => low - ((Math.min(v, max) - min) / Math.max(1e-12, max - min)) * (low - high);
+    const fails = l.holds === false, path = l.kind === "requirement" ? `requirements.${l.id}` : l.kind === "input" ? `drivers.${l.id}` : `joints.${l.id}`;
+    const label = el("text", { x: 0, y: y0 + (l.kind === "requirement" ? 19 : 13), class: fails ? "fails" : "", "font-weight": selected === path ? 650 : 450 }, svg, (l.kind === "requirement" ? (fails ? "✕ " : "○ ") : "") + short(l.name));
+    el("title", {}, label, l.name);
+    label.addEventListener("click", () => onselect(path));
+    const line = l.points.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join("");
+    if (l.kind === "requirement") {
+      el("path", { d: `${line}L${x(view.duration)} ${low}L${x(0)} ${low}Z`, fill: "#e3ead9" }, svg);
+      if (fails) for (const run of below(l)) {
+        const upper = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(Math.max(p[1], max * 0.1)).toFixed(1)}`).join("");
+        el("path", { d: `${upper}L${x(run.at(-1)[0])} ${low}L${x(run[0][0])} ${low}Z`, fill: "#b5341c" }, svg);
+      }
+      if (l.limit) el("path", { d: `M${x(0)} ${y(l.limit)}H${x(view.duration)}`, stroke: "#22302f", "stroke-dasharray": "3 3" }, svg);
+    } else {
+      el("path", { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 }, svg);
+      el("text", { x: 0, y: y0 + 25, class: "num" }, svg, `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}`);
+    }
+  });
+  svg.cursor = el("path", { stroke: "#a8741a", "stroke-width": 2 }, svg);
+  svg.place = (part) => svg.cursor.setAttribute("d", `M${x(part * view.duration)} ${top - 4}V${height - 2}`);
+  svg.onclick = (e) => {
+    const at = (e.clientX - svg.getBoundingClientRect().left - LEFT) / (width - LEFT - RIGHT);
+    if (at >= 0) onseek(Math.min(1, at));
+  };
+}
+
+const short = (name) => (name.length > 17 ? `${name.slice(0, 16)}…` : name);
+
+// runs of neighbouring points at which less is left than asked
+function below(l) {
+  const runs = [];
+  let run = [];
+  for (const p of l.points) {
+    if (p[1] < l.limit || p[1] <= 0) run.push(p);
+    else if (run.length) { runs.push(run); run = []; }
+  }
+  if (run.length) runs.push(run);
+  return runs;
+}

@@ -1,0 +1,15 @@
+import { json } from "./api.js";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("shelf", () => ({
+    name: "", error: "",
+    async create() {
+      this.error = "";
+      if (!this.name.trim()) { this.error = "Give it a name first."; return; }
+      try {
+        const made = await json("POST", "/api/mechanisms", { name: this.name });
+        window.location.assign(`/mechanisms/${made.id}`);
+      } catch (error) { this.error = error.message; }
+    },
+  }));
+});

@@ -1,0 +1,79 @@
+"""Evaluations in the background: one at a time for each mechanism, dropped when a newer revision arrives."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
+
+log = logging.getLogger("uhrwerk")
+
+
+@dataclass
+class Job:
+    mechanism: str
+    revision: int
+    words: str = "waiting"
+    fraction: float = 0.0
+    result: Evaluation | None = None
+    failed: str | None = None
+    cancelled: bool = False
+    done: threading.Event = field(default_factory=threading.Event)
+
+
+class Work:
+    """Starts, finds and cancels evaluations; keeps the latest results."""
+
+    def __init__(self, evaluator: Evaluator, finished: Callable[[Job], None], keep: int = 24) -> None:
+        self.evaluator, self.finished, self.keep = evaluator, finished, keep
+        self._jobs: OrderedDict[tuple[str, int], Job] = OrderedDict()
+        self._lock = threading.Lock()
+        self._turn = threading.Lock()  # two cores: one evaluation computes, the workers build
+
+    def job(self, mechanism: str, revision: int, document: Callable[[], Document]) -> Job:
+        """The job of a revision, started if there is none; older running jobs of the mechanism are cancelled."""
+        with self._lock:
+            found = self._jobs.get((mechanism, revision))
+            if found is not None and not found.cancelled:
+                self._jobs.move_to_end((mechanism, revision))
+                return found
+        job = Job(mechanism, revision)
+        known = document()
+        with self._lock:
+            if (mechanism, revision) in self._jobs and not self._jobs[mechanism, revision].cancelled:
+                return self._jobs[mechanism, revision]
+            for other in self._jobs.values():
+                if other.mechanism == mechanism and not other.done.is_set():
+                    other.cancelled = True
+            self._jobs[mechanism, revision] = job
+            while len(self._jobs) > self.keep:
+                self._jobs.popitem(last=False)
+        threading.Thread(target=self._run, args=(job, known), daemon=True, name=f"evaluate {mechanism}").start()
+        return job
+
+    def cancel(self, mechanism: str, revision: int) -> None:
+        with self._lock:
+            job = self._jobs.get((mechanism, revision))
+            if job is not None and not job.done.is_set():
+                job.cancelled = True
+
+    def _run(self, job: Job, document: Document) -> None:
+        def told(words: str, fraction: float) -> None:
+            job.words, job.fraction = words, fraction
+
+        try:
+            with self._turn:
+                job.result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
+        except Cancelled:
+            job.words = "stopped"
+        except Exception:  # whatever it was, the page must say so and the log must hold it
+            log.exception("evaluation of %s, revision %s", job.mechanism, job.revision)
+            job.failed = "The evaluation failed inside Uhrwerk; the details are in its log. Undo the last change and go on."
+        job.done.set()
+        if job.result is not None:
+            self.finished(job)
