@@ -55,7 +55,10 @@ def _parser() -> argparse.ArgumentParser:
     mass.add_argument("--group", metavar="NAME", help="id or name of one group, or whole, or moving")
     mass.add_argument("--json", action="store_true")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
-    for name, about in (("serve", "the workspace, at an address on this machine"), ("demo", "the same, with the demo machine")):
+    for name, about in (
+        ("serve", "the workspace, at an address on this machine"),
+        ("demo", "the same, with the demo machine"),
+    ):
         sub = add(name, _serve, about, file=False)
         sub.set_defaults(demo=name == "demo")
         sub.add_argument("--host")
@@ -97,7 +100,10 @@ def _evaluate(path: Path) -> Evaluation:
 def _solved(path: Path) -> Evaluation:
     result = _evaluate(path)
     if result.motion is None:
-        raise Unusable("\n".join(f"{path}: {p.path}: {p.words}" for p in result.problems) or f"{path}: placed: there is no part yet")
+        raise Unusable(
+            "\n".join(f"{path}: {p.path}: {p.words}" for p in result.problems)
+            or f"{path}: placed: there is no part yet"
+        )
     return result
 
 
@@ -128,7 +134,9 @@ def _check(options: argparse.Namespace) -> int:
             print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
         for v in result.verdicts.values():
             word = {True: "holds", False: "FAILS", None: "no answer"}[v.holds]
-            about = f" (± {display(v.error, 'length', result.document.units.length, 4)})" if v.dimension == "length" else ""
+            about = (
+                f" (± {display(v.error, 'length', result.document.units.length, 4)})" if v.dimension == "length" else ""
+            )
             print(f"{word:9}  {v.name}: {v.words}{about}")
         if not result.verdicts:
             print("no requirement is stated")
@@ -142,7 +150,9 @@ def _motion(options: argparse.Namespace) -> int:
     assert result.motion is not None
     unknown = [j for j in options.of if j not in result.coordinates]
     if unknown:
-        raise Unusable(f"{options.file}: there is no moving joint {unknown[0]!r}; known are {', '.join(result.coordinates)}")
+        raise Unusable(
+            f"{options.file}: there is no moving joint {unknown[0]!r}; known are {', '.join(result.coordinates)}"
+        )
     chosen = [result.coordinates[j] for j in options.of or result.coordinates]
     times = result.motion.times
     if options.json:
@@ -155,7 +165,11 @@ def _motion(options: argparse.Namespace) -> int:
         })  # fmt: skip
     out = csv.writer(sys.stdout)
     units = ["rad" if c.turning else "m" for c in chosen]
-    heads = [h for c, u in zip(chosen, units, strict=True) for h in (f"{c.joint} ({u})", f"{c.joint} ({u}/s)", f"{c.joint} ({u}/s2)")]
+    heads = [
+        h
+        for c, u in zip(chosen, units, strict=True)
+        for h in (f"{c.joint} ({u})", f"{c.joint} ({u}/s)", f"{c.joint} ({u}/s2)")
+    ]
     out.writerow(["time (s)", *heads])
     for at, t in enumerate(times):
         out.writerow([repr(float(t)), *(repr(float(x[at])) for c in chosen for x in (c.value, c.rate, c.acceleration))])
@@ -180,7 +194,9 @@ def _mass(options: argparse.Namespace) -> int:
     for i in chosen:
         m = result.masses[i]
         centre = ", ".join(display(float(c), "length", units.length) for c in m.centre)
-        print(f"{names[i]}: {display(m.mass, 'mass', units.mass)}, centre of gravity at the start of the cycle ({centre})")
+        print(
+            f"{names[i]}: {display(m.mass, 'mass', units.mass)}, centre of gravity at the start of the cycle ({centre})"
+        )
     return 0
 
 

@@ -1,12 +1,12 @@
 """A document written in Python: a draft takes parts, joints and requirements, each by a command.
 
-    >>> import uhrwerk
-    >>> draft = uhrwerk.Draft("Arm on a plate")
-    >>> plate = draft.part("Plate", "steel", uhrwerk.FramePlate(bores={"pivot": uhrwerk.Bore(x="80 mm", y="50 mm")}))
-    >>> arm = draft.part("Arm", "steel", uhrwerk.LinkBar(bore_1="6.1 mm"))
-    >>> _ = draft.revolute("Arm turns in plate", plate["pivot"], arm["hole_1"], offset="1 mm")
-    >>> draft.document.frame
-    'plate'
+>>> import uhrwerk
+>>> draft = uhrwerk.Draft("Arm on a plate")
+>>> plate = draft.part("Plate", "steel", uhrwerk.FramePlate(bores={"pivot": uhrwerk.Bore(x="80 mm", y="50 mm")}))
+>>> arm = draft.part("Arm", "steel", uhrwerk.LinkBar(bore_1="6.1 mm"))
+>>> _ = draft.revolute("Arm turns in plate", plate["pivot"], arm["hole_1"], offset="1 mm")
+>>> draft.document.frame
+'plate'
 """
 
 from __future__ import annotations
@@ -14,7 +14,21 @@ from __future__ import annotations
 from typing import Any
 
 from uhrwerk.core.document import Document, command, new_id
-from uhrwerk.core.document.document import At, Driver, GearPair, Group, Of, Part, Placed, Prismatic, Requirement, Revolute, Rigid, Start, Turning
+from uhrwerk.core.document.document import (
+    At,
+    Driver,
+    GearPair,
+    Group,
+    Of,
+    Part,
+    Placed,
+    Prismatic,
+    Requirement,
+    Revolute,
+    Rigid,
+    Start,
+    Turning,
+)
 from uhrwerk.core.document.element import Element
 from uhrwerk.core.evaluate import accept
 

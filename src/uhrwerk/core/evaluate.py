@@ -13,6 +13,7 @@ import time as clock
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -110,7 +111,10 @@ def accept(document: Document, command: Any) -> Document:
     faults = []
     for i, part in after.parts.items():
         n = numbers(part.element, scope)
-        faults += [(f"parts.{i}.element.{where}", f"{where.replace('_', ' ')} {why}") for where, why in elements.of(n).faults(n)]
+        faults += [
+            (f"parts.{i}.element.{where}", f"{where.replace('_', ' ')} {why}")
+            for where, why in elements.of(n).faults(n)
+        ]
     if faults:
         raise Refused(*faults)
     return after
@@ -123,7 +127,9 @@ class Evaluator:
         self.workshop = Workshop(folder, limit=limit)
         self._motions, self._pairs, self._curves = _Kept(64), _Kept(20_000), _Kept(500)
 
-    def evaluate(self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None) -> Evaluation:
+    def evaluate(
+        self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
+    ) -> Evaluation:
         """All verdicts of a document. `progress` hears words and a fraction; Cancelled is raised once `cancelled()`."""
         begun = clock.perf_counter()
 
@@ -201,15 +207,19 @@ class Evaluator:
             if isinstance(solid, BuildFailed):
                 out.problems.append(Problem(f"parts.{i}", f"{document.parts[i].name}: {solid}"))
         for i, placed in document.placed.items():
-            solid = built.get(placed.part)
-            if isinstance(solid, Solid):
-                out.solids[i], out.solid_keys[i] = solid, key(recipes[placed.part])
+            made = built.get(placed.part)
+            if isinstance(made, Solid):
+                out.solids[i], out.solid_keys[i] = made, key(recipes[placed.part])
 
     def _weigh(self, out: Evaluation) -> None:
         document, m = out.document, out.mechanism
-        assert m is not None and out.motion is not None
+        assert m is not None
+        assert out.motion is not None
         scope = document.scope()
-        density = {i: scope.value(document.materials[document.parts[p.part].material].density, "density") for i, p in document.placed.items()}
+        density = {
+            i: scope.value(document.materials[document.parts[p.part].material].density, "density")
+            for i, p in document.placed.items()
+        }
         where = out.part_poses(out.motion.pose[0])
         groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
         groups |= {i: g.placed for i, g in document.groups.items()}
@@ -220,14 +230,21 @@ class Evaluator:
         m = out.mechanism
         assert m is not None
         return [
-            Shape(p, b, m.link_of[p], m.links[m.link_of[p]].local[p], _hash(out.solid_keys[p], b.name, m.links[m.link_of[p]].local[p], m.link_of[p]))
+            Shape(
+                p,
+                b,
+                m.link_of[p],
+                m.links[m.link_of[p]].local[p],
+                _hash(out.solid_keys[p], b.name, m.links[m.link_of[p]].local[p], m.link_of[p]),
+            )
             for p, solid in out.solids.items()
             for b in solid.bodies.values()
         ]
 
     def _sweep(self, out: Evaluation, step: Progress) -> None:
         document, m, motion = out.document, out.mechanism, out.motion
-        assert m is not None and motion is not None
+        assert m is not None
+        assert motion is not None
         asked = [(r.a, r.b) for r in document.requirements.values() if isinstance(r, Clearance)]
         everything = any(isinstance(r, NoInterference) for r in document.requirements.values())
         sweep = Sweep(motion)
@@ -235,7 +252,9 @@ class Evaluator:
         for pair in document.pairs.values():
             turning = abs(motion.velocity[0, m.link_of[pair.a], 3:]).max()
             teeth = getattr(document.parts[document.placed[pair.a].part].element, "teeth", 1)
-            pitches[frozenset((f"{pair.a}/gear", f"{pair.b}/gear"))] = 2 * np.pi / teeth / turning if turning else motion.duration
+            pitches[frozenset((f"{pair.a}/gear", f"{pair.b}/gear"))] = (
+                2 * np.pi / teeth / turning if turning else motion.duration
+            )
         jobs = []
         for a, b in itertools.combinations(self._shapes(out), 2):
             if a.placed == b.placed:
@@ -249,7 +268,8 @@ class Evaluator:
             pitch = pitches.get(frozenset((a.name, b.name)))
             name = _hash(a.key, b.key, a.name, b.name, out.motion_key, close, pitch)
             precision, limit = (0.0, 4000) if close else (None, 1000)
-            out.findings.append(self._pairs.get(name, lambda a=a, b=b, p=precision, n=limit, t=pitch: sweep.find(a, b, p, n, t)))  # type: ignore[misc]
+            find = partial(sweep.find, a, b, precision, limit, pitch)
+            out.findings.append(self._pairs.get(name, find))
 
     # verdicts
 
@@ -266,7 +286,19 @@ class Evaluator:
             found = out.masses[asked.of]
             word = {WHOLE: "the whole", MOVING: "what moves"}.get(asked.of) or document.groups[asked.of].name
             words = f"{word}: {display(found.mass, 'mass', shown.mass)}, at most {display(limit, 'mass', shown.mass)}"
-            return Verdict(i, asked.name, asked.kind, found.mass <= limit, words, found.mass, limit, "<=", "mass", error=found.mass * 1e-9, basis="volume of the B-rep solids times density")
+            return Verdict(
+                i,
+                asked.name,
+                asked.kind,
+                found.mass <= limit,
+                words,
+                found.mass,
+                limit,
+                "<=",
+                "mass",
+                error=found.mass * 1e-9,
+                basis="volume of the B-rep solids times density",
+            )
         if isinstance(asked, NoInterference):
             return self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
         return self._clearance(out, i, asked, scope.value(asked.at_least, "length"))
@@ -280,7 +312,19 @@ class Evaluator:
             words = f"no two parts share space deeper than {display(limit, 'length', shown, 3)}"
             words += f"; {contacts} intended contacts" if contacts else ""
             error = max((f.error for f in out.findings if f.depth > 0), default=0.0)
-            return Verdict(i, asked.name, asked.kind, True, words, worst, limit, "<=", "length", error, basis=f"{len(out.findings)} pairs of bodies over the whole cycle")
+            return Verdict(
+                i,
+                asked.name,
+                asked.kind,
+                True,
+                words,
+                worst,
+                limit,
+                "<=",
+                "length",
+                error,
+                basis=f"{len(out.findings)} pairs of bodies over the whole cycle",
+            )
         f = deep[0]
         words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
         words += f"; {len(deep) - 1} more pairs overlap" if len(deep) > 1 else ""
@@ -294,8 +338,18 @@ class Evaluator:
         bodies = {x: out.solids[x.placed].bodies for x in (asked.a, asked.b)}
         for x in (asked.a, asked.b):
             if x.body is not None and x.body not in bodies[x]:
-                return Verdict(i, asked.name, asked.kind, None, f"No answer: {out.document.placed[x.placed].name} has no body {x.body!r} now")
-        between = [f for f in out.findings if _of(f.a, asked.a) and _of(f.b, asked.b) or _of(f.a, asked.b) and _of(f.b, asked.a)]
+                return Verdict(
+                    i,
+                    asked.name,
+                    asked.kind,
+                    None,
+                    f"No answer: {out.document.placed[x.placed].name} has no body {x.body!r} now",
+                )
+        between = [
+            f
+            for f in out.findings
+            if (_of(f.a, asked.a) and _of(f.b, asked.b)) or (_of(f.a, asked.b) and _of(f.b, asked.a))
+        ]
         if not between:
             return Verdict(i, asked.name, asked.kind, None, "No answer: a clearance needs two different parts")
         f = min(between, key=lambda f: f.distance - f.depth)
@@ -358,8 +412,21 @@ def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
     if names:
         words += f"; nothing holds {', '.join(names)}"
     if found.undriven:
-        words += "; free: " + "; ".join(f.words for f in found.freedoms if f.joint not in {d.joint for d in out.document.drivers.values()})
-    return Verdict(i, asked.name, asked.kind, too_free == 0, words, float(too_free), 0.0, "<=", "number", basis="null space of the joint equations at the assembled pose")
+        words += "; free: " + "; ".join(
+            f.words for f in found.freedoms if f.joint not in {d.joint for d in out.document.drivers.values()}
+        )
+    return Verdict(
+        i,
+        asked.name,
+        asked.kind,
+        too_free == 0,
+        words,
+        float(too_free),
+        0.0,
+        "<=",
+        "number",
+        basis="null space of the joint equations at the assembled pose",
+    )
 
 
 def _is(shape: Shape, of: Of) -> bool:

@@ -86,7 +86,11 @@ def pose_block(e: Evaluation) -> bytes:
     m = e.mechanism
     assert m is not None
     at = e.motion.pose if e.motion is not None else (e.pose if e.pose is not None else m.start)[None]
-    block = np.stack([m.part_pose(p, at) for p in e.document.placed], axis=1) if e.document.placed else np.zeros((len(at), 0, 7))
+    block = (
+        np.stack([m.part_pose(p, at) for p in e.document.placed], axis=1)
+        if e.document.placed
+        else np.zeros((len(at), 0, 7))
+    )
     return struct.pack("<II", *block.shape[:2]) + block.astype("<f4").tobytes()
 
 
@@ -97,8 +101,15 @@ def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:
     named = list(datums.values())
     of_face = []
     for f in body.faces:
-        kind = {"cylinder": "axis", "plane": "plane"}.get(f.kind, "")
-        here = Datum(kind, f.origin, f.direction, f.direction, f.radius, ("pin" if f.outward else "bore") if kind == "axis" else "")  # type: ignore[arg-type]
+        kind: Any = {"cylinder": "axis", "plane": "plane"}.get(f.kind, "")
+        here = Datum(
+            kind,
+            f.origin,
+            f.direction,
+            f.direction,
+            f.radius,
+            ("pin" if f.outward else "bore") if kind == "axis" else "",
+        )  # type: ignore[arg-type]
         of_face.append(next((i for i, d in enumerate(named) if kind and same_place(d, here)), -1))
     face_of = body.face_of.astype("<u2").tobytes()
     return (
@@ -148,11 +159,28 @@ def scheme(e: Evaluation) -> dict[str, Any]:
             if "axis" in m.datums[placed] and document.parts[document.placed[placed].part].element.kind == "spur_gear":
                 gears.append({"placed": placed, "pair": i, "radius": teeth_of(document, placed).pitch_radius})
     links = [
-        {"index": k, "name": document.placed[link.parts[0]].name, "parts": list(link.parts), "nodes": [n["id"] for n in nodes if k in n["links"]]}
+        {
+            "index": k,
+            "name": document.placed[link.parts[0]].name,
+            "parts": list(link.parts),
+            "nodes": [n["id"] for n in nodes if k in n["links"]],
+        }
         for k, link in enumerate(m.links)
     ]
-    loops = max(0, len(m.frames) + len([r for r in m.rows if r.kind == "mesh"]) - (len(m.links) - 1 - len({m.link_of[p] for p in m.loose})))
-    return {"nodes": nodes, "links": links, "gears": gears, "u": u.tolist(), "v": np.cross(normal, u).tolist(), "loops": loops}
+    loops = max(
+        0,
+        len(m.frames)
+        + len([r for r in m.rows if r.kind == "mesh"])
+        - (len(m.links) - 1 - len({m.link_of[p] for p in m.loose})),
+    )
+    return {
+        "nodes": nodes,
+        "links": links,
+        "gears": gears,
+        "u": u.tolist(),
+        "v": np.cross(normal, u).tolist(),
+        "loops": loops,
+    }
 
 
 # lanes
@@ -216,7 +244,9 @@ def _fields(document: Document, model: BaseModel, path: str, scope: Scope) -> li
             out.append({"path": at, "label": label, "text": str(item), "value": "", "kind": "integer"})
         elif isinstance(item, dict) and item and isinstance(next(iter(item.values())), BaseModel):
             for k, inner in item.items():
-                out.append({"path": f"{at}.{k}", "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"})
+                out.append(
+                    {"path": f"{at}.{k}", "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"}
+                )
                 out += _fields(document, inner, f"{at}.{k}", scope)
     return out
 
@@ -246,13 +276,24 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
             "results": [["From", ends[0]], ["To", ends[1]], *_coordinate_results(e, i)],
         }  # fmt: skip
     for i, pair in document.pairs.items():
-        out[f"pairs.{i}"] = {"title": pair.name, "name": f"pairs.{i}.name", "about": "gear pair", "fields": [], "results": _mesh_results(e, pair)}
+        out[f"pairs.{i}"] = {
+            "title": pair.name,
+            "name": f"pairs.{i}.name",
+            "about": "gear pair",
+            "fields": [],
+            "results": _mesh_results(e, pair),
+        }
     for i, driver in document.drivers.items():
         out[f"drivers.{i}"] = {
             "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {document.joints[driver.joint].name}",
             "fields": _fields(document, driver, f"drivers.{i}", scope), "results": [], "reverse": f"drivers.{i}.speed",
         }  # fmt: skip
-    out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": _fields(document, document.cycle, "cycle", scope), "results": []}
+    out["cycle"] = {
+        "title": "Cycle",
+        "about": "one master cycle",
+        "fields": _fields(document, document.cycle, "cycle", scope),
+        "results": [],
+    }
     for i, asked in document.requirements.items():
         v = e.verdicts[i]
         out[f"requirements.{i}"] = {
@@ -282,7 +323,10 @@ def _sizes(element: BaseModel, scope: Scope) -> SimpleNamespace:
 def _derived(document: Document, about: Any, n: SimpleNamespace) -> list[list[str]]:
     if about.faults(n):
         return []
-    return [[label.replace("_", " "), v if dim == "text" else _shown(document, v, dim)] for label, v, dim in about.derived(n)]
+    return [
+        [label.replace("_", " "), v if dim == "text" else _shown(document, v, dim)]
+        for label, v, dim in about.derived(n)
+    ]
 
 
 def _coordinate_results(e: Evaluation, joint: str) -> list[list[str]]:
@@ -311,7 +355,9 @@ def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
         gap = pb[:3] - pa[:3]
         real = float(np.linalg.norm(gap - (gap @ z) * z))
         rows.append(["Centre distance now", _shown(document, real, "length")])
-        rows.append(["Backlash, normal", display(elements.normal_backlash(a, b, real), "length", document.units.length, 4)])
+        rows.append(
+            ["Backlash, normal", display(elements.normal_backlash(a, b, real), "length", document.units.length, 4)]
+        )
         rows.append(["Contact ratio", f"{elements.contact_ratio(a, b, real):.3f}"])
     return rows
 
@@ -328,7 +374,12 @@ def verdict(document: Document, v: Any) -> dict[str, Any]:
         return f"{si:.0f} loose" if dim == "number" else _shown(document, si, dim)
 
     value = text(v.value)
-    if v.kind in ("clearance", "no_interference") and v.holds is False and (v.value is not None) and (v.value < 0 or v.kind == "no_interference"):
+    if (
+        v.kind in ("clearance", "no_interference")
+        and v.holds is False
+        and (v.value is not None)
+        and (v.value < 0 or v.kind == "no_interference")
+    ):
         value = f"{text(abs(v.value))} deep"
     top = max(abs(v.value or 0.0), abs(v.limit or 0.0)) * 1.25 or 1.0
     return data | {
@@ -343,7 +394,9 @@ def view(e: Evaluation) -> dict[str, Any]:
     """Everything the workspace needs of one revision, but poses and meshes."""
     document = e.document
     duration = e.motion.duration if e.motion is not None else 0.0
-    verdicts = sorted((verdict(document, v) for v in e.verdicts.values()), key=lambda v: {False: 0, None: 1, True: 2}[v["holds"]])
+    verdicts = sorted(
+        (verdict(document, v) for v in e.verdicts.values()), key=lambda v: {False: 0, None: 1, True: 2}[v["holds"]]
+    )
     mob = e.mobility
     masses = [
         {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": _shown(document, x.mass, "mass"),
@@ -405,13 +458,23 @@ def candidates(document: Document, a: dict[str, str], b: dict[str, str]) -> list
         joint("prismatic", f"{name_b} slides on {name_a}", "Slides along the axis", "1 freedom: sliding")
     elif da.kind == "plane" and db.kind == "plane":
         joint("rigid", f"{name_b} fixed on {name_a}", "Faces flush, held fast", "no freedom", flip=True)
-        joint("prismatic", f"{name_b} slides off {name_a}", "Slides square to the faces", "1 freedom: sliding", flip=True)
+        joint(
+            "prismatic", f"{name_b} slides off {name_a}", "Slides square to the faces", "1 freedom: sliding", flip=True
+        )
     else:
         joint("rigid", f"{name_b} fixed on {name_a}", "Axis square to the face, held fast", "no freedom")
     kinds = [document.parts[document.placed[x["placed"]].part].element.kind for x in (a, b)]
     if kinds == ["spur_gear", "spur_gear"]:
         pair = {"kind": "gear", "name": f"{name_a} drives {name_b}", "a": a["placed"], "b": b["placed"]}
-        out.insert(0, {"kind": "gear", "words": "Teeth in mesh", "free": "ratio from the teeth", "command": {"kind": "add_pair", "pair": pair}})
+        out.insert(
+            0,
+            {
+                "kind": "gear",
+                "words": "Teeth in mesh",
+                "free": "ratio from the teeth",
+                "command": {"kind": "add_pair", "pair": pair},
+            },
+        )
     return out
 
 
@@ -433,7 +496,7 @@ def joined(document: Document, command: Any) -> Any:
             turn = _turns(at[3:])
             values = [f"{in_unit(float(v), 'length', after.units.length):.6f} {after.units.length}" for v in at[:3]]
             angles = [f"{np.degrees(v):.6f} deg" for v in turn]
-            start = dict(zip(("x", "y", "z", "turn_x", "turn_y", "turn_z"), values + angles, strict=True))
+            start: Any = dict(zip(("x", "y", "z", "turn_x", "turn_y", "turn_z"), values + angles, strict=True))
             sets.append(SetValue(path=f"placed.{i}.start", value=start))
     return Together(commands=[command, *sets], words=words(command, document))
 
@@ -475,8 +538,13 @@ def _blank(model: Any, name: str) -> dict[str, str]:
 
 def preview(document: Document, data: Any, build: Any) -> tuple[Solid, dict[str, Any]]:
     """An element that is not yet in the document: its solid, derived values and datums. Refused with the field's path."""
-    command = parse({"kind": "add_part", "part": {"name": "preview", "material": next(iter(document.materials)), "element": data}})
-    after = apply(Document(name="preview", parameters=document.parameters, materials=document.materials, units=document.units), command)
+    command = parse(
+        {"kind": "add_part", "part": {"name": "preview", "material": next(iter(document.materials)), "element": data}}
+    )
+    after = apply(
+        Document(name="preview", parameters=document.parameters, materials=document.materials, units=document.units),
+        command,
+    )
     scope = after.scope()
     n = numbers(command.part.element, scope)
     module = elements.of(n)
@@ -486,7 +554,9 @@ def preview(document: Document, data: Any, build: Any) -> tuple[Solid, dict[str,
     recipe = module.solid(n)
     solid = build(recipe)
     datums = module.datums(n)
-    values = [f | {"path": f["path"].removeprefix("element.")} for f in _fields(after, command.part.element, "element", scope)]
+    values = [
+        f | {"path": f["path"].removeprefix("element.")} for f in _fields(after, command.part.element, "element", scope)
+    ]
     return solid, {
         "solid": key(recipe), "bodies": list(solid.bodies), "derived": _derived(after, module, n), "fields": values,
         "datums": [_datum(after, name, d) for name, d in datums.items()], "volume": f"{solid.volume * 1e9:.1f} mm³",

@@ -5,7 +5,21 @@ As shipped the finger meets the guide post. Making it narrower mends it: `finger
 
 from __future__ import annotations
 
-from uhrwerk import Bore, Clearance, Cycle, Determinate, Document, Draft, FramePlate, LinkBar, MassLimit, NoInterference, Pin, Post, SpurGear
+from uhrwerk import (
+    Bore,
+    Clearance,
+    Cycle,
+    Determinate,
+    Document,
+    Draft,
+    FramePlate,
+    LinkBar,
+    MassLimit,
+    NoInterference,
+    Pin,
+    Post,
+    SpurGear,
+)
 
 MENDED = ("parameters.finger_w.formula", "9.6 mm")
 
@@ -33,7 +47,14 @@ def foil_tucker() -> Document:
             posts={"guide_post": Post(x="214 mm", y="114 mm", diameter="8 mm", height="22 mm")},
         ),
     )  # fmt: skip
-    pinion = d.part("Motor pinion", "steel", SpurGear(module="gear_m", teeth=18, width="8 mm", bore="6 mm", thinning="0.05 mm"), x="44 mm", y="52 mm", z="1 mm")
+    pinion = d.part(
+        "Motor pinion",
+        "steel",
+        SpurGear(module="gear_m", teeth=18, width="8 mm", bore="6 mm", thinning="0.05 mm"),
+        x="44 mm",
+        y="52 mm",
+        z="1 mm",
+    )
     wheel = d.part(
         "Wheel with crank pin", "brass",
         SpurGear(module="gear_m", teeth=54, width="6 mm", bore="8 mm", thinning="0.05 mm",
@@ -45,10 +66,28 @@ def foil_tucker() -> Document:
     rocker = d.part("Rocker and finger", "aluminium", LinkBar(distance="62 mm", width="arm_w + 2 mm", thickness="5 mm", bore_1="6 mm", bore_2="5 mm",
                                                              finger="36 mm", finger_width="finger_w"),
                     x="186 mm", y="34 mm", z="15 mm", turn_z="90 deg")  # fmt: skip
-    motor_shaft = d.part("Motor shaft", "steel", Pin(diameter="6 mm", length="19 mm", chamfer="0.4 mm"), x="44 mm", y="52 mm", z="-10 mm")
-    wheel_arbor = d.part("Wheel arbor", "steel", Pin(diameter="8 mm", length="18 mm", chamfer="0.4 mm"), x="98 mm", y="52 mm", z="-10 mm")
-    rocker_pivot = d.part("Rocker pivot", "steel", Pin(diameter="6 mm", length="30 mm", chamfer="0.4 mm"), x="186 mm", y="34 mm", z="-10 mm")
-    knuckle = d.part("Knuckle pin", "steel", Pin(diameter="5 mm", length="12.5 mm", chamfer="0.4 mm"), x="186 mm", y="96 mm", z="8 mm")
+    motor_shaft = d.part(
+        "Motor shaft", "steel", Pin(diameter="6 mm", length="19 mm", chamfer="0.4 mm"), x="44 mm", y="52 mm", z="-10 mm"
+    )
+    wheel_arbor = d.part(
+        "Wheel arbor", "steel", Pin(diameter="8 mm", length="18 mm", chamfer="0.4 mm"), x="98 mm", y="52 mm", z="-10 mm"
+    )
+    rocker_pivot = d.part(
+        "Rocker pivot",
+        "steel",
+        Pin(diameter="6 mm", length="30 mm", chamfer="0.4 mm"),
+        x="186 mm",
+        y="34 mm",
+        z="-10 mm",
+    )
+    knuckle = d.part(
+        "Knuckle pin",
+        "steel",
+        Pin(diameter="5 mm", length="12.5 mm", chamfer="0.4 mm"),
+        x="186 mm",
+        y="96 mm",
+        z="8 mm",
+    )
 
     motor = d.revolute("Pinion turns in plate", plate["motor_bore"], pinion["axis"], offset="1 mm")
     d.revolute("Wheel turns in plate", plate["wheel_bore"], wheel["axis"], offset="2 mm")

@@ -55,7 +55,9 @@ class Current:
 class Store:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
-        self.engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False})
+        self.engine = create_engine(
+            f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False}
+        )
         event.listen(self.engine, "connect", _prepare)
         event.listen(self.engine, "begin", _begin)
         with self._guard():
@@ -75,7 +77,9 @@ class Store:
         except OperationalError as error:
             cause = str(error.orig)
             if "locked" in cause or "busy" in cause:
-                raise StoreError("The database is in use by another program. Close it there and try again; nothing was changed.") from error
+                raise StoreError(
+                    "The database is in use by another program. Close it there and try again; nothing was changed."
+                ) from error
             if "full" in cause:
                 raise StoreError("The disk is full. Make room and try again; nothing was changed.") from error
             raise StoreError(f"The database cannot be used ({cause}); nothing was changed.") from error
@@ -115,7 +119,9 @@ class Store:
         """All revisions, newest first."""
         with self._session() as s:
             _found(s, mechanism)
-            return list(s.exec(select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc())))
+            return list(
+                s.exec(select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc()))
+            )
 
     def _current(self, s: Session, m: Mechanism) -> Current:
         head = _revision(s, m.head)

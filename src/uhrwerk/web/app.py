@@ -32,12 +32,16 @@ class Asked(BaseModel):
 
 class NewMechanism(Asked):
     name: str = Field(default="New mechanism", max_length=80)
-    document: dict[str, JsonValue] | None = Field(default=None, description="a whole document; left out: an empty mechanism")
+    document: dict[str, JsonValue] | None = Field(
+        default=None, description="a whole document; left out: an empty mechanism"
+    )
 
 
 class Change(Asked):
     revision: int = Field(description="number of the revision the change was made on", ge=0, le=2**53)
-    command: dict[str, JsonValue] = Field(description="one command of the document, such as {kind: set_value, path, value}")
+    command: dict[str, JsonValue] = Field(
+        description="one command of the document, such as {kind: set_value, path, value}"
+    )
 
 
 class Base(Asked):
@@ -54,7 +58,9 @@ class ElementAsked(Asked):
     mechanism: str | None = Field(default=None, description="whose parameters formulas may use")
 
 
-def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "::1"})) -> FastAPI:
+def create_app(
+    store: Store, evaluator: Evaluator, hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "::1"})
+) -> FastAPI:
     """The application over an open store."""
 
     def finished(job: Job) -> None:
@@ -62,7 +68,9 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
         answers = [v.holds for v in job.result.verdicts.values()]
         first = next((v.words for v in job.result.verdicts.values() if v.holds is False), "")
         try:
-            store.keep_result(job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first)
+            store.keep_result(
+                job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first
+            )
         except StoreError:
             return  # a short result for the shelf may be missing; it is found again when the page is opened
 
@@ -82,7 +90,9 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
     # errors: always {"error": words, "fields": [{"path", "reason"}]}
 
     def answer(status: int, words: str, fields: list[tuple[str, str]] | None = None, **more: Any) -> JSONResponse:
-        return JSONResponse({"error": words, "fields": [{"path": p, "reason": r} for p, r in fields or []], **more}, status_code=status)
+        return JSONResponse(
+            {"error": words, "fields": [{"path": p, "reason": r} for p, r in fields or []], **more}, status_code=status
+        )
 
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> Response:
@@ -120,13 +130,17 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
     @app.get("/mechanisms/{mechanism}", response_class=HTMLResponse, include_in_schema=False)
     def workspace_page(request: Request, mechanism: str) -> Response:
         current = store.current(mechanism)
-        return templates.TemplateResponse(request, "workspace.html", {"mechanism": mechanism, "name": current.document.name})
+        return templates.TemplateResponse(
+            request, "workspace.html", {"mechanism": mechanism, "name": current.document.name}
+        )
 
     @app.get("/mechanisms/{mechanism}/catalogue", response_class=HTMLResponse, include_in_schema=False)
     def catalogue_page(request: Request, mechanism: str) -> Response:
         current = store.current(mechanism)
         materials = {i: m.name for i, m in current.document.materials.items()}
-        return templates.TemplateResponse(request, "catalogue.html", {"mechanism": mechanism, "name": current.document.name, "materials": materials})
+        return templates.TemplateResponse(
+            request, "catalogue.html", {"mechanism": mechanism, "name": current.document.name, "materials": materials}
+        )
 
     @app.get("/help", response_class=HTMLResponse, include_in_schema=False)
     def help_page(request: Request) -> Response:
@@ -143,11 +157,21 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
     # mechanisms
 
     def state(current: Current) -> dict[str, Any]:
-        return {"id": current.mechanism, "revision": current.revision, "words": current.words, "undo": current.undo, "redo": current.redo, "name": current.document.name}
+        return {
+            "id": current.mechanism,
+            "revision": current.revision,
+            "words": current.words,
+            "undo": current.undo,
+            "redo": current.redo,
+            "name": current.document.name,
+        }
 
     @app.get("/api/mechanisms", tags=["mechanisms"], summary="The shelf")
     def mechanisms() -> list[dict[str, Any]]:
-        return [{"id": m.id, "name": m.name, "revision": r.number, "changed": r.time.isoformat()} for m, r, _ in store.shelf()]
+        return [
+            {"id": m.id, "name": m.name, "revision": r.number, "changed": r.time.isoformat()}
+            for m, r, _ in store.shelf()
+        ]
 
     @app.post("/api/mechanisms", status_code=201, tags=["mechanisms"], summary="Puts a mechanism on the shelf")
     def create(asked: NewMechanism) -> dict[str, Any]:
@@ -165,14 +189,23 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
     def current(mechanism: str) -> dict[str, Any]:
         return state(store.current(mechanism))
 
-    @app.delete("/api/mechanisms/{mechanism}", status_code=204, tags=["mechanisms"], summary="Takes a mechanism off the shelf, with all revisions")
+    @app.delete(
+        "/api/mechanisms/{mechanism}",
+        status_code=204,
+        tags=["mechanisms"],
+        summary="Takes a mechanism off the shelf, with all revisions",
+    )
     def remove(mechanism: str) -> Response:
         store.remove(mechanism)
         return Response(status_code=204)
 
     @app.get("/api/mechanisms/{mechanism}/document", tags=["mechanisms"], summary="The document as a file")
     def document(mechanism: str) -> Response:
-        return Response(write(store.current(mechanism).document), media_type="application/json", headers={"content-disposition": f'attachment; filename="{mechanism}.json"'})
+        return Response(
+            write(store.current(mechanism).document),
+            media_type="application/json",
+            headers={"content-disposition": f'attachment; filename="{mechanism}.json"'},
+        )
 
     # revisions
 
@@ -195,7 +228,9 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
 
     @app.get("/api/mechanisms/{mechanism}/revisions", tags=["revisions"], summary="All revisions, newest first")
     def revisions(mechanism: str) -> list[dict[str, Any]]:
-        return [{"number": r.number, "words": r.words, "time": r.time.isoformat()} for r in store.revisions(mechanism)[:300]]
+        return [
+            {"number": r.number, "words": r.words, "time": r.time.isoformat()} for r in store.revisions(mechanism)[:300]
+        ]
 
     # results
 
@@ -208,7 +243,12 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
             raise Missing(job.failed or "This revision is not evaluated.")
         return job.result
 
-    @app.get("/api/mechanisms/{mechanism}/revisions/{revision}/view", tags=["results"], summary="Verdicts and all that the workspace shows; 202 with progress while it is computed", responses={202: {"description": "still computing"}})
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/view",
+        tags=["results"],
+        summary="Verdicts and all that the workspace shows; 202 with progress while it is computed",
+        responses={202: {"description": "still computing"}},
+    )
     def view(mechanism: str, revision: int) -> Response:
         job = job_of(mechanism, revision)
         if not job.done.wait(0.3):
@@ -217,22 +257,39 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
             return answer(409 if job.failed is None else 422, job.failed or "The evaluation was stopped.")
         return JSONResponse(picture.view(job.result))
 
-    @app.delete("/api/mechanisms/{mechanism}/revisions/{revision}/view", status_code=204, tags=["results"], summary="Stops a running evaluation")
+    @app.delete(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/view",
+        status_code=204,
+        tags=["results"],
+        summary="Stops a running evaluation",
+    )
     def stop(mechanism: str, revision: int) -> Response:
         work.cancel(mechanism, revision)
         return Response(status_code=204)
 
-    @app.get("/api/mechanisms/{mechanism}/revisions/{revision}/poses", tags=["results"], summary="Poses of one cycle as one binary block")
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/poses",
+        tags=["results"],
+        summary="Poses of one cycle as one binary block",
+    )
     def pose_block(mechanism: str, revision: int) -> Response:
         return Response(picture.pose_block(result_of(mechanism, revision)), media_type="application/octet-stream")
 
-    @app.get("/api/mechanisms/{mechanism}/revisions/{revision}/solids/{placed}/{body}", tags=["results"], summary="Triangles and edges of a body, binary")
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/solids/{placed}/{body}",
+        tags=["results"],
+        summary="Triangles and edges of a body, binary",
+    )
     def solid(mechanism: str, revision: int, placed: str, body: str) -> Response:
         e = result_of(mechanism, revision)
         if placed not in e.solids or body not in e.solids[placed].bodies:
             raise Missing("There is no such body.")
-        block = picture.mesh_block(e.solids[placed].bodies[body], picture.datums_of(e.document, e.document.placed[placed].part))
-        return Response(block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"})
+        block = picture.mesh_block(
+            e.solids[placed].bodies[body], picture.datums_of(e.document, e.document.placed[placed].part)
+        )
+        return Response(
+            block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"}
+        )
 
     @app.post("/api/mechanisms/{mechanism}/candidates", tags=["joining"], summary="What may join two datums")
     def candidates(mechanism: str, asked: TwoDatums) -> list[dict[str, Any]]:
@@ -247,7 +304,11 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
     def elements() -> list[dict[str, Any]]:
         return picture.catalogue()
 
-    @app.post("/api/elements/preview", tags=["elements"], summary="Derived values and a key to the solid of an element not yet added")
+    @app.post(
+        "/api/elements/preview",
+        tags=["elements"],
+        summary="Derived values and a key to the solid of an element not yet added",
+    )
     def preview(asked: ElementAsked) -> dict[str, Any]:
         document = store.current(asked.mechanism).document if asked.mechanism else Document(name="preview")
         made, told = picture.preview(document, asked.element, evaluator.workshop.build)
@@ -256,7 +317,11 @@ def create_app(store: Store, evaluator: Evaluator, hosts: frozenset[str] = froze
             previews.pop(next(iter(previews)))
         return told
 
-    @app.get("/api/elements/solids/{key}/{body}", tags=["elements"], summary="Triangles and edges of a previewed body, binary")
+    @app.get(
+        "/api/elements/solids/{key}/{body}",
+        tags=["elements"],
+        summary="Triangles and edges of a previewed body, binary",
+    )
     def preview_solid(key: str, body: str) -> Response:
         if key not in previews or body not in previews[key][0].bodies:
             raise Missing("There is no such preview any more.")

@@ -20,7 +20,10 @@ LOOPBACK = {"127.0.0.1", "localhost", "::1"}
 def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     """Runs until it is stopped; prints the address once it listens."""
     if settings.host not in LOOPBACK:
-        print(f"host: {settings.host} is not this machine; Uhrwerk listens on 127.0.0.1 only, as it has no access key yet", file=sys.stderr)
+        print(
+            f"host: {settings.host} is not this machine; Uhrwerk listens on 127.0.0.1 only, as it has no access key yet",
+            file=sys.stderr,
+        )
         return 2
     if fresh and (settings.data / "uhrwerk.db").exists():
         for leftover in settings.data.glob("uhrwerk.db*"):
@@ -59,4 +62,3 @@ def lay_out_demo(store: Store) -> None:
     if not any(m.id == "foil_tucker" for m, _, _ in store.shelf()):
         text = resources.files("uhrwerk.demo").joinpath("foil-tucker.json").read_text()
         store.create(read(text), demo=True, key="foil_tucker")
-

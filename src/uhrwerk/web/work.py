@@ -73,7 +73,9 @@ class Work:
             job.words = "stopped"
         except Exception:  # whatever it was, the page must say so and the log must hold it
             log.exception("evaluation of %s, revision %s", job.mechanism, job.revision)
-            job.failed = "The evaluation failed inside Uhrwerk; the details are in its log. Undo the last change and go on."
+            job.failed = (
+                "The evaluation failed inside Uhrwerk; the details are in its log. Undo the last change and go on."
+            )
         job.done.set()
         if job.result is not None:
             self.finished(job)

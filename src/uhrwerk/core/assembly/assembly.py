@@ -94,7 +94,10 @@ def compile(document: Document) -> Mechanism:
     by_part: dict[str, dict[str, Datum]] = {}
     for i, n in sizes.items():
         wrong = elements.of(n).faults(n)
-        problems += [Problem(f"parts.{i}.element.{where}", f"{document.parts[i].name}: {where.replace('_', ' ')} {why}") for where, why in wrong]
+        problems += [
+            Problem(f"parts.{i}.element.{where}", f"{document.parts[i].name}: {where.replace('_', ' ')} {why}")
+            for where, why in wrong
+        ]
         by_part[i] = {} if wrong else elements.of(n).datums(n)
     for i, placed in document.placed.items():
         datums[i] = by_part[placed.part]
@@ -131,7 +134,9 @@ def compile(document: Document) -> Mechanism:
         )
         m.names[f"joints.{i}"] = n.name
         if a == b:
-            problems.append(Problem(f"joints.{i}", f"{n.name} has no effect: rigid joints already hold both parts together"))
+            problems.append(
+                Problem(f"joints.{i}", f"{n.name} has no effect: rigid joints already hold both parts together")
+            )
             continue
         m.frames[i] = (a, frame_a, b, frame_b)
         m.rows += _joint_rows(n.kind, a, frame_a, b, frame_b, f"joints.{i}")
@@ -193,7 +198,9 @@ def _mesh_row(document: Document, m: Mechanism, sizes: dict[str, SimpleNamespace
     a, b = m.link_of[pair.a], m.link_of[pair.b]
     if a == b:
         return Problem(path, f"{pair.name}: both gears sit on one link and cannot turn against each other")
-    fa, fb = (poses.compose(m.links[k].local[p], datum_frame(m.datums[p]["axis"])) for k, p in ((a, pair.a), (b, pair.b)))
+    fa, fb = (
+        poses.compose(m.links[k].local[p], datum_frame(m.datums[p]["axis"])) for k, p in ((a, pair.a), (b, pair.b))
+    )
     (xa, _, za), (xb, _, _) = _axes(fa), _axes(fb)
     return Row("mesh", a, b, (fa[:3], za, xa, fb[:3], xb), path, teeth=(gears[0].teeth, gears[1].teeth))
 
@@ -203,7 +210,9 @@ def teeth_of(document: Document, placed: str) -> Tooth:
     return elements.spur_gear.tooth(numbers(document.parts[document.placed[placed].part].element, document.scope()))
 
 
-def _links(document: Document, joints: dict[str, Any], ends: dict[str, tuple[Array, Array]]) -> tuple[list[Link], dict[str, int], list[Problem]]:
+def _links(
+    document: Document, joints: dict[str, Any], ends: dict[str, tuple[Array, Array]]
+) -> tuple[list[Link], dict[str, int], list[Problem]]:
     """Merges rigidly joined parts; the frame's link comes first."""
     order = sorted(document.placed, key=lambda p: p != document.frame)
     rigid = [(i, n) for i, n in joints.items() if n.kind == "rigid"]
@@ -220,7 +229,10 @@ def _links(document: Document, joints: dict[str, Any], ends: dict[str, tuple[Arr
             for i, n in rigid:
                 fa, fb = ends[i]
                 step = poses.compose(fa, poses.inverse(fb))  # b's part in a's part
-                for known, other, move in ((n.a.placed, n.b.placed, step), (n.b.placed, n.a.placed, poses.inverse(step))):
+                for known, other, move in (
+                    (n.a.placed, n.b.placed, step),
+                    (n.b.placed, n.a.placed, poses.inverse(step)),
+                ):
                     if known in local and other not in local:
                         local[other] = poses.compose(local[known], move)
                         grown = True
@@ -230,7 +242,11 @@ def _links(document: Document, joints: dict[str, Any], ends: dict[str, tuple[Arr
                 gap = poses.between(poses.compose(local[n.a.placed], fa), poses.compose(local[n.b.placed], fb))
                 if np.abs(gap).max() > TOLERANCE:
                     names = ", ".join(o.name for _, o in rigid if o.a.placed in local)
-                    problems.append(Problem(f"joints.{i}", f"{n.name} contradicts the other rigid joints of the same parts ({names})"))
+                    problems.append(
+                        Problem(
+                            f"joints.{i}", f"{n.name} contradicts the other rigid joints of the same parts ({names})"
+                        )
+                    )
         for part in local:
             link_of[part] = len(links)
         links.append(Link(tuple(local), local))
@@ -293,7 +309,7 @@ def _brought_near(m: Mechanism, start: Array, rows: Rows) -> Array:
             here = poses.compose(pose[free], m.scaled(f_free))
             z_to, z_from = (poses.rotate(f[3:], np.array([0.0, 0, 1])) for f in (target, here))
             across = np.cross(z_from, z_to)
-            size = np.linalg.norm(across)
+            size = float(np.linalg.norm(across))
             if size < 1e-9:
                 across, size = (_axes(here)[0], 1.0) if z_from @ z_to < 0 else (np.zeros(3), 1.0)
             angle = np.arctan2(size if np.any(across) else 0.0, z_from @ z_to)

@@ -26,10 +26,14 @@ class Jet:
     dd: Array | None = None
 
     def __sub__(self, other: Jet) -> Jet:
-        return Jet(self.v - other.v, self.d - other.d, None if self.dd is None or other.dd is None else self.dd - other.dd)
+        return Jet(
+            self.v - other.v, self.d - other.d, None if self.dd is None or other.dd is None else self.dd - other.dd
+        )
 
     def __add__(self, other: Jet) -> Jet:
-        return Jet(self.v + other.v, self.d + other.d, None if self.dd is None or other.dd is None else self.dd + other.dd)
+        return Jet(
+            self.v + other.v, self.d + other.d, None if self.dd is None or other.dd is None else self.dd + other.dd
+        )
 
     def __mul__(self, factor: Array | float) -> Jet:
         return Jet(self.v * factor, self.d * factor, None if self.dd is None else self.dd * factor)

@@ -68,7 +68,11 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
     if not count:
         return []
     coordinates = [coordinate_row(m, i, document.joints[i].kind == "revolute", i) for i in ids]
-    jc = Rows(coordinates, len(m.links), m.reach).value(scaled, np.zeros(1))[1][0] if ids else np.zeros((0, flat.shape[0]))
+    jc = (
+        Rows(coordinates, len(m.links), m.reach).value(scaled, np.zeros(1))[1][0]
+        if ids
+        else np.zeros((0, flat.shape[0]))
+    )
     rates = jc @ flat  # (joints, freedoms)
     freedoms = []
     for at, i in enumerate(ids):
@@ -83,9 +87,20 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
         verb = "turns" if joint.kind == "revolute" else "slides"
         name = document.placed[joint.b.placed].name
         on = document.placed[joint.a.placed].name
-        moving = sorted({p for k in range(1, len(m.links)) if np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7 for p in m.links[k].parts[:1]})
+        moving = sorted(
+            {
+                p
+                for k in range(1, len(m.links))
+                if np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7
+                for p in m.links[k].parts[:1]
+            }
+        )
         others = len(moving) - 1
         words = f"{name} {verb} in {on}" if verb == "turns" else f"{name} {verb} along {on}"
-        freedoms.append(Freedom(words + (f"; {others} more links move with it" if others > 0 else ""), i, lead.reshape(-1, 6)))
-    freedoms += [Freedom("parts move together in a way that no single joint shows", None, v.reshape(-1, 6)) for v in flat.T]
+        freedoms.append(
+            Freedom(words + (f"; {others} more links move with it" if others > 0 else ""), i, lead.reshape(-1, 6))
+        )
+    freedoms += [
+        Freedom("parts move together in a way that no single joint shows", None, v.reshape(-1, 6)) for v in flat.T
+    ]
     return freedoms

@@ -100,4 +100,6 @@ def moved(pose: Array, step: Array) -> Array:
 
 def between(p: Array, q: Array) -> Array:
     """The motion (..., 6) that takes pose p to pose q, in the sense of `moved`."""
-    return np.concatenate([q[..., :3] - p[..., :3], rotation_vector(multiply(q[..., 3:], conjugate(p[..., 3:])))], axis=-1)
+    return np.concatenate(
+        [q[..., :3] - p[..., :3], rotation_vector(multiply(q[..., 3:], conjugate(p[..., 3:])))], axis=-1
+    )

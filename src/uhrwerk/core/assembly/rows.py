@@ -79,7 +79,12 @@ def _mesh(v: Sequence[Jet], teeth: Array) -> Jet:
     return (alpha_a * teeth[0] + alpha_b * teeth[1]) * (1.0 / teeth[0])
 
 
-_RESIDUALS: dict[str, Callable[[Sequence[Jet], Any], Jet]] = {"point": _point, "square": _square, "turn": _turn, "mesh": _mesh}
+_RESIDUALS: dict[str, Callable[[Sequence[Jet], Any], Jet]] = {
+    "point": _point,
+    "square": _square,
+    "turn": _turn,
+    "mesh": _mesh,
+}
 
 
 class Rows:
@@ -97,7 +102,8 @@ class Rows:
                 continue
             group = [self.rows[i] for i in index]
             local = [
-                np.array([r.vectors[k] for r in group]) / (reach if is_point else 1.0) for k, (_, is_point) in enumerate(vectors)
+                np.array([r.vectors[k] for r in group]) / (reach if is_point else 1.0)
+                for k, (_, is_point) in enumerate(vectors)
             ]
             a, b = (np.array([getattr(r, side) for r in group]) for side in "ab")
             teeth = np.array([r.teeth for r in group], dtype=float).T

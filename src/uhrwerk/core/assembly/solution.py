@@ -35,7 +35,6 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     return m.metres(pose)
 
 
-
 def smallest_conflict(m: Mechanism, drives: bool = True) -> list[str]:
     """Paths of joints, pairs and drivers that cannot hold together although any one fewer of them can."""
     owners = list(dict.fromkeys(r.owner for r in m.rows + (m.drives if drives else [])))

@@ -21,9 +21,15 @@ class MassOf:
     inertia: Array
 
 
-def mass_of(parts: Iterable[str], solids: Mapping[str, Solid], density: Mapping[str, float], pose: Mapping[str, Array]) -> MassOf:
+def mass_of(
+    parts: Iterable[str], solids: Mapping[str, Solid], density: Mapping[str, float], pose: Mapping[str, Array]
+) -> MassOf:
     """Sum over placed parts (parallel axes theorem), each with its solid, density (kg/m3) and pose (7,)."""
-    bodies = [(density[p] * b.volume, poses.place(pose[p], b.centroid), density[p], pose[p], b) for p in parts for b in solids[p].bodies.values()]
+    bodies = [
+        (density[p] * b.volume, poses.place(pose[p], b.centroid), density[p], pose[p], b)
+        for p in parts
+        for b in solids[p].bodies.values()
+    ]
     total = sum(m for m, *_ in bodies)
     if total == 0:
         return MassOf(0.0, np.zeros(3), np.zeros((3, 3)))

@@ -40,7 +40,14 @@ class Shape:
     @cached_property
     def faces(self) -> list[Face]:
         return [
-            Face(f.kind, poses.place(self.local, f.origin), poses.rotate(self.local[3:], f.direction), f.radius, f.length, f.outward)
+            Face(
+                f.kind,
+                poses.place(self.local, f.origin),
+                poses.rotate(self.local[3:], f.direction),
+                f.radius,
+                f.length,
+                f.outward,
+            )
             for f in self.body.faces
         ]
 
@@ -114,7 +121,11 @@ class Mesh:
 
     @cached_property
     def solid(self) -> Any:
-        return manifold3d.Manifold(manifold3d.Mesh64(np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)))
+        return manifold3d.Manifold(
+            manifold3d.Mesh64(
+                np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
+            )
+        )
 
 
 @dataclass(frozen=True)
@@ -215,7 +226,12 @@ class Pair:
             size = np.linalg.norm(normals, axis=1)
             normals = normals[np.argsort(size)[-300:]]
             normals = normals[np.linalg.norm(normals, axis=1) > 1e-12]
-            directions = np.vstack([normals / np.linalg.norm(normals, axis=1, keepdims=True), np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2]])
+            directions = np.vstack(
+                [
+                    normals / np.linalg.norm(normals, axis=1, keepdims=True),
+                    np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2],
+                ]
+            )
             along = v @ directions.T
             depth = float((along.max(axis=0) - along.min(axis=0)).min()) / MM
             if depth > best[0]:

@@ -11,6 +11,7 @@ turning about its own axis.
 from __future__ import annotations
 
 import heapq
+import itertools
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -112,7 +113,9 @@ class Sweep:
             self._boxes[id(s)] = corners.min(axis=1), corners.max(axis=1)
         return self._boxes[id(s)]
 
-    def find(self, a: Shape, b: Shape, precision: float | None = 0.02, limit: int = 250, meshing: float | None = None) -> Finding:
+    def find(
+        self, a: Shape, b: Shape, precision: float | None = 0.02, limit: int = 250, meshing: float | None = None
+    ) -> Finding:
         """The smallest distance of a and b. It is bounded to `precision` of itself (or GRAIN), or as far as `limit`
         measurements go; with precision None only until it is certain that they never touch. `meshing` is the time of
         one tooth pitch where the two are gears in mesh."""
@@ -153,7 +156,9 @@ class Sweep:
         found = [self._measure(pair, float(t), curve) for t in times]
         best = min(found, key=lambda f: f[0])
         touching = [t for d, t, _ in found if d <= 0]
-        return self._told(pair, best, 0.0, curve, touching, "sampled: 48 moments of one tooth pitch and 12 of the cycle")
+        return self._told(
+            pair, best, 0.0, curve, touching, "sampled: 48 moments of one tooth pitch and 12 of the cycle"
+        )
 
     def _searched(self, pair: Pair, path: Array, precision: float | None, limit: int) -> Finding:
         times = self.times
@@ -167,7 +172,9 @@ class Sweep:
             by_path = (d0 + d1 - (s1 - s0)) / 2
             first, last = np.searchsorted(times, [t0, t1], side="right") - 1
             by_box = float(apart_between[max(0, first) : max(first, min(last, len(apart_between) - 1)) + 1].min())
-            middle = np.interp(np.clip((s0 + s1 + d0 - d1) / 2, s0 + 0.05 * (s1 - s0), s1 - 0.05 * (s1 - s0)), path, times)
+            middle = np.interp(
+                np.clip((s0 + s1 + d0 - d1) / 2, s0 + 0.05 * (s1 - s0), s1 - 0.05 * (s1 - s0)), path, times
+            )
             return max(by_path, by_box, 0.0), float(middle)
 
         def push(left: tuple[float, float], right: tuple[float, float]) -> None:
@@ -179,7 +186,7 @@ class Sweep:
         heap: list[tuple[float, tuple[float, float], tuple[float, float], float]] = []
         knots = [self._measure(pair, float(t), curve) for t in np.linspace(0, times[-1], 5 if precision is None else 9)]
         best = min(knots, key=lambda k: k[0])
-        for k0, k1 in zip(knots, knots[1:], strict=False):
+        for k0, k1 in itertools.pairwise(knots):
             push((k0[1], k0[0]), (k1[1], k1[0]))
         lower = 0.0
         while heap:
@@ -197,16 +204,32 @@ class Sweep:
         else:
             lower = best[0]
         if best[0] <= 0:
-            touching = [float(t) for t, p in zip(times, self.relative(pair.a, pair.b), strict=True) if pair.touches(p)] or [best[1]]
-            return self._told(pair, best, 0.0, curve, touching, f"overlap sampled at {len(times) - 1} moments of the cycle")
+            touching = [
+                float(t) for t, p in zip(times, self.relative(pair.a, pair.b), strict=True) if pair.touches(p)
+            ] or [best[1]]
+            return self._told(
+                pair, best, 0.0, curve, touching, f"overlap sampled at {len(times) - 1} moments of the cycle"
+            )
         gap = max(0.0, best[0] - lower)
         return self._told(pair, best, gap, curve, [], "bounded over the whole cycle, between frames too")
 
-    def _told(self, pair: Pair, best: tuple[float, float, object], gap: float, curve: list[tuple[float, float]], touching: list[float], basis: str) -> Finding:
+    def _told(
+        self,
+        pair: Pair,
+        best: tuple[float, float, object],
+        gap: float,
+        curve: list[tuple[float, float]],
+        touching: list[float],
+        basis: str,
+    ) -> Finding:
         d, t, result = best
         frame = self.motion.between(np.array([t]), [pair.a.link])[0, 0]
         near = getattr(result, "nearest_points", None)
-        points = [poses.place(frame, np.asarray(p) / 1e3) for p in near] if near is not None and d > 0 else [poses.place(frame, pair.a.centre)] * 2
+        points = (
+            [poses.place(frame, np.asarray(p) / 1e3) for p in near]
+            if near is not None and d > 0
+            else [poses.place(frame, pair.a.centre)] * 2
+        )
         error = pair.error + gap
         found = Finding(pair.a.name, pair.b.name, d, error, t, (points[0], points[1]), basis=basis, measured=pair.asked)
         found.curve = np.array(sorted(curve))
@@ -214,7 +237,11 @@ class Sweep:
             found.faces = tuple(int(s.body.face_of[getattr(result, f"b{i}")]) for i, s in ((1, pair.a), (2, pair.b)))  # type: ignore[assignment]
             return found
         found.contact = True
-        chosen = [touching[int(i)] for i in np.unique(np.linspace(0, len(touching) - 1, 24).astype(int))] if touching else [t]
+        chosen = (
+            [touching[int(i)] for i in np.unique(np.linspace(0, len(touching) - 1, 24).astype(int))]
+            if touching
+            else [t]
+        )
         depths = [(self._depth(pair, t), t) for t in chosen]
         (depth, volume, middle), at = max(depths, key=lambda k: k[0][0])
         step = float(self.times[1]) * max(1, len(touching) // 24)

@@ -210,9 +210,11 @@ def _remove(data: dict[str, Any], path: str) -> None:
         group["placed"] = [p for p in group["placed"] if p in placed]
     _keep(
         data["requirements"],
-        lambda r: all(r[s]["placed"] in placed for s in "ab")
-        if r["kind"] == "clearance"
-        else r["kind"] != "mass" or r["of"] in ("whole", "moving") or r["of"] in data["groups"],
+        lambda r: (
+            all(r[s]["placed"] in placed for s in "ab")
+            if r["kind"] == "clearance"
+            else r["kind"] != "mass" or r["of"] in ("whole", "moving") or r["of"] in data["groups"]
+        ),
     )
 
 

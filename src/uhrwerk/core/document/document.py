@@ -214,7 +214,7 @@ def _materials() -> dict[str, Material]:
 class Document(Model):
     """One mechanism. `format` is the version of this shape; see docs/file-format.md."""
 
-    format: Literal[1] = FORMAT
+    format: Literal[1] = 1
     name: Name
     note: str = ""
     units: Units = Field(default_factory=Units)
@@ -274,7 +274,9 @@ def _dangling(d: Document) -> list[tuple[str, str]]:
         wanted.append((f"drivers.{i}.joint", driver.joint, d.joints, "joint"))
     for i, asked in d.requirements.items():
         if isinstance(asked, Clearance):
-            wanted += [(f"requirements.{i}.{s}.placed", getattr(asked, s).placed, d.placed, "placed part") for s in "ab"]
+            wanted += [
+                (f"requirements.{i}.{s}.placed", getattr(asked, s).placed, d.placed, "placed part") for s in "ab"
+            ]
         if isinstance(asked, MassLimit) and asked.of not in (WHOLE, MOVING):
             wanted.append((f"requirements.{i}.of", asked.of, d.groups, "group"))
     faults = [(path, f"there is no {what} {key!r}") for path, key, known, what in wanted if key not in known]
@@ -285,17 +287,30 @@ def _dangling(d: Document) -> list[tuple[str, str]]:
         if pair.a == pair.b:
             faults.append((f"pairs.{i}.b", "a gear pair needs two different gears"))
     for i, driver in d.drivers.items():
-        joint = d.joints.get(driver.joint)
+        driven = d.joints.get(driver.joint)
         fits = {"turning": "revolute", "sliding": "prismatic"}[driver.kind]
-        if joint is not None and joint.kind != fits:
-            faults.append((f"drivers.{i}.joint", f"a {driver.kind} driver needs a {fits} joint; {joint.name!r} is {joint.kind}"))
+        if driven is not None and driven.kind != fits:
+            faults.append(
+                (f"drivers.{i}.joint", f"a {driver.kind} driver needs a {fits} joint; {driven.name!r} is {driven.kind}")
+            )
     faults += [(f"groups.{i}", f"{i!r} is taken: choose another id") for i in d.groups if i in (WHOLE, MOVING)]
     return faults
 
 
 def refusal(error: ValidationError, prefix: str = "") -> Refused:
     """Pydantic's report as paths and plain reasons; the tags of unions are left out of the path."""
-    tags = {"frame_plate", "spur_gear", "link_bar", "pin", "rigid", "revolute", "prismatic", "gear", "turning", "sliding"}
+    tags = {
+        "frame_plate",
+        "spur_gear",
+        "link_bar",
+        "pin",
+        "rigid",
+        "revolute",
+        "prismatic",
+        "gear",
+        "turning",
+        "sliding",
+    }
     tags |= {"no_interference", "clearance", "mass", "determinate"}
     faults = []
     for fault in error.errors(include_url=False):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from types import SimpleNamespace
 from typing import Any
 
@@ -46,5 +47,5 @@ def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
     bores = list(n.bores.items())
     return [
         (f"{i} to {j}", ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5, "length")
-        for (i, b), (j, c) in zip(bores, bores[1:], strict=False)
+        for (i, b), (j, c) in itertools.pairwise(bores)
     ]

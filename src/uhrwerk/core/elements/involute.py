@@ -58,7 +58,9 @@ class Tooth:
 
     def half_angle(self, radius: float) -> float:
         """Half the angle a tooth spans at `radius`, on its involute."""
-        return self.thickness / (2 * self.pitch_radius) + inv(self.alpha) - inv(acos(min(1.0, self.base_radius / radius)))
+        return (
+            self.thickness / (2 * self.pitch_radius) + inv(self.alpha) - inv(acos(min(1.0, self.base_radius / radius)))
+        )
 
     @property
     def _tip(self) -> tuple[float, float, float]:
@@ -125,7 +127,9 @@ class Tooth:
     def flank(self, count: int = 11) -> Array:
         """(count, 2) radius and angle from mid-tooth, from the form circle to the tip; even steps of roll angle."""
         rb = self.base_radius
-        rolls = np.linspace(sqrt(max(0.0, (self.form_radius / rb) ** 2 - 1)), sqrt((self.tip_radius / rb) ** 2 - 1), count)
+        rolls = np.linspace(
+            sqrt(max(0.0, (self.form_radius / rb) ** 2 - 1)), sqrt((self.tip_radius / rb) ** 2 - 1), count
+        )
         radii = rb * np.sqrt(1 + rolls**2)
         return np.array([(r, self.half_angle(r)) for r in radii])
 
@@ -147,7 +151,13 @@ class Tooth:
             path.append(["spline", [_polar(r, at + step / 2 - a) for r, a in root[-2:0:-1]] + [end]])
             if mid_root * self.root_circle > 1e-7:
                 last = tooth == self.teeth - 1
-                path.append(["arc", _polar(self.root_circle, at + step / 2), start if last else _polar(self.root_circle, at + step / 2 + mid_root)])
+                path.append(
+                    [
+                        "arc",
+                        _polar(self.root_circle, at + step / 2),
+                        start if last else _polar(self.root_circle, at + step / 2 + mid_root),
+                    ]
+                )
         return {"start": start, "path": path}
 
 

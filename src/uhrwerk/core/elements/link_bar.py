@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from math import asin, cos, pi, sin
 from types import SimpleNamespace
 from typing import Any
@@ -21,7 +22,7 @@ def _holes(n: SimpleNamespace) -> list[tuple[float, float]]:
 def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
     holes = _holes(n)
     found = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
-    for i, ((x, d), (y, e)) in enumerate(zip(holes, holes[1:], strict=False)):
+    for i, ((x, d), (y, e)) in enumerate(itertools.pairwise(holes)):
         if y - x <= (d + e) / 2:
             found.append((("distance", "second_distance")[i], "is so short that the holes run into one another"))
     if n.finger:
@@ -70,4 +71,3 @@ def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
     end = _holes(n)[-1][0]
     reach = end + (n.finger if n.finger else n.width / 2)
     return [("Overall length", reach + n.width / 2, "length"), ("Wall at hole 1", (n.width - n.bore_1) / 2, "length")]
-

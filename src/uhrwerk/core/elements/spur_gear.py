@@ -13,7 +13,9 @@ ABOUT = "Involute teeth cut by a rack, with root form, bore and pins."
 
 
 def tooth(n: SimpleNamespace) -> Tooth:
-    return Tooth(n.module, n.teeth, n.pressure_angle, n.profile_shift, n.addendum, n.dedendum, n.root_radius, n.thinning)
+    return Tooth(
+        n.module, n.teeth, n.pressure_angle, n.profile_shift, n.addendum, n.dedendum, n.root_radius, n.thinning
+    )
 
 
 def faults(n: SimpleNamespace) -> list[tuple[str, str]]:

@@ -27,7 +27,9 @@ class DeadPoint(Exception):
     """The drive can move the mechanism no further; `time` in seconds."""
 
     def __init__(self, time: float) -> None:
-        super().__init__(f"The drive cannot move the mechanism beyond {time:.4f} s: a dead point, or the end of a link's reach.")
+        super().__init__(
+            f"The drive cannot move the mechanism beyond {time:.4f} s: a dead point, or the end of a link's reach."
+        )
         self.time = time
 
 

@@ -4,4 +4,15 @@ from uhrwerk.core.quantity.formula import FormulaError, names_in, quantity, valu
 from uhrwerk.core.quantity.parameters import Scope, order
 from uhrwerk.core.quantity.units import DIMENSIONS, display, in_unit, ureg
 
-__all__ = ["DIMENSIONS", "FormulaError", "Scope", "display", "in_unit", "names_in", "order", "quantity", "ureg", "value"]
+__all__ = [
+    "DIMENSIONS",
+    "FormulaError",
+    "Scope",
+    "display",
+    "in_unit",
+    "names_in",
+    "order",
+    "quantity",
+    "ureg",
+    "value",
+]

@@ -1,9 +1,9 @@
 """A formula: arithmetic with units and named parameters, evaluated by simpleeval over pint quantities.
 
-    >>> value("0.69 in * 2", "length")
-    0.035052
-    >>> value("360 deg / n", "angle", {"n": ureg.Quantity(5)}) / value("1 deg", "angle")
-    72.0
+>>> value("0.69 in * 2", "length")
+0.035052
+>>> value("360 deg / n", "angle", {"n": ureg.Quantity(5)}) / value("1 deg", "angle")
+72.0
 """
 
 from __future__ import annotations
@@ -81,7 +81,7 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         raise FormulaError(f"is longer than {LONGEST} characters")
     if not text.strip():
         raise FormulaError("is empty: write a number, such as 12 mm")
-    source = text.replace("°", " deg ").replace("^", "**").replace("−", "-").replace("µ", "μ")  # noqa: RUF001
+    source = text.replace("°", " deg ").replace("^", "**").replace("−", "-").replace("µ", "μ")
     source = source.replace("μm", " um ")
     try:
         tokens = [
@@ -102,7 +102,9 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
             raise FormulaError(f"contains {word!r}, which is not arithmetic")
         if token.type == tokenize.NAME and following != "(":
             known = WRITTEN.get(word)
-            follows_value = at > 0 and (tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")")
+            follows_value = at > 0 and (
+                tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")"
+            )
             if known and at > 0 and tokens[at - 1].type == tokenize.NUMBER:
                 out[-1] = f"({out[-1]}*unit_{known}"  # a unit binds tighter than any operator: 10 mm / 2 mm is 5
                 power = following == "**" and at + 2 < len(tokens) and tokens[at + 2].type == tokenize.NUMBER
@@ -112,7 +114,9 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
                     tokens[at + 2] = tokens[at + 2]._replace(string="", type=tokenize.OP)
                 continue
             if follows_value:
-                raise FormulaError(f"has {word!r} right after {tokens[at - 1].string!r}: an operator is missing, or {word!r} is not a unit")
+                raise FormulaError(
+                    f"has {word!r} right after {tokens[at - 1].string!r}: an operator is missing, or {word!r} is not a unit"
+                )
             if known:
                 out.append(f"unit_{known}")
                 continue
@@ -170,7 +174,9 @@ def _power(base: Any, exponent: Any) -> Any:
     return base**exponent
 
 
-def value(text: str, dimension: str, known: Mapping[str, pint.Quantity] | None = None, bare: str | None = None) -> float:
+def value(
+    text: str, dimension: str, known: Mapping[str, pint.Quantity] | None = None, bare: str | None = None
+) -> float:
     """The SI value of a formula in a field of `dimension`; a plain number takes the unit `bare`."""
     q = quantity(text, known)
     si, shown = DIMENSIONS[dimension]

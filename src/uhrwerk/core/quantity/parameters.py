@@ -17,7 +17,9 @@ _NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]{0,39}")
 def check_name(name: str) -> None:
     """Refuses a parameter name that a formula could not use."""
     if not _NAME.fullmatch(name):
-        raise FormulaError(f"{name!r} cannot be a parameter's name: use letters, digits and underscores, a letter first")
+        raise FormulaError(
+            f"{name!r} cannot be a parameter's name: use letters, digits and underscores, a letter first"
+        )
     if name in RESERVED:
         raise FormulaError(f"{name!r} is a unit or a function; choose another name for the parameter")
 

@@ -32,7 +32,9 @@ class Datum:
         return {"axis": "axis", "plane": "face", "frame": "frame"}[self.kind]
 
 
-def axis(x: float, y: float, z: float, radius: float = 0.0, side: Literal["bore", "pin", ""] = "", length: float = 0.0) -> Datum:
+def axis(
+    x: float, y: float, z: float, radius: float = 0.0, side: Literal["bore", "pin", ""] = "", length: float = 0.0
+) -> Datum:
     """An axis along +z through (x, y, z)."""
     return Datum("axis", np.array([x, y, z]), np.array([0.0, 0, 1]), np.array([1.0, 0, 0]), radius, side, length)
 

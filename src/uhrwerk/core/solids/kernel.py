@@ -203,7 +203,9 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64]) -> 
         return Face("plane", xyz.mean(axis=0), normal / np.linalg.norm(normal))
     if surface.GetType() == GeomAbs_Cone:
         axis, origin = surface.Cone().Axis().Direction(), surface.Cone().Location()
-        return Face("cone", np.array([origin.X(), origin.Y(), origin.Z()]) / MM, np.array([axis.X(), axis.Y(), axis.Z()]))
+        return Face(
+            "cone", np.array([origin.X(), origin.Y(), origin.Z()]) / MM, np.array([axis.X(), axis.Y(), axis.Z()])
+        )
     if surface.GetType() == GeomAbs_Cylinder:
         cylinder = surface.Cylinder()
         axis, origin = cylinder.Axis().Direction(), cylinder.Location()
@@ -218,7 +220,9 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64]) -> 
     return Face("other", xyz.mean(axis=0), np.array([0.0, 0.0, 1.0]))
 
 
-def distance(steps_a: list[Step], faces_a: list[int], pose_a: Any, steps_b: list[Step], faces_b: list[int], pose_b: Any) -> tuple[float, Any, Any]:
+def distance(
+    steps_a: list[Step], faces_a: list[int], pose_a: Any, steps_b: list[Step], faces_b: list[int], pose_b: Any
+) -> tuple[float, Any, Any]:
     """Exact smallest distance between chosen faces of two posed bodies.
 
     Poses are (7,) arrays: position in metres, unit quaternion (w, x, y, z). Returns metres and the two points.
@@ -252,7 +256,10 @@ def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
     for face in _each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face):
         found = BRepExtrema_DistShapeShape(face, ring)
         if found.IsDone() and found.Value() < 1e-7 and found.NbSolution() < 5:
-            angles += [np.arctan2(found.PointOnShape1(i).Y(), found.PointOnShape1(i).X()) for i in range(1, found.NbSolution() + 1)]
+            angles += [
+                np.arctan2(found.PointOnShape1(i).Y(), found.PointOnShape1(i).X())
+                for i in range(1, found.NbSolution() + 1)
+            ]
     return sorted(float(a) for a in angles)
 
 

@@ -122,7 +122,9 @@ class Workshop:
         if self.folder is None:
             return None
         try:
-            return pickle.loads((self.folder / f"{name}.solid").read_bytes())  # our own files, in the user's data folder
+            return pickle.loads(
+                (self.folder / f"{name}.solid").read_bytes()
+            )  # our own files, in the user's data folder
         except (OSError, pickle.UnpicklingError, EOFError, AttributeError):
             return None
 

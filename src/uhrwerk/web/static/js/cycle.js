@@ -37,8 +37,9 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
     if (l.kind === "requirement") {
       el("path", { d: `${line}L${x(view.duration)} ${low}L${x(0)} ${low}Z`, fill: "#e3ead9" }, svg);
       if (fails) for (const run of below(l)) {
-        const upper = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(Math.max(p[1], max * 0.1)).toFixed(1)}`).join("");
-        el("path", { d: `${upper}L${x(run.at(-1)[0])} ${low}L${x(run[0][0])} ${low}Z`, fill: "#b5341c" }, svg);
+        // what is missing: from the curve up to the limit; the whole lane where parts overlap
+        const under = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join(""), up = l.limit ? y(l.limit) : high;
+        el("path", { d: `${under}L${x(run.at(-1)[0])} ${up}L${x(run[0][0])} ${up}Z`, fill: "#b5341c" }, svg);
       }
       if (l.limit) el("path", { d: `M${x(0)} ${y(l.limit)}H${x(view.duration)}`, stroke: "#22302f", "stroke-dasharray": "3 3" }, svg);
     } else {
