@@ -157,7 +157,7 @@ class Rows:
         if self.angular.any():
             period = self.period[self.angular]
             r[:, self.angular] = wrap(r[:, self.angular] * (2 * np.pi / period)) * (period / (2 * np.pi))
-        return r, j.reshape(stack, len(self), -1)
+        return r, j.reshape(stack, len(self), 6 * self.links)
 
     def second(self, pose: Array, twist: Array) -> Array:
         """(P, m) the part of the residuals' second derivative that velocities alone cause."""

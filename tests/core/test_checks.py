@@ -1,0 +1,196 @@
+"""Fits, sweeps, overlaps: exact where it decides, and nothing slips through between frames."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+import shapely.affinity
+
+from tests.mechanisms import four_bar
+from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Post
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.checks import Finding, Shape, Sweep
+from uhrwerk.core.checks.shape import Pair
+from uhrwerk.core.document import numbers
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.motion import Motion
+from uhrwerk.core.quantity import Scope
+from uhrwerk.core.solids import Solid, circle, extrude, recipe, rectangle
+
+
+def turning(start: float, rise: float = 0.0, sideways: float = 0.0, frames: int = 36) -> Motion:
+    """Link 1 turns once about z in front of link 0."""
+    times = np.linspace(0, 1, frames + 1)
+    pose = np.tile(poses.IDENTITY, (frames + 1, 2, 1))
+    pose[:, 1, :3] = [sideways, 0, rise]
+    pose[:, 1, 3:] = poses.turned(np.outer(start + 2 * np.pi * times, [0, 0, 1]))
+    velocity = np.zeros((frames + 1, 2, 6))
+    velocity[:, 1, 5] = 2 * np.pi
+    return Motion(times, pose, velocity, np.zeros_like(velocity), 0.0, True)
+
+
+def shapes(solid: Solid, link: int, name: str) -> Shape:
+    return Shape(name, next(iter(solid.bodies.values())), link, poses.IDENTITY, name)
+
+
+def element(evaluator: Evaluator, made: object, deviation: float | None = None) -> Solid:
+    n = numbers(made, Scope())
+    steps = elements.of(n).solid(n)
+    if deviation is not None:
+        steps["deviation"] = deviation
+    return evaluator.workshop.build(steps)
+
+
+@pytest.mark.parametrize("deviation", [1e-5, 3e-4])
+@pytest.mark.parametrize("start", [0.0, 0.3, 2.0])
+@pytest.mark.parametrize("end", ["19 mm", "5 mm"])  # standing out, or flush within the bar
+@pytest.mark.parametrize(
+    ("diameter", "contact", "overlap", "clearance"),
+    [("8.00 mm", True, 0.0, 0.0), ("8.10 mm", False, 5e-5, 0.0), ("7.98 mm", False, 0.0, 1e-5)],
+)
+def test_pin_and_bore(
+    evaluator: Evaluator,
+    diameter: str,
+    contact: bool,
+    overlap: float,
+    clearance: float,
+    end: str,
+    start: float,
+    deviation: float,
+) -> None:
+    """8.00 in 8.00 touches, 8.10 in 8.00 overlaps by 0.05 radially, 7.98 in 8.00 leaves 0.01: facets never decide."""
+    bar = element(evaluator, LinkBar(width="16 mm", bore_1="8 mm"), deviation)
+    pin = element(evaluator, Pin(diameter=diameter, length=end), deviation)
+    rise = -0.007 if end == "19 mm" else 0.0
+    found = Sweep(turning(start, rise)).find(shapes(bar, 0, "bar"), shapes(pin, 1, "pin"))
+    assert found.contact == contact
+    assert found.depth == pytest.approx(overlap, abs=1e-9)
+    assert found.distance == pytest.approx(clearance, abs=1e-9)
+
+
+def test_an_eccentric_pin_has_less_play(evaluator: Evaluator) -> None:
+    bar = element(evaluator, LinkBar(width="16 mm", bore_1="8 mm"))
+    pin = element(evaluator, Pin(diameter="7.9 mm", length="19 mm"))
+    still = turning(0.0, -0.007, sideways=3e-5)
+    found = Sweep(still).find(shapes(bar, 0, "bar"), shapes(pin, 1, "pin"))
+    assert found.distance == pytest.approx(2e-5, abs=1e-9)
+
+
+def test_a_thin_post_between_two_of_24_frames_is_found(evaluator: Evaluator) -> None:
+    """A post of 1 mm that an arm crosses between two frames 15 degrees apart, where neither frame touches it."""
+    draft = Draft("Thin post")
+    base = draft.part("Base", "steel", FramePlate(length="200 mm", width="200 mm", bores={"pivot": Bore(x="100 mm", y="100 mm")},
+                                                  posts={"post": Post(x="100 mm + 80 mm * cos(7.5 deg)", y="100 mm + 80 mm * sin(7.5 deg)", diameter="1 mm", height="20 mm")}))  # fmt: skip
+    arm = draft.part("Arm", "steel", LinkBar(distance="85 mm", width="7 mm"), x="100 mm", y="100 mm", z="4 mm")
+    motor = draft.revolute("Arm turns", base["pivot"], arm["hole_1"], offset="4 mm")
+    draft.turn("Motor", motor, "60 rpm")
+    draft.set("cycle", Cycle(duration="1 s", frames=24).model_dump(mode="json"))
+    draft.require(NoInterference(name="Nothing overlaps"))
+    draft.require(Clearance(name="Arm clears post", a=arm.body(), b=base.body("post")))
+    result = evaluator.evaluate(draft.document)
+    assert result.motion is not None
+    m = result.mechanism
+    assert m is not None
+    pair = Pair(
+        *[
+            Shape(p, result.solids[p].bodies[b], m.link_of[p], poses.IDENTITY, p)
+            for p, b in (("base", "post"), ("arm", "bar"))
+        ]
+    )
+    at_frames = [pair.distance(poses.compose(poses.inverse(p[0]), p[1]))[0] for p in result.motion.pose]
+    assert min(at_frames) > 1e-3  # no frame shows it
+    assert result.verdicts["nothing_overlaps"].holds is False
+    assert result.verdicts["nothing_overlaps"].parts == ("base/post", "arm/bar")
+    assert result.verdicts["arm_clears_post"].holds is False
+    crossing = result.verdicts["nothing_overlaps"].time
+    assert crossing is not None
+    assert 0 <= crossing * 360 <= 15
+
+
+@pytest.mark.parametrize("sideways", [0.06, 0.075, 0.09])
+def test_smallest_clearance_agrees_with_shapely(evaluator: Evaluator, sideways: float) -> None:
+    """A turning square beside another: planar, so shapely gives the distance at any angle; densely sampled as witness."""
+    block = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.02, -0.015, 0.02, 0.015), 0, 0.01)]}))
+    wall = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.01, -0.03, 0.01, 0.03), 0, 0.01)]}))
+    found = Sweep(turning(0.2, sideways=sideways)).find(
+        shapes(wall, 0, "wall"), shapes(block, 1, "block"), precision=0.0
+    )
+    flat, other = shapely.box(-0.02, -0.015, 0.02, 0.015), shapely.box(-0.01, -0.03, 0.01, 0.03)
+    witness = min(
+        other.distance(
+            shapely.affinity.translate(shapely.affinity.rotate(flat, np.degrees(0.2) + a, origin=(0, 0)), sideways)
+        )
+        for a in np.linspace(0, 360, 7201)
+    )
+    assert found.distance <= witness + found.error
+    assert found.distance - found.error <= witness + 1e-12
+    assert found.distance == pytest.approx(witness, abs=2e-6)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_the_bound_is_never_above_dense_sampling(evaluator: Evaluator, seed: int) -> None:
+    """Reported smallest clearance less its error is never above what 2,000 samples find."""
+    random = np.random.default_rng(seed)
+    a, b, c, d = 0.03, random.uniform(0.07, 0.1), random.uniform(0.06, 0.08), random.uniform(0.07, 0.09)
+    draft = Draft("x", four_bar(a, b, c, d, frames=int(random.integers(24, 90))))
+    if not (a + max(b, c, d) <= b + c + d - max(b, c, d) - 0.003):
+        pytest.skip("the crank does not turn fully")
+    x, y = random.uniform(-60, 140), random.uniform(-80, 120)
+    post = draft.part("Post", "steel", Pin(diameter="4 mm", length="40 mm"))
+    from uhrwerk.core.document.document import At
+
+    draft.rigid("Post on ground", At(placed="ground", datum="hole_1"), post["axis"])
+    draft.set("placed.post.start", {"x": f"{x} mm", "y": f"{y} mm", "z": "0 mm"})
+    result = evaluator.evaluate(draft.document)
+    assert result.motion is not None
+    assert result.mechanism is not None
+    sweep = Sweep(result.motion)
+    parts = {p: Shape(p, next(iter(s.bodies.values())), result.mechanism.link_of[p], result.mechanism.links[result.mechanism.link_of[p]].local[p], p) for p, s in result.solids.items()}  # fmt: skip
+    for one, two in (("ground", "coupler"), ("crank", "rocker"), ("post", "rocker")):
+        found: Finding = sweep.find(parts[one], parts[two], precision=0.02)
+        times = np.linspace(0, result.motion.duration, 2000)
+        pair = Pair(parts[one], parts[two], ())
+        witness = min(pair.distance(p)[0] for p in sweep.relative(parts[one], parts[two], times))
+        assert found.distance - found.error <= witness + 1e-9
+        assert found.distance >= witness - 5e-6 - found.error
+
+
+def test_overlap_depth_and_volume_of_two_boxes(evaluator: Evaluator) -> None:
+    box = evaluator.workshop.build(recipe({"a": [extrude(rectangle(0, 0, 0.02, 0.02), 0, 0.02)]}))
+    pair = Pair(shapes(box, 0, "a"), shapes(box, 1, "b"))
+    depth, volume, middle = pair.overlap(np.array([0.019, 0.005, 0.004, 1, 0, 0, 0]))
+    assert depth == pytest.approx(0.001, abs=1e-9)
+    assert volume == pytest.approx(0.001 * 0.015 * 0.016, rel=1e-6)
+    np.testing.assert_allclose(middle, [0.0195, 0.0125, 0.012], atol=1e-9)
+    assert pair.overlap(np.array([0.03, 0, 0, 1, 0, 0, 0]))[0] == 0
+
+
+def test_seated_faces_touch_and_do_not_overlap(evaluator: Evaluator) -> None:
+    box = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.02, -0.02, 0.02, 0.02), 0, 0.01)]}))
+    found = Sweep(turning(0.1, rise=0.01)).find(shapes(box, 0, "a"), shapes(box, 1, "b"))
+    assert found.contact
+    assert found.depth == 0
+
+
+def test_a_disc_spinning_in_place_needs_no_search(evaluator: Evaluator) -> None:
+    disc = evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]}))
+    post = evaluator.workshop.build(recipe({"a": [extrude(circle(0.03, 0, 0.004), 0, 0.01)]}))
+    found = Sweep(turning(0.0)).find(shapes(post, 0, "post"), shapes(disc, 1, "disc"))
+    assert found.measured == 1
+    assert found.distance == pytest.approx(0.006, abs=found.error)
+
+
+def test_the_exact_faces_decide_where_triangles_cannot(evaluator: Evaluator) -> None:
+    """A clearance whose limit lies within the deviation of the triangles is settled on the B-rep faces."""
+    for limit, holds in (("1.0000 mm", True), ("1.0010 mm", False)):
+        draft = Draft("Exact")
+        base = draft.part("Base", "steel", FramePlate(posts={"post": Post(x="50 mm", y="50 mm", diameter="8 mm")}))
+        arm = draft.part("Arm", "steel", Pin(diameter="8 mm"), x="59 mm", y="50 mm", z="1 mm")
+        draft.require(Clearance(name="Gap", a=arm.body(), b=base.body("post"), at_least=limit))
+        verdict = evaluator.evaluate(draft.document).verdicts["gap"]
+        assert verdict.value == pytest.approx(0.001, abs=1e-8)
+        assert verdict.holds is holds
+        assert "exact" in verdict.basis
+        assert verdict.error < 1e-6

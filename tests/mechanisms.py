@@ -1,0 +1,127 @@
+"""Small mechanisms that several tests use, and the closed forms they are held against."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk import Bore, Cycle, Draft, FramePlate, LinkBar, SpurGear
+from uhrwerk.core.document import Document
+
+Array = NDArray[np.float64]
+
+
+def mm(value: float) -> str:
+    """A length in metres as an exact formula."""
+    return f"{float(value) * 1e3!r} mm"
+
+
+def four_bar(
+    a: float,
+    b: float,
+    c: float,
+    d: float,
+    speed: str = "60 rpm",
+    start: str = "0 deg",
+    crossed: bool = False,
+    frames: int = 360,
+    duration: str = "1 s",
+) -> Document:
+    """Crank a, coupler b, rocker c on a ground link d (metres), all link bars; layers 6 mm apart."""
+    draft = Draft("Four-bar")
+    ground = draft.part("Ground", "steel", LinkBar(distance=mm(d)))
+    crank = draft.part("Crank", "steel", LinkBar(distance=mm(a)), z="6 mm", turn_z=start)
+    side = "-" if crossed else ""
+    coupler = draft.part("Coupler", "steel", LinkBar(distance=mm(b)), x=mm(a), z="12 mm", turn_z=f"{side}30 deg")
+    rocker = draft.part("Rocker", "steel", LinkBar(distance=mm(c)), x=mm(d), z="6 mm", turn_z=f"{side}95 deg")
+    joint = draft.revolute("Crank in ground", ground["hole_1"], crank["hole_1"], offset="6 mm")
+    draft.revolute("Coupler on crank", crank["hole_2"], coupler["hole_1"], offset="6 mm")
+    draft.revolute("Rocker in ground", ground["hole_2"], rocker["hole_1"], offset="6 mm")
+    draft.revolute("Coupler on rocker", rocker["hole_2"], coupler["hole_2"], offset="6 mm")
+    draft.turn("Motor", joint, speed, start)
+    draft.set("cycle", Cycle(duration=duration, frames=frames).model_dump(mode="json"))
+    return draft.document
+
+
+@dataclass(frozen=True)
+class FourBar:
+    """Angles of coupler and rocker with rates and accelerations, each (n,), rad, by vector loop closure."""
+
+    coupler: Array
+    rocker: Array
+    coupler_rate: Array
+    rocker_rate: Array
+    coupler_acceleration: Array
+    rocker_acceleration: Array
+
+
+def four_bar_closed_form(
+    a: float, b: float, c: float, d: float, crank: Array, speed: float, crossed: bool = False
+) -> FourBar:
+    """Position by intersecting two circles, velocity and acceleration by differentiating the loop a + b = c + d.
+
+    Any textbook of kinematics, such as Norton, Design of Machinery, sections 4.5, 6.7 and 7.3 (from memory).
+    """
+    tip = a * np.exp(1j * crank)
+    gap = d - tip
+    reach = np.abs(gap)
+    bend = np.arccos((b**2 + reach**2 - c**2) / (2 * b * reach)) * (-1 if crossed else 1)
+    t3 = np.angle(gap) + bend
+    t4 = np.angle(tip + b * np.exp(1j * t3) - d)
+    w3 = a * speed * np.sin(t4 - crank) / (b * np.sin(t3 - t4))
+    w4 = a * speed * np.sin(crank - t3) / (c * np.sin(t4 - t3))
+    a3 = (-a * speed**2 * np.cos(crank - t4) - b * w3**2 * np.cos(t3 - t4) + c * w4**2) / (b * np.sin(t3 - t4))
+    a4 = (a * speed**2 * np.cos(crank - t3) + b * w3**2 - c * w4**2 * np.cos(t4 - t3)) / (c * np.sin(t4 - t3))
+    return FourBar(t3, t4, w3, w4, a3, a4)
+
+
+def gear_train(
+    closer: float = 0.0,
+    thinning: str = "0.05 mm",
+    teeth: tuple[int, int] = (18, 54),
+    frames: int = 72,
+    module: str = "1.5 mm",
+) -> Document:
+    """Pinion and wheel on a plate, at their centre distance less `closer` metres; one turn of the wheel is the cycle."""
+    draft = Draft("Gear train")
+    centres = float(module.split()[0]) * sum(teeth) / 2 / 1e3 - closer
+    plate = draft.part(
+        "Plate",
+        "steel",
+        FramePlate(
+            length="220 mm",
+            width="120 mm",
+            bores={
+                "one": Bore(x="50 mm", y="60 mm", diameter="8 mm"),
+                "two": Bore(x=f"50 mm + {mm(centres)}", y="60 mm", diameter="8 mm"),
+            },
+        ),
+    )
+    pinion = draft.part(
+        "Pinion",
+        "steel",
+        SpurGear(module=module, teeth=teeth[0], thinning=thinning, width="4 mm"),
+        x="50 mm",
+        y="60 mm",
+        z="2 mm",
+        turn_z="7 deg",
+    )
+    wheel = draft.part(
+        "Wheel",
+        "steel",
+        SpurGear(module=module, teeth=teeth[1], thinning=thinning, width="4 mm"),
+        x="104 mm",
+        y="60 mm",
+        z="2 mm",
+        turn_z="3 deg",
+    )
+    motor = draft.revolute("Pinion in plate", plate["one"], pinion["axis"], offset="2 mm")
+    draft.revolute("Wheel in plate", plate["two"], wheel["axis"], offset="2 mm")
+    draft.gear_pair("Mesh", pinion, wheel)
+    draft.turn("Motor", motor, "120 rpm")
+    draft.set(
+        "cycle", Cycle(duration=f"{teeth[1] / teeth[0]!r} rev / (120 rpm)", frames=frames).model_dump(mode="json")
+    )
+    return draft.document
