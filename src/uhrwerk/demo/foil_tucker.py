@@ -100,7 +100,7 @@ def foil_tucker() -> Document:
     d.rigid("Knuckle pressed in rocker", rocker["hole_2"], knuckle["axis"], offset="-7.5 mm")
     d.gear_pair("Pinion drives wheel", pinion, wheel)
     d.turn("Motor", motor, "motor_speed")
-    d.set("cycle", Cycle(duration="3 rev / motor_speed", frames=360).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="3 rev / abs(motor_speed)", frames=360).model_dump(mode="json"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     d.require(Clearance(name="Rocker clears post", a=rocker.body(), b=plate.body("guide_post"), at_least="1 mm"))
     d.require(MassLimit(name="Moving mass", of="moving", at_most="420 g"))

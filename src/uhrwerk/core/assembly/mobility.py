@@ -54,7 +54,7 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
     driven = m.system(drives=True).value(scaled, now)[1][0][:, columns]
     left, _ = null_space(driven)
     motions = np.zeros((len(m.links), 6, null.shape[1]))
-    motions.reshape(-1, null.shape[1])[columns] = null
+    motions.reshape(6 * len(m.links), null.shape[1])[columns] = null
     freedoms = _told(document, m, scaled, motions)
     return Mobility(freedoms, len(undriven_rows) - rank, left.shape[1], m.loose)
 
@@ -64,7 +64,7 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
     driven = [d.joint for d in document.drivers.values() if d.joint in m.frames]
     ids = list(dict.fromkeys([*driven, *m.frames]))
     count = motions.shape[2]
-    flat = motions.reshape(-1, count)
+    flat = motions.reshape(6 * len(m.links), count)
     if not count:
         return []
     coordinates = [coordinate_row(m, i, document.joints[i].kind == "revolute", i) for i in ids]

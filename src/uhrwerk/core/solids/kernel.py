@@ -131,6 +131,8 @@ def _shape(text: str) -> Any:
             shape = _carry_out(shape, step)
         except Exception as error:  # the kernel raises many kinds; all mean that this step cannot be made
             raise StepFailed(f"build step {at} ({step['do']}) cannot be made with these dimensions") from error
+        if step["do"] != "extrude" and not BRepCheck_Analyzer(shape).IsValid():
+            raise StepFailed(f"build step {at} ({step['do']}) does not give a closed solid with these dimensions")
     if shape is None or not BRepCheck_Analyzer(shape).IsValid():
         raise StepFailed("the dimensions do not give a closed solid")
     return shape

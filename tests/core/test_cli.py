@@ -1,0 +1,143 @@
+"""The command line: exit codes, words, JSON that follows its schema."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from pathlib import Path
+
+import jsonschema
+import numpy as np
+import pytest
+
+from tests.conftest import DEMO, MENDED, ROOT
+from uhrwerk.cli import main
+from uhrwerk.settings import Settings
+
+RESULTS = json.loads((ROOT / "docs/results-schema.json").read_text())
+
+
+@pytest.fixture(autouse=True)
+def own_data(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("UHRWERK_DATA", str(tmp_path_factory.getbasetemp() / "cli"))
+
+
+def test_check_of_the_shipped_tucker_exits_1_and_names_pair_moment_and_amount(
+    capsys: pytest.CaptureFixture[str],
+) -> None:
+    assert main(["check", str(DEMO)]) == 1
+    out = capsys.readouterr().out
+    line = next(x for x in out.splitlines() if "Rocker clears post" in x)
+    assert line.startswith("FAILS")
+    assert "Plate (guide post) and Rocker and finger overlap by 0.4" in line
+    assert "mm at 1.39" in line
+
+
+def test_check_of_the_mended_tucker_exits_0(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["check", str(MENDED)]) == 0
+    assert "FAILS" not in capsys.readouterr().out
+
+
+@pytest.mark.parametrize("file", [DEMO, MENDED])
+def test_json_follows_the_documented_schema(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    main(["check", str(file), "--json"])
+    data = json.loads(capsys.readouterr().out)
+    jsonschema.Draft202012Validator.check_schema(RESULTS)
+    jsonschema.validate(data, RESULTS)
+    assert data["holds"] is (file == MENDED)
+    clearance = next(v for v in data["verdicts"] if v["requirement"] == "rocker_clears_post")
+    assert clearance["unit"] == "m"
+    assert clearance["limit"] == 0.001
+
+
+@pytest.mark.parametrize(
+    ("text", "path"),
+    [
+        ("not json", "document"),
+        ('{"format": 1}', "name"),
+        ('{"format": 1, "name": "x", "parts": {"a": {"name": "a", "material": "steel", "element": {"kind": "pin", "diameter": "3 deg"}}}}', "parts.a.element.diameter"),
+        ('{"format": 2, "name": "x"}', "format"),
+    ],
+)  # fmt: skip
+def test_check_of_a_broken_file_exits_2_with_the_fields_path(
+    text: str, path: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    file = tmp_path / "broken.json"
+    file.write_text(text)
+    assert main(["check", str(file)]) == 2
+    error = capsys.readouterr().err
+    assert f"broken.json: {path}: " in error
+    assert "Traceback" not in error
+
+
+def test_a_file_that_is_not_there_or_not_text(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["check", str(tmp_path / "none.json")]) == 2
+    assert "No such file" in capsys.readouterr().err
+    (tmp_path / "binary.json").write_bytes(b"\xff\xfe\x00\x80" * 50)
+    assert main(["check", str(tmp_path / "binary.json")]) == 2
+
+
+def test_an_unsolvable_mechanism_exits_2_and_names_the_joints(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    data = json.loads(DEMO.read_text())
+    data["parts"]["coupler"]["element"]["distance"] = "300 mm"
+    file = tmp_path / "short.json"
+    file.write_text(json.dumps(data))
+    assert main(["check", str(file)]) == 2
+    error = capsys.readouterr().err
+    assert "cannot hold together" in error
+    assert "'Coupler on crank pin'" in error
+    assert main(["motion", str(file)]) == 2
+
+
+def test_motion_as_csv_and_json(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["motion", str(DEMO), "--of", "rocker_turns_in_plate"]) == 0
+    rows = list(csv.reader(io.StringIO(capsys.readouterr().out)))
+    assert rows[0] == [
+        "time (s)",
+        "rocker_turns_in_plate (rad)",
+        "rocker_turns_in_plate (rad/s)",
+        "rocker_turns_in_plate (rad/s2)",
+    ]
+    assert len(rows) == 362
+    assert main(["motion", str(DEMO), "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    np.testing.assert_array_equal([float(r[1]) for r in rows[1:]], data["joints"]["rocker_turns_in_plate"]["value"])
+    assert data["residual"]["value"] < 1e-9
+    assert main(["motion", str(DEMO), "--of", "nothing"]) == 2
+    assert "'nothing'" in capsys.readouterr().err
+
+
+def test_mass_of_whole_and_group(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["mass", str(DEMO)]) == 0
+    assert "Swinging arm: 44." in capsys.readouterr().out
+    assert main(["mass", str(DEMO), "--group", "Swinging arm", "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert list(data) == ["swinging_arm"]
+    assert data["swinging_arm"]["mass"]["unit"] == "kg"
+    assert main(["mass", str(DEMO), "--group", "nobody"]) == 2
+
+
+def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["schema"]) == 0
+    schema = json.loads(capsys.readouterr().out)
+    jsonschema.validate(json.loads(DEMO.read_text()), schema)
+    assert json.loads((ROOT / "docs/document-schema.json").read_text()) == schema
+
+
+def test_settings_by_option_environment_and_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "uhrwerk.toml").write_text("port = 9001\nbuild_limit = 12\n")
+    assert Settings().port == 9001
+    monkeypatch.setenv("UHRWERK_PORT", "9002")
+    assert Settings().port == 9002
+    assert Settings(port=9003).port == 9003
+    assert Settings().build_limit == 12
+    assert main(["serve", "--port", "70000"]) == 2
+
+
+def test_only_this_machine_is_listened_on(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["serve", "--host", "0.0.0.0"]) == 2
+    assert "127.0.0.1" in capsys.readouterr().err
