@@ -523,7 +523,7 @@ def catalogue() -> list[dict[str, Any]]:
         module = elements.ELEMENTS[kind]
         fresh = model()
         document = Document(name="catalogue")
-        maps = {name: _blank(model, name) for name in ("bores", "posts", "pins") if name in model.model_fields}
+        maps = {name: blank for name, blank in _BLANKS.items() if name in model.model_fields}
         out.append({
             "kind": kind, "title": module.TITLE, "about": module.ABOUT,
             "fields": [f | {"path": f["path"].removeprefix("element.")} for f in _fields(document, fresh, "element", document.scope())], "maps": maps,
@@ -531,9 +531,12 @@ def catalogue() -> list[dict[str, Any]]:
     return out
 
 
-def _blank(model: Any, name: str) -> dict[str, str]:
-    inner = model.model_fields[name].annotation.__args__[1]
-    return inner().model_dump(mode="json")
+#: a new bore, post or pin of an element, to be edited
+_BLANKS = {
+    "bores": {"x": "20 mm", "y": "20 mm", "diameter": "6 mm"},
+    "posts": {"x": "20 mm", "y": "20 mm", "diameter": "6 mm", "height": "12 mm"},
+    "pins": {"x": "6 mm", "y": "0 mm", "diameter": "3 mm", "height": "8 mm"},
+}
 
 
 def preview(document: Document, data: Any, build: Any) -> tuple[Solid, dict[str, Any]]:

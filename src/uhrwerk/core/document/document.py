@@ -298,29 +298,32 @@ def _dangling(d: Document) -> list[tuple[str, str]]:
 
 
 def refusal(error: ValidationError, prefix: str = "") -> Refused:
-    """Pydantic's report as paths and plain reasons; the tags of unions are left out of the path."""
-    tags = {
-        "frame_plate",
-        "spur_gear",
-        "link_bar",
-        "pin",
-        "rigid",
-        "revolute",
-        "prismatic",
-        "gear",
-        "turning",
-        "sliding",
-    }
-    tags |= {"no_interference", "clearance", "mass", "determinate"}
+    """Pydantic's report as paths and plain reasons; the kinds that tell variants apart are left out of the path."""
     faults = []
     for fault in error.errors(include_url=False):
-        steps = [str(s) for at, s in enumerate(fault["loc"]) if not (s in tags and at >= 2)]
-        path = ".".join(steps) or "document"
+        steps = [str(s) for s in fault["loc"]]
+        # a variant's kind stands after the field or key that holds it; a key of a dict may have the same letters
+        path = ".".join(s for at, s in enumerate(steps) if s not in VARIANTS or (at == 1 and not prefix)) or "document"
         reason = fault["msg"].removeprefix("Value error, ")
         if fault["type"] == "extra_forbidden":
             reason = "this field is not known here"
         faults.append((f"{prefix}{path}", reason))
     return Refused(*faults)
+
+
+#: kinds that pydantic puts into the path of a fault
+VARIANTS = {"frame_plate", "spur_gear", "link_bar", "pin", "rigid", "revolute", "prismatic", "turning", "sliding"}
+VARIANTS |= {"no_interference", "clearance", "mass", "determinate", "add_part", "place_part", "add_joint", "add_pair"}
+VARIANTS |= {
+    "add_driver",
+    "add_requirement",
+    "add_material",
+    "add_group",
+    "set_parameter",
+    "set_value",
+    "remove",
+    "together",
+}
 
 
 def read(text: str | bytes) -> Document:

@@ -20,14 +20,18 @@ document.addEventListener("alpine:init", () => {
       this.refresh();
     },
     more(map) {
-      const taken = new Set(Object.keys(this.values).filter((p) => p.startsWith(`${map}.`)).map((p) => p.split(".")[1]));
+      const one = map.slice(0, -1), taken = new Set(this.fields.filter((f) => f.kind === "heading").map((f) => f.path));
       let n = 1;
-      while (taken.has(`${map.slice(0, -1)}_${n}`)) n++;
-      for (const [k, v] of Object.entries(this.blanks[map])) this.values[`${map}.${map.slice(0, -1)}_${n}.${k}`] = v;
+      while (taken.has(`${map}.${one}_${n}`)) n++;
+      const at = `${map}.${one}_${n}`, blank = { path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading", error: "" };
+      // the rows stand there even while their sizes are still refused
+      this.fields.push(blank, ...Object.entries(this.blanks[map]).map(([k, text]) => ({ path: `${at}.${k}`, label: k[0].toUpperCase() + k.slice(1), text, value: "", kind: "formula", error: "" })));
+      for (const [k, text] of Object.entries(this.blanks[map])) this.values[`${at}.${k}`] = text;
       this.refresh();
     },
     drop(path) {
       for (const p of Object.keys(this.values)) if (p.startsWith(`${path}.`)) delete this.values[p];
+      this.fields = this.fields.filter((f) => f.path !== path && !f.path.startsWith(`${path}.`));
       this.refresh();
     },
     element() {
@@ -53,10 +57,8 @@ document.addEventListener("alpine:init", () => {
         this.error = "";
         this.derived = told.derived;
         this.datums = told.datums.map((d) => `${d.name} (${d.words})`).join(", ");
-        const focused = document.activeElement?.name;
-        if (told.fields.map((f) => f.path).join() === this.fields.map((f) => f.path).join()) told.fields.forEach((f, i) => Object.assign(this.fields[i], { value: f.value, error: "" }));
-        else this.fields = told.fields.map((f) => ({ ...f, error: "" }));
-        if (focused) this.$nextTick(() => this.$root.querySelector(`[name="${focused}"]`)?.focus());
+        const shown = new Map(told.fields.map((f) => [f.path, f.value]));
+        for (const f of this.fields) Object.assign(f, { value: shown.get(f.path) ?? "", error: "" });
         const info = { id: "preview", element: this.kind, solid: told.solid, bodies: told.bodies, datums: [], isFrame: this.kind === "frame_plate" };
         await this.stage.show([info], async (_, body) => readMesh(await block(`/api/elements/solids/${told.solid}/${body}`)));
         this.stage.fit();

@@ -7,6 +7,7 @@ const FRAME = 0xe4dcc8, STEEL = 0xb4b4a8, INK = 0x22302f, BRASS = 0xd9a441, VERM
 export class Stage {
   constructor(canvas) {
     this.canvas = canvas;
+    canvas.stage = this; // for scripts that drive the page
     this.parts = new Map(); // placed id -> {group, bodies, info}
     this.target = new T.Vector3();
     this.azimuth = -1.9; this.height = 0.85; this.half = 0.1;

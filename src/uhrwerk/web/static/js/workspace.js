@@ -112,7 +112,7 @@ document.addEventListener("alpine:init", () => {
     },
     sign(v) { return { true: "○", false: "✕" }[v.holds] || "–"; },
     tileClass(v) { return ({ true: "holds", false: "fails" }[v.holds] || "open") + (this.selected === `requirements.${v.requirement}` ? " current" : ""); },
-    tileWords(v) { return `${v.name}: ${{ true: "holds", false: "fails" }[v.holds] || "no answer"}. ${v.words}`; },
+    tileWords(v) { return `${{ true: "holds", false: "fails" }[v.holds] || "no answer"}: ${v.words}`; },
     openVerdict(v) {
       this.go("Checks");
       this.select(`requirements.${v.requirement}`);

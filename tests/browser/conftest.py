@@ -1,0 +1,57 @@
+"""Headless Chromium from Debian, driving the real page; foreign requests and errors on the page fail the test."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+SWITCHES = [
+    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SWITCHES)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = context.new_page()
+    page.set_default_timeout(30_000)
+    wrong: list[str] = []
+    page.on("pageerror", lambda error: wrong.append(f"error on the page: {error}"))
+    page.on(
+        "console",
+        lambda m: wrong.append(f"console: {m.text}") if m.type == "error" and "status of 4" not in m.text else None,
+    )
+    page.on(
+        "request",
+        lambda r: (
+            wrong.append(f"foreign request: {r.url}")
+            if not r.url.startswith(("http://127.0.0.1:", "data:", "blob:"))
+            else None
+        ),
+    )
+    yield page
+    context.close()
+    assert wrong == []
+
+
+def evaluated(page: Page, revision: int | None = None) -> None:
+    """Waits until the page shows the evaluated revision in force (or the one given)."""
+    page.wait_for_function(
+        """(wanted) => {
+            const root = document.querySelector(".workspace"), said = document.querySelector(".top .num")?.textContent;
+            const at = root?.dataset.evaluated;
+            return at && said === `revision ${at}` && (wanted === null || Number(at) >= wanted);
+        }""",
+        arg=revision,
+    )

@@ -1,0 +1,182 @@
+"""The demo's workspace: worst moment, selection both ways, two tabs, keys, accessibility of every page."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.conftest import evaluated
+from tests.conftest import Server
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("browser")]
+AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
+
+
+def serious(page: Page) -> list[str]:
+    """axe-core's serious and critical findings on the page as it stands."""
+    page.evaluate(AXE)  # through the debugging protocol, so that the page's policy stays as shipped
+    found = page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
+    return [
+        f"{v['id']}: {v['help']}: {n['target']} {n['failureSummary']}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+        for n in v["nodes"]
+    ]
+
+
+def test_the_page_opens_on_the_failing_requirement(page: Page, demo_server: Server) -> None:
+    assert demo_server.page.endswith("/mechanisms/foil_tucker")
+    page.goto(demo_server.page)
+    evaluated(page)
+    expect(page.locator(".sum strong")).to_have_text("2 of 4 fail")
+    expect(page.locator(".tile").first).to_contain_text("0.42 mm deep")
+    expect(page.locator(".flag")).to_contain_text("0.42 mm deep at 333.9°")
+    expect(page.locator(".lanes text.fails")).to_have_count(2)
+
+
+def test_the_picture_is_drawn(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+    page.wait_for_timeout(800)
+    colours = page.evaluate(
+        """() => { const c = document.querySelector('.stage-canvas'), s = document.createElement('canvas'); s.width = 160; s.height = 100;
+        const g = s.getContext('2d'); g.drawImage(c, 0, 0, 160, 100); const d = g.getImageData(0, 0, 160, 100).data, seen = new Set();
+        for (let i = 0; i < d.length; i += 4) seen.add((d[i] >> 4) * 256 + (d[i + 1] >> 4) * 16 + (d[i + 2] >> 4)); return seen.size; }"""
+    )
+    assert colours > 25
+
+
+def test_selecting_in_scheme_list_and_stage(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+    page.locator(".scheme-drawing [data-path='joints.rocker_on_coupler']").click()
+    expect(page.locator(".title-input")).to_have_value("Rocker on coupler")
+    page.get_by_role("button", name="From above").click()
+    page.wait_for_timeout(500)
+    box = page.locator(".stage-canvas").bounding_box()
+    assert box is not None
+    at = page.evaluate("() => document.querySelector('.stage-canvas').stage.project([0.098, 0.08, 0.008])")
+    page.mouse.move(box["x"] + at["x"], box["y"] + at["y"])
+    page.mouse.click(box["x"] + at["x"], box["y"] + at["y"])
+    expect(page.locator(".title-input")).to_have_value("Wheel with crank pin")
+    expect(page.locator(".list .sel")).to_contain_text("Wheel with crank pin")
+
+
+def test_keys(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+    moment = page.locator(".cycle-head > .num")
+    page.locator(".stage-canvas").focus()
+    before = moment.inner_text()
+    page.keyboard.press(".")
+    expect(moment).not_to_have_text(before)
+    page.keyboard.press(",")
+    expect(moment).to_have_text(before)
+    page.keyboard.press(" ")
+    expect(page.get_by_role("button", name="Pause")).to_be_visible()
+    page.keyboard.press(" ")
+    page.keyboard.press("w")
+    expect(moment).to_contain_text("333.9°")
+    page.keyboard.press("j")
+    expect(page.get_by_role("heading", name="Join two datums")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="Join two datums")).to_be_hidden()
+    for _ in range(3):
+        page.keyboard.press("Tab")
+    assert page.evaluate("() => getComputedStyle(document.activeElement).outlineStyle") != "none"
+
+
+def test_two_tabs_do_not_overwrite_each_other(browser: Browser, server: Server) -> None:
+    made = server.call("POST", "/api/mechanisms", json={"name": "Shared"}).json()
+    server.call(
+        "POST",
+        "/api/mechanisms/shared/commands",
+        json={"revision": 1, "command": {"kind": "set_parameter", "name": "w", "formula": "3 mm"}},
+    )
+    assert made["id"] == "shared"
+    tabs = [browser.new_page() for _ in range(2)]
+    for tab in tabs:
+        tab.goto(f"{server.url}/mechanisms/shared")
+        evaluated(tab)
+        tab.locator('[data-path="parameters.w"]').click()
+    field = '[data-path="parameters.w.formula"]'
+    tabs[0].locator(field).fill("4 mm")
+    tabs[0].locator(field).press("Enter")
+    evaluated(tabs[0], 3)
+    tabs[1].locator(field).fill("5 mm")
+    tabs[1].locator(field).press("Enter")
+    expect(tabs[1].locator(".notice")).to_contain_text("changed elsewhere")
+    expect(tabs[1].locator(field)).to_have_value("5 mm")
+    tabs[1].get_by_role("button", name="Load revision 3").click()
+    evaluated(tabs[1], 3)
+    assert server.call("GET", "/api/mechanisms/shared/document").json()["parameters"]["w"]["formula"] == "4 mm"
+    for tab in tabs:
+        tab.close()
+
+
+def test_a_server_that_is_gone_is_told_and_the_text_is_kept(browser: Browser, server: Server) -> None:
+    server.call("POST", "/api/mechanisms", json={"name": "Gone"})
+    server.call(
+        "POST",
+        "/api/mechanisms/gone/commands",
+        json={"revision": 1, "command": {"kind": "set_parameter", "name": "w", "formula": "3 mm"}},
+    )
+    page = browser.new_page()
+    page.goto(f"{server.url}/mechanisms/gone")
+    evaluated(page)
+    page.locator('[data-path="parameters.w"]').click()
+    server.kill()
+    field = page.locator('[data-path="parameters.w.formula"]')
+    field.fill("7 mm")
+    field.press("Enter")
+    expect(page.locator(".fields .field-error:visible")).to_contain_text("The server does not answer")
+    expect(field).to_have_value("7 mm")
+    page.close()
+
+
+@pytest.mark.parametrize("path", ["/", "/help", "/api", "/mechanisms/none", "/mechanisms/foil_tucker/catalogue"])
+def test_axe_finds_nothing_serious(page: Page, demo_server: Server, path: str) -> None:
+    page.goto(demo_server.url + path)
+    page.wait_for_timeout(1200)
+    assert serious(page) == []
+
+
+def test_axe_finds_nothing_serious_in_any_state_of_the_workspace(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+    for step in ("Parts", "Joints", "Drive", "Checks", "Balance", "Revisions"):
+        page.locator(".rail button", has_text=step).click()
+        if page.locator(".scheme .list button").count():
+            page.locator(".scheme .list button").first.click()
+        assert serious(page) == [], step
+    page.keyboard.press("j")
+    assert serious(page) == []
+    page.keyboard.press("Escape")
+    page.locator(".tile.add").click()
+    assert serious(page) == []
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
+def test_no_sideways_scrolling(page: Page, demo_server: Server, size: tuple[int, int]) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    for path in ("/", "/mechanisms/foil_tucker", "/mechanisms/foil_tucker/catalogue", "/help"):
+        page.goto(demo_server.url + path)
+        assert page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), path
+
+
+def test_reversing_the_drive_turns_the_mechanism_the_other_way(page: Page, server: Server) -> None:
+    document = Path("src/uhrwerk/demo/foil-tucker-mended.json").read_text()
+    import json
+
+    server.call("POST", "/api/mechanisms", json={"document": json.loads(document)})
+    page.goto(f"{server.url}/mechanisms/foil_tucker")
+    evaluated(page)
+    page.locator(".rail button", has_text="Drive").click()
+    page.locator('[data-path="drivers.motor"]').click()
+    page.get_by_role("button", name="Turn the other way").click()
+    evaluated(page, 2)
+    expect(page.locator(".sum strong")).to_have_text(re.compile("hold|fail"))
+    expect(page.locator('[data-path="drivers.motor.speed"]')).to_have_value("-(motor_speed)")

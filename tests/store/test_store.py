@@ -1,0 +1,182 @@
+"""The store: revisions, undo and redo, conflicts, migrations, a locked or damaged database."""
+
+from __future__ import annotations
+
+import sqlite3
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from sqlmodel import SQLModel
+
+import uhrwerk.store.store as module
+from uhrwerk.core.document import Document, apply, parse
+from uhrwerk.store import Conflict, Missing, Store, StoreError
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Iterator[Store]:
+    made = Store(tmp_path / "uhrwerk.db")
+    yield made
+    made.close()
+
+
+def edit(store: Store, key: str, base: int, value: str) -> int:
+    command = parse({"kind": "set_parameter", "name": "w", "formula": value})
+    return store.change(key, base, apply(store.current(key).document, command), command).revision
+
+
+def value_of(store: Store, key: str) -> str | None:
+    found = store.current(key).document.parameters.get("w")
+    return found.formula if found else None
+
+
+def test_revisions_undo_redo_and_reopening(store: Store, tmp_path: Path) -> None:
+    key = store.create(Document(name="Pusher"))
+    assert key == "pusher"
+    assert edit(store, key, 1, "1 mm") == 2
+    assert edit(store, key, 2, "2 mm") == 3
+    assert store.undo(key, 3).revision == 2
+    assert value_of(store, key) == "1 mm"
+    again = Store(tmp_path / "uhrwerk.db")
+    current = again.current(key)
+    assert (current.revision, current.undo, current.redo) == (2, "parameter w = 1 mm", "parameter w = 2 mm")
+    assert again.redo(key, 2).revision == 3
+    assert [r.number for r in again.revisions(key)] == [3, 2, 1]
+    again.close()
+
+
+def test_a_change_after_undo_starts_a_new_line_and_loses_nothing(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    edit(store, key, 1, "1 mm")
+    store.undo(key, 2)
+    assert edit(store, key, 1, "9 mm") == 3
+    assert store.current(key).redo is None
+    assert store.undo(key, 3).revision == 1
+    assert store.redo(key, 1).revision == 3
+    assert store.document(key, 2).parameters["w"].formula == "1 mm"
+
+
+def test_undo_at_the_start_and_redo_at_the_end(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    with pytest.raises(Missing, match="nothing to undo"):
+        store.undo(key, 1)
+    with pytest.raises(Missing, match="nothing to redo"):
+        store.redo(key, 1)
+
+
+def test_two_tabs_one_wins_the_other_is_told(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    outcomes: list[str] = []
+    gate = threading.Barrier(2)
+
+    def tab(value: str) -> None:
+        gate.wait()
+        try:
+            edit(store, key, 1, value)
+            outcomes.append("taken")
+        except Conflict as error:
+            assert "revision 2 is in force" in str(error)
+            outcomes.append("told")
+
+    tabs = [threading.Thread(target=tab, args=(f"{i} mm",)) for i in (1, 2)]
+    for t in tabs:
+        t.start()
+    for t in tabs:
+        t.join()
+    assert sorted(outcomes) == ["taken", "told"]
+    assert store.current(key).revision == 2
+
+
+@settings(max_examples=12)
+@given(steps=st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=14))
+def test_any_walk_agrees_with_a_plain_list(tmp_path_factory: pytest.TempPathFactory, steps: list[str]) -> None:
+    """The model: a list of values and a place in it."""
+    store = Store(tmp_path_factory.mktemp("walk") / "uhrwerk.db")
+    key = store.create(Document(name="x"))
+    line: list[str | None] = [None]
+    at = 0
+    for n, step in enumerate(steps):
+        revision = store.current(key).revision
+        if step == "edit":
+            edit(store, key, revision, f"{n} mm")
+            line = [*line[: at + 1], f"{n} mm"]
+            at += 1
+        elif step == "undo" and at > 0:
+            store.undo(key, revision)
+            at -= 1
+        elif step == "redo" and at + 1 < len(line):
+            store.redo(key, revision)
+            at += 1
+        assert value_of(store, key) == line[at]
+    store.close()
+
+
+def test_shelf_and_results(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    assert store.shelf()[0][2] is None
+    store.keep_result(key, 1, failing=1, unknown=0, total=3, told="Rocker clears post")
+    store.keep_result(key, 1, failing=2, unknown=0, total=3, told="Rocker clears post")
+    result = store.shelf()[0][2]
+    assert result is not None
+    assert (result.failing, result.total) == (2, 3)
+    store.remove(key)
+    assert store.shelf() == []
+    with pytest.raises(Missing):
+        store.current(key)
+
+
+def test_migrations_give_the_tables_that_the_code_states(store: Store) -> None:
+    with store.engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), SQLModel.metadata) == []
+
+
+def test_write_ahead_log_and_foreign_keys_are_on(store: Store) -> None:
+    with store.engine.connect() as connection:
+        got = [
+            connection.exec_driver_sql(f"PRAGMA {p}").scalar() for p in ("journal_mode", "foreign_keys", "synchronous")
+        ]
+    assert got == ["wal", 1, 2]
+
+
+def test_a_locked_database_is_told_and_nothing_is_half_written(
+    store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    key = store.create(Document(name="x"))
+    monkeypatch.setattr(module, "BUSY_SECONDS", 0.2)
+    impatient = Store(tmp_path / "uhrwerk.db")
+    other = sqlite3.connect(tmp_path / "uhrwerk.db", isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    with pytest.raises(StoreError, match="in use by another program"):
+        edit(impatient, key, 1, "1 mm")
+    other.execute("ROLLBACK")
+    other.close()
+    assert impatient.current(key).revision == 1
+    assert edit(impatient, key, 1, "1 mm") == 2
+    impatient.close()
+
+
+def test_a_full_disk_is_told(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    with store.engine.connect() as connection:
+        pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
+    raw = store.engine.raw_connection()
+    raw.driver_connection.execute(f"PRAGMA max_page_count={pages}")  # type: ignore[union-attr]
+    raw.close()
+    command = parse({"kind": "set_value", "path": "note", "value": "n" * 1900})
+    after = apply(store.current(key).document, command)
+    with pytest.raises(StoreError, match="disk is full"):  # the pool hands the limited connection out again
+        for base in range(1, 60):
+            store.change(key, base, after, command)
+    assert store.current(key).document.name == "x"
+
+
+def test_a_damaged_file_is_told(tmp_path: Path) -> None:
+    (tmp_path / "uhrwerk.db").write_bytes(b"this is no database at all" * 400)
+    with pytest.raises(StoreError, match="damaged"):
+        Store(tmp_path / "uhrwerk.db")
