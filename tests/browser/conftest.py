@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 
 import pytest
@@ -41,6 +42,8 @@ def page(browser: Browser) -> Iterator[Page]:
         ),
     )
     yield page
+    if os.environ.get("UHRWERK_TEST_PICTURE"):  # how the page looked when the test ended
+        page.screenshot(path=os.environ["UHRWERK_TEST_PICTURE"])
     context.close()
     assert wrong == []
 

@@ -96,12 +96,12 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     page.wait_for_timeout(300)
     page.locator(".stage-canvas").focus()
     page.keyboard.press("j")
-    point_at(page, (0.044 + 0.0029, 0.052, 0.0), "bore 1")
+    point_at(page, (0.044, 0.052, 0.0), "bore 1")
     expect(page.locator("#join-a")).to_have_value("plate/bore_1")
     pinion = page.evaluate(
         "() => { const p = document.querySelector('.stage-canvas').stage.parts.get('pinion').group.position; return [p.x, p.y, p.z]; }"
     )
-    point_at(page, (pinion[0] + 0.0024, pinion[1], 0.006), "axis")
+    point_at(page, (pinion[0], pinion[1], 0.006), "axis")
     expect(page.locator("#join-b")).to_have_value("pinion/axis")
     page.locator("#join-offset").fill("1 mm")
     before = revision(page)

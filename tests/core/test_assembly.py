@@ -232,7 +232,7 @@ def test_moving_the_whole_mechanism_changes_no_joint(x: float, y: float, turn: f
     q = poses.turned(np.array([0, 0, turn]))
     for i, placed in document.placed.items():
         s = compile(document).start[compile(document).link_of[i]]
-        p = poses.rotate(q, s[:3]) + [x, y, 0]
+        p = poses.rotate(q, s[:3]) + np.array([x, y, 0])
         angle = poses.rotation_vector(poses.multiply(q, s[3:]))[2]
         draft.set(
             f"placed.{i}.start",

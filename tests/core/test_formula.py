@@ -83,7 +83,7 @@ def test_parameters_in_order_of_dependency() -> None:
 
 
 def test_cycle_is_named() -> None:
-    with pytest.raises(FormulaError, match="goes round in a circle: .*a.*b.*c"):
+    with pytest.raises(FormulaError, match=r"goes round in a circle: .*a.*b.*c"):
         Scope.of({"a": "b + 1 mm", "b": "c", "c": "a"})
 
 

@@ -2,13 +2,14 @@ import { block, json, readMesh } from "./api.js";
 import { Stage } from "./stage.js";
 
 const mechanism = document.body.dataset.mechanism;
+let stage = null; // not reactive
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("catalogue", () => ({
     elements: [], kind: "", title: "", name: "", material: "steel", fields: [], maps: [], derived: [], datums: "", error: "", busy: false, added: "",
 
     async init() {
-      this.stage = window.Alpine.raw(new Stage(this.$root.querySelector("canvas")));
+      stage = new Stage(this.$root.querySelector("canvas"));
       this.elements = await json("GET", "/api/elements");
       this.choose(this.elements[0].kind);
     },
@@ -60,8 +61,8 @@ document.addEventListener("alpine:init", () => {
         const shown = new Map(told.fields.map((f) => [f.path, f.value]));
         for (const f of this.fields) Object.assign(f, { value: shown.get(f.path) ?? "", error: "" });
         const info = { id: "preview", element: this.kind, solid: told.solid, bodies: told.bodies, datums: [], isFrame: this.kind === "frame_plate" };
-        await this.stage.show([info], async (_, body) => readMesh(await block(`/api/elements/solids/${told.solid}/${body}`)));
-        this.stage.fit();
+        await stage.show([info], async (_, body) => readMesh(await block(`/api/elements/solids/${told.solid}/${body}`)));
+        stage.fit();
       } catch (error) {
         if (turn === this.turn) this.explain(error);
       }

@@ -154,8 +154,8 @@ export class Stage {
     const box = this.canvas.getBoundingClientRect();
     const ray = new T.Raycaster();
     ray.setFromCamera(new T.Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), this.camera);
-    const found = [];
     this.scene.updateMatrixWorld();
+    const found = this.#rims(e.clientX - box.left, e.clientY - box.top);
     const solids = [...this.parts.values()].flatMap((p) => [...p.bodies.values()].map((b) => b.solid));
     for (const hit of ray.intersectObjects(solids, false)) {
       const { part, name, mesh } = hit.object.userData;
@@ -163,6 +163,21 @@ export class Stage {
       if (!found.some((f) => f.placed === part.info.id && f.datum === datum)) found.push({ placed: part.info.id, body: name, datum, part: part.info });
     }
     return found;
+  }
+
+  // axes whose rim the pointer is on or within, the nearest to the eye first: a bore is hard to hit on its wall
+  #rims(x, y) {
+    const scale = this.canvas.clientHeight / (2 * this.half), near = [], o = new T.Vector3(), z = new T.Vector3();
+    for (const p of this.parts.values()) {
+      for (const datum of p.info.datums) {
+        if (datum.kind !== "axis" || !datum.radius) continue;
+        const ends = [0, datum.length].map((d) => o.set(...datum.origin).addScaledVector(z.set(...datum.z), d).applyMatrix4(p.group.matrixWorld).clone());
+        const depth = ends.map((v) => v.clone().project(this.camera).z), end = ends[depth[0] < depth[1] ? 0 : 1];
+        const at = this.project(end.toArray());
+        if (Math.hypot(at.x - x, at.y - y) <= datum.radius * scale + 4) near.push({ depth: Math.min(...depth), placed: p.info.id, datum, part: p.info });
+      }
+    }
+    return near.sort((a, b) => a.depth - b.depth);
   }
 
   // shows datums in brass: [{placed, datum}]

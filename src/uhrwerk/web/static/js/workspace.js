@@ -8,7 +8,8 @@ const mechanism = document.body.dataset.mechanism;
 const api = `/api/mechanisms/${mechanism}`;
 const EMPTY = { verdicts: [], placed: [], problems: [], masses: [], groups: [], joints: [], pairs: [], drivers: [], parameters: [], requirements: [], lanes: [], cards: {}, mobility: null, moving: false, duration: 0 };
 
-// not reactive: the stage, and the block of poses
+// not reactive: the element of the page, the stage, and the block of poses
+let root = null;
 let stage = null;
 let poses = null;
 let view = EMPTY;
@@ -24,11 +25,12 @@ document.addEventListener("alpine:init", () => {
     joinA: "", joinB: "", joinOffset: "0 mm", joinFlip: false, candidates: [], form: {}, formError: "",
 
     async init() {
-      stage = new Stage(this.$root.querySelector(".stage-canvas"));
+      root = this.$el;
+      stage = new Stage(root.querySelector(".stage-canvas"));
       stage.onpoint = (e) => this.point(e);
       stage.onpick = (e) => this.pick(e);
       stage.onview = () => this.placeTag();
-      new ResizeObserver(() => this.redrawLanes()).observe(this.$root.querySelector(".lanes-scroll"));
+      new ResizeObserver(() => this.redrawLanes()).observe(root.querySelector(".lanes-scroll"));
       await this.loadCurrent();
       if (this.view.verdicts.some((v) => v.holds === false)) this.worstFirst();
     },
@@ -68,8 +70,8 @@ document.addEventListener("alpine:init", () => {
         this.paint();
         this.showMoment();
         if (first) stage.fit();
-        this.$nextTick(() => this.redrawLanes());
-        this.$root.dataset.evaluated = String(wanted);
+        window.Alpine.nextTick(() => this.redrawLanes());
+        root.dataset.evaluated = String(wanted);
       } catch (error) { this.explain(error); } finally { if (this.state.revision === wanted) this.busy = false; }
     },
     compare(before, after) {
@@ -171,7 +173,7 @@ document.addEventListener("alpine:init", () => {
       return this.view.verdicts.find((v) => v.requirement === key) || (key ? null : this.view.verdicts.find((v) => v.holds === false && v.time !== null));
     },
     redrawScheme() {
-      if (view.scheme && poses) drawScheme(this.$root.querySelector(".scheme-drawing"), view, (p) => this.poseOf(p), this.selected, stage.failing.map((b) => b.split("/")[0]), (path) => this.select(path));
+      if (view.scheme && poses) drawScheme(root.querySelector(".scheme-drawing"), view, (p) => this.poseOf(p), this.selected, stage.failing.map((b) => b.split("/")[0]), (path) => this.select(path));
     },
     poseOf(placed) {
       const k = view.placed.findIndex((p) => p.id === placed), frame = Math.round(this.part * (poses.frames - 1));
@@ -226,6 +228,7 @@ document.addEventListener("alpine:init", () => {
       this.panel = panel; this.formError = "";
       this.form = { driver: { name: "Motor", joint: "", speed: "60 rpm", duration: "" }, requirement: { kind: "no_interference", name: "", a: "", b: "", of: "moving", limit: "" }, parameter: { name: "", formula: "" } }[panel];
     },
+    askMore() { this.go("Checks"); this.open("requirement"); },
     leave() { this.panel = "item"; this.hint = ""; stage.mark([]); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
     async submit(command, done) {
       this.formError = "";
@@ -262,7 +265,7 @@ document.addEventListener("alpine:init", () => {
     // joining
 
     startJoin() { this.go("Joints"); this.panel = "join"; this.joinA = this.joinB = ""; this.candidates = []; this.formError = ""; this.hint = "Point at the first datum"; stage.canvas.classList.add("picking"); },
-    startJoinList() { this.startJoin(); this.$nextTick(() => document.getElementById("join-a").focus()); },
+    startJoinList() { this.startJoin(); window.Alpine.nextTick(() => document.getElementById("join-a").focus()); },
     get datumChoices() { return this.view.placed.flatMap((p) => p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${p.name}: ${d.name}, ${d.words}` }))); },
     at(id) { const [placed, datum] = id.split("/"); return { placed, datum }; },
     marks(ids) { return ids.filter(Boolean).map((id) => { const at = this.at(id); return { placed: at.placed, datum: view.placed.find((p) => p.id === at.placed)?.datums.find((d) => d.id === at.datum) }; }); },
@@ -290,7 +293,7 @@ document.addEventListener("alpine:init", () => {
     },
     sayPointed(x, y) {
       const list = this.panel === "join" ? pointed.filter((p) => p.datum) : pointed, p = list[step0 % Math.max(1, list.length)];
-      if (!p) { if (!this.tag.fails) this.tag.words = ""; return; }
+      if (!p) { if (!this.tag.pinned) this.tag.words = ""; return; }
       const more = list.length > 1 && this.panel === "join" ? ` (${(step0 % list.length) + 1} of ${list.length}: N)` : "";
       this.tag = { words: `${p.part.name}${p.datum ? `, ${p.datum.name}: ${p.datum.words}` : ""}${more}`, x, y, fails: false };
       if (this.panel === "join") stage.mark([...this.marks([this.joinA, this.joinB]), ...(p.datum ? [{ placed: p.placed, datum: p.datum }] : [])]);
@@ -316,19 +319,19 @@ document.addEventListener("alpine:init", () => {
       if (!poses || !stage) return;
       stage.pose(poses, this.part * (poses.frames - 1));
       this.redrawScheme();
-      const svg = this.$root.querySelector(".lanes");
+      const svg = root.querySelector(".lanes");
       if (svg.cursor) svg.place(this.part);
       this.placeTag();
     },
     placeTag() {
       const v = this.verdictShown();
-      if (!v || !v.points.length || v.time === null || !this.view.duration || Math.abs(v.time / this.view.duration - this.part) > 0.004) { if (this.tag.fails || !v) this.tag = { words: "", x: 0, y: 0, fails: false }; return; }
+      if (!v || !v.points.length || v.time === null || !this.view.duration || Math.abs(v.time / this.view.duration - this.part) > 0.004) { if (this.tag.pinned) this.tag = { words: "", x: 0, y: 0, fails: false }; return; }
       if (this.panel === "join") return;
       const p = stage.project(v.points[0]);
-      this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false };
+      this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true };
     },
     redrawLanes() {
-      const svg = this.$root.querySelector(".lanes");
+      const svg = root.querySelector(".lanes");
       drawLanes(svg, view, this.selected, (p) => this.seek(p), (path) => this.select(path));
       if (svg.cursor) svg.place(this.part);
     },

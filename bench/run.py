@@ -1,0 +1,204 @@
+"""./dev bench: what Uhrwerk costs, as ratios against plain ways measured in the same run. Medians of several runs.
+
+cycle  four-bar, 360 poses with velocities and accelerations; against scipy.optimize.least_squares with a numeric
+       Jacobian on the same equations, pose by pose (positions alone, so the plain way does less)
+sweep  20 parts, 360 poses, smallest clearance of every pair with its bound; against every pair at every pose through
+       raw python-fcl distance
+edit   one diameter of the demo changed, all verdicts again; against evaluation from scratch (solids built anew)
+start  from the command to the first page served, warm
+"""
+
+from __future__ import annotations
+
+import argparse
+import itertools
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+import fcl
+import numpy as np
+from scipy.optimize import least_squares
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from tests.mechanisms import four_bar  # noqa: E402
+from uhrwerk import Draft, LinkBar, Pin, SpurGear  # noqa: E402
+from uhrwerk.core.assembly import compile, solve  # noqa: E402
+from uhrwerk.core.assembly import pose as poses  # noqa: E402
+from uhrwerk.core.checks import Shape, Sweep  # noqa: E402
+from uhrwerk.core.checks.shape import MM, Pair  # noqa: E402
+from uhrwerk.core.evaluate import Evaluator  # noqa: E402
+from uhrwerk.core.motion import cycle  # noqa: E402
+from uhrwerk.demo.foil_tucker import foil_tucker  # noqa: E402
+
+
+def timed(work: Callable[[], object], runs: int) -> float:
+    """Median seconds."""
+    taken = []
+    for _ in range(runs):
+        begun = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - begun)
+    return statistics.median(taken)
+
+
+def bench_cycle() -> str:
+    document = four_bar(0.03, 0.09, 0.06, 0.08)
+    m = compile(document)
+    start = solve(m)
+    ours = timed(lambda: cycle(m, start, 1.0, 360), 5)
+    rows, pose = m.system(), m.scaled(start)
+
+    def plain() -> float:
+        now, worst = pose, 0.0
+        for t in np.linspace(0, 1, 361):
+
+            def residual(x: np.ndarray, t: float = t, now: np.ndarray = now) -> np.ndarray:
+                step = np.concatenate([np.zeros((1, 6)), x.reshape(-1, 6)])
+                return rows.value(poses.moved(now, step)[None], np.array([t]))[0][0]
+
+            found = least_squares(residual, np.zeros(6 * (len(m.links) - 1)), xtol=1e-14, ftol=1e-14, gtol=1e-14)
+            now = poses.moved(now, np.concatenate([np.zeros((1, 6)), found.x.reshape(-1, 6)]))
+            worst = max(worst, float(np.abs(found.fun).max()))
+        return worst
+
+    theirs = timed(plain, 1)
+    left = cycle(m, start, 1.0, 360).residual
+    return f"cycle  ours {ours * 1e3:8.1f} ms   plain {theirs:7.2f} s    ratio {theirs / ours:6.1f}x  (aim 30x)   residual {left:.1e}"
+
+
+def twenty_parts() -> Draft:
+    """A four-bar with a gear on its crank, and posts and pins all about: 20 parts, 190 pairs."""
+    draft = Draft("Twenty", four_bar(0.03, 0.09, 0.06, 0.08))
+    from uhrwerk.core.document.document import At
+
+    gear = draft.part("Gear", "steel", SpurGear(teeth=30, bore="4 mm"))
+    draft.rigid("Gear on crank", At(placed="crank", datum="hole_1"), gear["axis"], offset="-5.5 mm")
+    for k in range(13):
+        turn = 2 * np.pi * k / 13
+        pin = draft.part(
+            f"Post {k}",
+            "steel",
+            Pin(diameter="4 mm", length="30 mm"),
+            x=f"{40 + 150 * np.cos(turn):.3f} mm",
+            y=f"{20 + 130 * np.sin(turn):.3f} mm",
+        )
+        draft.set(f"placed.{pin}.start.z", "2 mm")
+    for k in range(2):
+        draft.part(f"Bar {k}", "steel", LinkBar(), x=f"{-60 + 120 * k} mm", y="-60 mm", z="14 mm")
+    return draft
+
+
+def bench_sweep(evaluator: Evaluator) -> str:
+    document = twenty_parts().document
+    result = evaluator.evaluate(document)
+    m, motion = result.mechanism, result.motion
+    assert m is not None
+    assert motion is not None
+    shapes = [
+        Shape(p, b, m.link_of[p], np.asarray(m.links[m.link_of[p]].local[p]), p)
+        for p, s in result.solids.items()
+        for b in s.bodies.values()
+    ]
+    pairs = list(itertools.combinations(shapes, 2))
+    for s in shapes:
+        s.mesh  # noqa: B018  both ways find the triangles ready
+
+    def ours() -> list:
+        sweep = Sweep(motion)
+        return [sweep.find(a, b) for a, b in pairs]
+
+    def plain() -> list[float]:
+        objects = {s.placed: fcl.CollisionObject(s.mesh.model) for s in shapes}
+        request, smallest = fcl.DistanceRequest(), []
+        for a, b in pairs:
+            oa, ob, least = objects[a.placed], objects[b.placed], np.inf
+            for p in motion.pose[:-1]:
+                oa.setTransform(fcl.Transform(p[a.link, 3:], p[a.link, :3] * MM))
+                ob.setTransform(fcl.Transform(p[b.link, 3:], p[b.link, :3] * MM))
+                least = min(least, fcl.distance(oa, ob, request, fcl.DistanceResult()))
+            smallest.append(max(0.0, least) / MM)
+        return smallest
+
+    quick = timed(ours, 3)
+    begun = time.perf_counter()
+    witness = plain()
+    slow = time.perf_counter() - begun
+    found = ours()
+    above = max(f.distance - f.error - w for f, w in zip(found, witness, strict=True))
+    wide = statistics.median(f.error for f in found)
+    calls = sum(Pair(a, b).asked for a, b in pairs) + sum(f.measured for f in found)
+    return (
+        f"sweep  ours {quick:8.2f} s    plain {slow:7.2f} s    ratio {slow / quick:6.1f}x  (aim 10x)   {len(pairs)} pairs, {calls} distances; "
+        f"bound above the witness by {max(0.0, above) * 1e3:.4f} mm; median bound ± {wide * 1e3:.3f} mm"
+    )
+
+
+def bench_edit() -> str:
+    document = foil_tucker()
+    warm = Evaluator(limit=60)
+    warm.evaluate(document)
+    widths = iter(range(100))
+
+    def ours() -> None:
+        draft = Draft("x", document)
+        draft.set("parts.knuckle_pin.element.diameter", f"4.9 mm - {next(widths)} um")
+        warm.evaluate(draft.document)
+
+    def scratch() -> None:
+        fresh = Evaluator(limit=60)
+        fresh.workshop = warm.workshop  # the kernel's workers stay warm for both
+        fresh.workshop._kept.clear()
+        fresh.evaluate(document)
+
+    quick = timed(ours, 5)
+    warm.workshop.call("build", {"bodies": [], "deviation": 1e-5})
+    slow = timed(scratch, 3)
+    warm.workshop.close()
+    return f"edit   ours {quick * 1e3:8.1f} ms   scratch {slow:5.2f} s    ratio {slow / quick:6.1f}x  (aim 5x and under 1 s)"
+
+
+def bench_start() -> str:
+    with tempfile.TemporaryDirectory() as folder:
+
+        def first_page() -> None:
+            server = subprocess.Popen(
+                [sys.executable, "-m", "uhrwerk", "demo", "--port", "0", "--data", folder],
+                stdout=subprocess.PIPE,
+                text=True,
+                cwd=ROOT,
+            )
+            assert server.stdout is not None
+            address = server.stdout.readline().split()[-1]
+            assert b"Foil tucker" in urllib.request.urlopen(address).read()
+            taken.append(time.perf_counter() - begun)
+            server.terminate()
+            server.wait()
+
+        taken: list[float] = []
+        for _ in range(4):
+            begun = time.perf_counter()
+            first_page()
+    return f"start  {statistics.median(taken[1:]):.2f} s warm, {taken[0]:.2f} s with an empty data folder  (aim 3 s)"
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
+    parser.add_argument("which", nargs="*", default=["cycle", "sweep", "edit", "start"])
+    chosen = parser.parse_args().which
+    evaluator = Evaluator(limit=60)
+    benches = {"cycle": bench_cycle, "sweep": lambda: bench_sweep(evaluator), "edit": bench_edit, "start": bench_start}
+    for name in chosen:
+        print(benches[name](), flush=True)
+    evaluator.workshop.close()
+
+
+if __name__ == "__main__":
+    main()

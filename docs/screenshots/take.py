@@ -1,0 +1,88 @@
+"""./dev shots: takes the current picture of each main view from the demo data, 1280 by 800."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).parent
+SWITCHES = [
+    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
+]  # fmt: skip
+
+
+def settled(page: Page) -> None:
+    page.wait_for_selector("[data-evaluated]")
+    page.wait_for_timeout(1200)
+
+
+def take(page: Page, name: str) -> None:
+    page.mouse.move(5, 795)
+    page.wait_for_timeout(400)
+    page.screenshot(path=HERE / f"{name}.png")
+    print(name)
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = subprocess.Popen(
+            [sys.executable, "-m", "uhrwerk", "demo", "--port", "0", "--data", folder],
+            stdout=subprocess.PIPE,
+            text=True,
+        )
+        assert server.stdout is not None
+        demo = server.stdout.readline().split()[-1]
+        root = "/".join(demo.split("/")[:3])
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SWITCHES)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(demo)
+        settled(page)
+        take(page, "workspace-failing")
+        page.locator(".rail button", has_text="Parts").click()
+        page.locator('[data-path="placed.rocker_and_finger"]').first.click()
+        take(page, "workspace-part")
+        page.keyboard.press("Escape")
+        page.locator(".stage-canvas").focus()
+        page.keyboard.press("j")
+        page.locator("#join-a").select_option("plate/wheel_bore")
+        page.locator("#join-b").select_option("wheel_with_crank_pin/axis")
+        page.wait_for_selector("[data-candidate]")
+        take(page, "joining")
+        page.keyboard.press("Escape")
+        page.locator(".rail button", has_text="Joints").click()
+        page.locator('[data-path="pairs.pinion_drives_wheel"]').last.click()
+        take(page, "gear-pair")
+        page.locator(".rail button", has_text="Balance").click()
+        take(page, "mass")
+        page.locator(".rail button", has_text="Parts").click()
+        page.locator('[data-path="parameters.finger_w"]').click()
+        field = page.locator('[data-path="parameters.finger_w.formula"]')
+        field.fill("9.6 mm")
+        field.press("Enter")
+        page.wait_for_function("() => document.querySelector('.workspace').dataset.evaluated === '2'")
+        page.wait_for_timeout(800)
+        take(page, "workspace-mended")
+        page.goto(f"{demo}/catalogue")
+        page.get_by_role("button", name="Spur gear").click()
+        page.wait_for_timeout(1500)
+        take(page, "catalogue")
+        page.goto(root)
+        page.get_by_label("New mechanism").fill("Pusher")
+        page.get_by_role("button", name="Start").click()
+        settled(page)
+        take(page, "empty")
+        page.goto(root)
+        take(page, "shelf")
+        page.goto(f"{root}/help")
+        take(page, "help")
+        browser.close()
+        server.terminate()
+
+
+if __name__ == "__main__":
+    main()
