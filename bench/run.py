@@ -29,6 +29,7 @@ ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
 from tests.mechanisms import four_bar  # noqa: E402
+
 from uhrwerk import Draft, LinkBar, Pin, SpurGear  # noqa: E402
 from uhrwerk.core.assembly import compile, solve  # noqa: E402
 from uhrwerk.core.assembly import pose as poses  # noqa: E402

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
 
@@ -17,10 +17,12 @@ import manifold3d
 import numpy as np
 
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.assembly.pose import IDENTITY, Array
 from uhrwerk.core.solids import Body, Face
+from uhrwerk.core.solids.datum import any_across
 
 MM = 1e3
+WHEEL_SIDES = 96
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,6 +96,40 @@ class Shape:
             if f.kind != "plane" and np.linalg.norm(off - (off @ first.direction) * first.direction) > 1e-9:
                 return None
         return first.direction
+
+    @cached_property
+    def wheel(self) -> Shape | None:
+        """A disc round the body, if it nearly is one, such as a gear: turning it moves nothing, and it is never farther
+        from anything than the body itself."""
+        axis = next((f for f in self.faces if f.kind == "cylinder"), None)
+        if axis is None or self.spun is not None:
+            return None
+        off = self.vertices / MM - axis.origin
+        along = off @ axis.direction
+        radius = float(np.linalg.norm(off - np.outer(along, axis.direction), axis=1).max()) + self.body.deviation
+        low, high = float(along.min()), float(along.max())
+        if self.body.volume < 0.5 * np.pi * radius**2 * (high - low):
+            return None
+        x = any_across(axis.direction)
+        y = np.cross(axis.direction, x)
+        angles = 2 * np.pi * np.arange(WHEEL_SIDES) / WHEEL_SIDES
+        rim = radius / np.cos(np.pi / WHEEL_SIDES) * (np.outer(np.cos(angles), x) + np.outer(np.sin(angles), y))
+        vertices = axis.origin + np.concatenate([rim + low * axis.direction, rim + high * axis.direction])
+        i, n = np.arange(WHEEL_SIDES), WHEEL_SIDES
+        j = (i + 1) % n
+        sides = np.concatenate([np.stack([i, j, j + n], axis=1), np.stack([i, j + n, i + n], axis=1)])
+        caps = np.concatenate([np.stack([0 * i, j, i], axis=1), np.stack([0 * i + n, i + n, j + n], axis=1)])
+        triangles = np.concatenate([sides, caps[(caps[:, 1] % n != 0) & (caps[:, 2] % n != 0)]])
+        face = Face("cylinder", axis.origin + low * axis.direction, axis.direction, radius, high - low)
+        body = replace(
+            self.body,
+            vertices=vertices,
+            triangles=triangles,
+            face_of=np.zeros(len(triangles), int),
+            faces=(face,),
+            deviation=0.0,
+        )
+        return Shape(self.placed, body, self.link, IDENTITY, f"{self.key} wheel")
 
     def relieved(self, faces: Iterable[tuple[int, float]]) -> Mesh:
         """The mesh with the triangles of some cylinders drawn back into the material by so many metres."""

@@ -84,28 +84,31 @@ class Sweep:
         if a.link == b.link:
             return np.zeros(len(self.times))
         centre = poses.place(self.pose[:, b.link], b.centre)
-
-        def at(link: int) -> tuple[Array, Array]:
-            v, w = self.twist[:, link, :3], self.twist[:, link, 3:]
-            return v + poses.cross(w, centre - self.pose[:, link, :3]), w
-
-        (v_a, w_a), (v_b, w_b) = at(a.link), at(b.link)
-        spin = w_b - w_a
-        if b.spun is not None:  # its own turning moves nothing
-            z = poses.rotate(self.pose[:, b.link, 3:], b.spun)
-            spin = spin - np.einsum("ti,ti->t", spin, z)[:, None] * z
-        speed = np.linalg.norm(v_b - v_a, axis=1) + np.linalg.norm(spin, axis=1) * b.radius
+        (v_a, w_a, foot), (v_b, w_b, _) = self._unspun(a), self._unspun(b)
+        speed = np.linalg.norm(v_b - v_a - poses.cross(w_a, centre - foot), axis=1)
+        speed += np.linalg.norm(w_b - w_a, axis=1) * b.radius
         padded = np.concatenate([speed[:1], speed, speed[-1:]])
         around = np.stack([padded[:-3], padded[1:-2], padded[2:-1], padded[3:]])
         steepest = np.abs(np.diff(around, axis=0)).max(axis=0)
         top = around.max(axis=0) + steepest / 2  # speeds between samples may lie above both ends
         return np.concatenate([[0.0], np.cumsum(top * self.times[1])])
 
+    def _unspun(self, s: Shape) -> tuple[Array, Array, Array]:
+        """(T, 3) velocity of a body's centre, its angular velocity and its centre; the turning of a solid of revolution
+        about its own axis left out, since it moves nothing."""
+        centre = poses.place(self.pose[:, s.link], s.centre)
+        v, w = self.twist[:, s.link, :3], self.twist[:, s.link, 3:]
+        v = v + poses.cross(w, centre - self.pose[:, s.link, :3])
+        if s.spun is not None:
+            z = poses.rotate(self.pose[:, s.link, 3:], s.spun)
+            w = w - np.einsum("ti,ti->t", w, z)[:, None] * z
+        return v, w, centre
+
     def apart(self, a: Shape, b: Shape) -> Array:
-        """(T,) lower bound on the distance at the samples, from boxes along x, y, z of the world, m; may be negative."""
+        """(T,) lower bound on the triangles' distance at the samples, from boxes along x, y, z of the world, m."""
         low_a, high_a = self._box(a)
         low_b, high_b = self._box(b)
-        return np.maximum(low_b - high_a, low_a - high_b).max(axis=1) - a.body.deviation - b.body.deviation
+        return np.maximum(low_b - high_a, low_a - high_b).max(axis=1)
 
     def _box(self, s: Shape) -> tuple[Array, Array]:
         if id(s) not in self._boxes:
@@ -114,15 +117,11 @@ class Sweep:
         return self._boxes[id(s)]
 
     def find(
-        self, a: Shape, b: Shape, precision: float | None = 0.02, limit: int = 250, meshing: float | None = None
+        self, a: Shape, b: Shape, precision: float | None = 0.05, limit: int = 250, meshing: float | None = None
     ) -> Finding:
         """The smallest distance of a and b. It is bounded to `precision` of itself (or GRAIN), or as far as `limit`
         measurements go; with precision None only until it is certain that they never touch. `meshing` is the time of
         one tooth pitch where the two are gears in mesh."""
-        if a.spun is not None and b.spun is None:
-            found = self.find(b, a, precision, limit, meshing)
-            found.a, found.b, found.points, found.faces = found.b, found.a, found.points[::-1], found.faces[::-1]
-            return found
         relative = self.relative(a, b)
         some = np.unique(np.linspace(0, len(relative) - 1, 7).astype(int))
         fitted = _lasting_fits(a, b, relative[some])
@@ -133,7 +132,10 @@ class Sweep:
         elif meshing is not None:
             found = self._sampled(pair, meshing)
         else:
-            found = self._searched(pair, path, precision, limit)
+            floor = 0.0
+            if not pair.fits and (a.wheel is not None or b.wheel is not None):
+                floor = self.find(a.wheel or a, b.wheel or b, precision, limit // 4).lower
+            found = self._searched(pair, path, precision, limit, floor)
         if pair.play is not None:
             _with_play(found, pair.play)
         return found
@@ -160,7 +162,7 @@ class Sweep:
             pair, best, 0.0, curve, touching, "sampled: 48 moments of one tooth pitch and 12 of the cycle"
         )
 
-    def _searched(self, pair: Pair, path: Array, precision: float | None, limit: int) -> Finding:
+    def _searched(self, pair: Pair, path: Array, precision: float | None, limit: int, floor: float) -> Finding:
         times = self.times
         apart = self.apart(pair.a, pair.b)
         change = np.abs(np.diff(apart))
@@ -175,7 +177,7 @@ class Sweep:
             middle = np.interp(
                 np.clip((s0 + s1 + d0 - d1) / 2, s0 + 0.05 * (s1 - s0), s1 - 0.05 * (s1 - s0)), path, times
             )
-            return max(by_path, by_box, 0.0), float(middle)
+            return max(by_path, by_box, floor), float(middle)
 
         def push(left: tuple[float, float], right: tuple[float, float]) -> None:
             lower, split = bound(*left, *right)
