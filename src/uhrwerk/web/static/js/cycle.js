@@ -1,6 +1,6 @@
 // The timing chart: lanes over one master cycle. The cursor is the range input above it; a click sets it too.
 const NS = "http://www.w3.org/2000/svg";
-export const LEFT = 118, RIGHT = 8;
+export const LEFT = 134, RIGHT = 8;
 
 function el(name, attributes, parent, words) {
   const node = document.createElementNS(NS, name);
@@ -55,7 +55,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
   };
 }
 
-const short = (name) => (name.length > 17 ? `${name.slice(0, 16)}…` : name);
+const short = (name) => (name.length > 19 ? `${name.slice(0, 18)}…` : name);
 
 // runs of neighbouring points at which less is left than asked
 function below(l) {

@@ -1,0 +1,8 @@
+"""What a page shows of an evaluated document, as plain data: scene, scheme, lanes, cards. No HTML."""
+
+from uhrwerk.core.picture.catalogue import catalogue, preview
+from uhrwerk.core.picture.joining import candidates, joined
+from uhrwerk.core.picture.scene import datums_of, mesh_block, pose_block
+from uhrwerk.core.picture.view import view
+
+__all__ = ["candidates", "catalogue", "datums_of", "joined", "mesh_block", "pose_block", "preview", "view"]

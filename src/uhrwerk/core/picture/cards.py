@@ -1,0 +1,150 @@
+"""Cards: the numbers of every item that can be selected, each with its path, formula and value."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel
+
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly import teeth_of
+from uhrwerk.core.document import Document, dimension_of, formulas, numbers
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.picture.shown import shown
+from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
+from uhrwerk.core.quantity.units import dimension_of as kind_of
+
+
+def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> list[dict[str, Any]]:
+    """The formula fields, numbers and choices of one item, each with its path, text and value."""
+    out: list[dict[str, Any]] = []
+    for name, field in type(model).model_fields.items():
+        item, at = getattr(model, name), f"{path}.{name}"
+        label = name.replace("_", " ").capitalize()
+        mark = dimension_of(field)
+        if mark is not None:
+            try:
+                value = shown(document, scope.value(item, mark.name), mark.name)
+            except FormulaError as error:
+                value = str(error)
+            out.append({"path": at, "label": label, "text": item, "value": value, "kind": "formula"})
+        elif isinstance(item, bool):
+            out.append({"path": at, "label": label, "text": item, "value": "", "kind": "switch"})
+        elif isinstance(item, int):
+            out.append({"path": at, "label": label, "text": str(item), "value": "", "kind": "integer"})
+        elif isinstance(item, dict) and item and isinstance(next(iter(item.values())), BaseModel):
+            for k, inner in item.items():
+                out.append(
+                    {"path": f"{at}.{k}", "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"}
+                )
+                out += fields_of(document, inner, f"{at}.{k}", scope)
+    return out
+
+
+def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
+    """A card for every item that can be selected, by its path."""
+    document = e.document
+    scope = document.scope()
+    out: dict[str, dict[str, Any]] = {}
+    for i, placed in document.placed.items():
+        part = document.parts[placed.part]
+        n = numbers(part.element, scope)
+        fields = fields_of(document, part.element, f"parts.{placed.part}.element", scope)
+        about = elements.ELEMENTS[part.element.kind]
+        mass = f" · {shown(document, e.part_mass[i], 'mass')}" if i in e.part_mass else ""
+        out[f"placed.{i}"] = {
+            "title": placed.name, "name": f"placed.{i}.name",
+            "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}",
+            "fields": fields, "start": fields_of(document, placed.start, f"placed.{i}.start", scope),
+            "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if hasattr(part.element, k)],
+            "results": derived_results(document, about, n),
+        }  # fmt: skip
+    for i, joint in document.joints.items():
+        ends = [f"{document.placed[at.placed].name}, {at.datum.replace('_', ' ')}" for at in (joint.a, joint.b)]
+        out[f"joints.{i}"] = {
+            "title": joint.name, "name": f"joints.{i}.name", "about": f"{joint.kind} joint", "fields": fields_of(document, joint, f"joints.{i}", scope),
+            "results": [["From", ends[0]], ["To", ends[1]], *_coordinate_results(e, i)],
+        }  # fmt: skip
+    for i, pair in document.pairs.items():
+        out[f"pairs.{i}"] = {
+            "title": pair.name,
+            "name": f"pairs.{i}.name",
+            "about": "gear pair",
+            "fields": [],
+            "results": _mesh_results(e, pair),
+        }
+    for i, driver in document.drivers.items():
+        out[f"drivers.{i}"] = {
+            "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {document.joints[driver.joint].name}",
+            "fields": fields_of(document, driver, f"drivers.{i}", scope), "results": [], "reverse": f"drivers.{i}.speed",
+        }  # fmt: skip
+    out["cycle"] = {
+        "title": "Cycle",
+        "about": "one master cycle",
+        "fields": fields_of(document, document.cycle, "cycle", scope),
+        "results": [],
+    }
+    for i, asked in document.requirements.items():
+        v = e.verdicts[i]
+        out[f"requirements.{i}"] = {
+            "title": asked.name, "name": f"requirements.{i}.name", "about": "requirement", "fields": fields_of(document, asked, f"requirements.{i}", scope),
+            "results": [["Known by", v.basis]] if v.basis else [],
+        }  # fmt: skip
+    for name, parameter in document.parameters.items():
+        users = [p for p, text, _ in formulas(document) if name in names_in(text)]
+        value = _parameter_value(document, scope, name)
+        out[f"parameters.{name}"] = {
+            "title": name, "about": parameter.note or "parameter", "results": [["Used by", f"{len(users)} field{'s' * (len(users) != 1)}"]],
+            "fields": [{"path": f"parameters.{name}.formula", "label": "Formula", "text": parameter.formula, "value": value, "kind": "formula"}],
+        }  # fmt: skip
+    return out
+
+
+def _parameter_value(document: Document, scope: Scope, name: str) -> str:
+    q = scope.known[name]
+    kind = kind_of(q)
+    return shown(document, float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
+
+
+def derived_results(document: Document, about: Any, n: SimpleNamespace) -> list[list[str]]:
+    if about.faults(n):
+        return []
+    return [
+        [label.replace("_", " "), v if dim == "text" else shown(document, v, dim)] for label, v, dim in about.derived(n)
+    ]
+
+
+def _coordinate_results(e: Evaluation, joint: str) -> list[list[str]]:
+    c = e.coordinates.get(joint)
+    if c is None or np.ptp(c.value) < 1e-12:
+        return []
+    dimension = "angle" if c.turning else "length"
+    low, high = (shown(e.document, float(v), dimension) for v in (c.value.min(), c.value.max()))
+    speed = "turning speed" if c.turning else "sliding speed"
+    return [["Moves", f"{low} … {high}"], ["Fastest", shown(e.document, float(np.abs(c.rate).max()), speed)]]
+
+
+def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
+    document, m = e.document, e.mechanism
+    assert m is not None
+    if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
+        return []
+    a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
+    if a.faults or b.faults:
+        return []
+    nominal = elements.centre_distance(a, b)
+    rows = [["Ratio", f"−{a.teeth} : {b.teeth}"], ["Centre distance for mesh", shown(document, nominal, "length")]]
+    if e.pose is not None and pair.a in m.link_of and pair.b in m.link_of:
+        pa, pb = (m.part_pose(p, e.pose) for p in (pair.a, pair.b))
+        z = poses.rotate(pa[3:], np.array([0.0, 0, 1]))
+        gap = pb[:3] - pa[:3]
+        real = float(np.linalg.norm(gap - (gap @ z) * z))
+        rows.append(["Centre distance now", shown(document, real, "length")])
+        rows.append(
+            ["Backlash, normal", display(elements.normal_backlash(a, b, real), "length", document.units.length, 4)]
+        )
+        rows.append(["Contact ratio", f"{elements.contact_ratio(a, b, real):.3f}"])
+    return rows

@@ -1,0 +1,50 @@
+"""Lanes of the timing chart."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.picture.shown import shown_unit
+from uhrwerk.core.quantity import in_unit
+
+#: points of a lane's curve at most
+LANE_POINTS = 181
+
+
+def lanes(e: Evaluation) -> list[dict[str, Any]]:
+    """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment."""
+    document = e.document
+    if e.motion is None or not e.motion.moving:
+        return []
+    out: list[dict[str, Any]] = []
+    pick = np.unique(np.linspace(0, len(e.motion.times) - 1, LANE_POINTS).astype(int))
+    times = e.motion.times[pick]
+    drivers = {d.joint: i for i, d in document.drivers.items()}
+    for j, c in sorted(e.coordinates.items(), key=lambda k: k[0] not in drivers):
+        span = float(np.ptp(c.value))
+        swings = span < 2 * np.pi * 0.999 if c.turning else True
+        if j not in drivers and (not swings or span < 1e-9 or sum(lane["kind"] == "output" for lane in out) >= 2):
+            continue
+        dimension = "angle" if c.turning else "length"
+        speed = "turning speed" if c.turning else "sliding speed"
+        unit = shown_unit(document, dimension)
+        out.append({
+            "kind": "input" if j in drivers else "output", "id": drivers.get(j, j), "joint": j,
+            "name": document.drivers[drivers[j]].name if j in drivers else document.joints[j].name,
+            "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
+            "rates": [in_unit(float(v), speed, shown_unit(document, speed)) for v in c.rate[pick]],
+            "unit": unit, "rateUnit": shown_unit(document, speed),
+        })  # fmt: skip
+    inputs = sum(lane["kind"] == "input" for lane in out)
+    for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):
+        if len(v.curve):
+            unit = document.units.length
+            out.insert(inputs, {
+                "kind": "requirement", "id": i, "name": v.name, "holds": v.holds, "time": v.time, "unit": unit,
+                "points": [[float(t), in_unit(float(d), "length", unit)] for t, d in v.curve],
+                "limit": in_unit(v.limit or 0.0, "length", unit) if v.kind == "clearance" else 0.0,
+            })  # fmt: skip
+    return out

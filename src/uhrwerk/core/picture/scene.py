@@ -1,0 +1,105 @@
+"""The scene: placed parts with their datums, poses and meshes as binary blocks.
+
+Poses travel as one block of float32: frames x placed parts x 7 (metres; quaternion w, x, y, z).
+"""
+
+from __future__ import annotations
+
+import struct
+from typing import Any
+
+import numpy as np
+
+from uhrwerk.core import elements
+from uhrwerk.core.document import Document, numbers
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.picture.shown import shown
+from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
+
+
+def scene(e: Evaluation) -> list[dict[str, Any]]:
+    """Placed parts with their bodies' keys and datums."""
+    document, m = e.document, e.mechanism
+    assert m is not None
+    out = []
+    for i, placed in document.placed.items():
+        part = document.parts[placed.part]
+        solid = e.solids.get(i)
+        out.append({
+            "id": i, "name": placed.name, "part": placed.part, "element": part.element.kind,
+            "material": document.materials[part.material].name, "frame": m.link_of.get(i) == 0, "isFrame": i == document.frame,
+            "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
+            "mass": shown(document, e.part_mass[i], "mass") if i in e.part_mass else "",
+            "hint": _hint(document, i), "loose": i in m.loose,
+            "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
+        })  # fmt: skip
+    return out
+
+
+def _hint(document: Document, placed: str) -> str:
+    element = document.parts[document.placed[placed].part].element
+    if element.kind == "spur_gear":
+        return f"{element.teeth} T"
+    field = {"link_bar": "distance", "pin": "diameter", "frame_plate": "thickness"}[element.kind]
+    try:
+        si = document.scope().value(getattr(element, field), "length")
+    except FormulaError:
+        return ""
+    return ("⌀ " if field == "diameter" else "") + shown(document, si, "length")
+
+
+def datum_data(document: Document, name: str, d: Datum) -> dict[str, Any]:
+    size = f" ⌀ {shown(document, 2 * d.radius, 'length')}" if d.radius else ""
+    what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else "face"
+    return {
+        "id": name, "name": name.replace("_", " "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
+        "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length,
+    }  # fmt: skip
+
+
+def pose_block(e: Evaluation) -> bytes:
+    """Header (two uint32: frames, parts), then float32 poses; the last frame closes the cycle."""
+    m = e.mechanism
+    assert m is not None
+    at = e.motion.pose if e.motion is not None else (e.pose if e.pose is not None else m.start)[None]
+    block = (
+        np.stack([m.part_pose(p, at) for p in e.document.placed], axis=1)
+        if e.document.placed
+        else np.zeros((len(at), 0, 7))
+    )
+    return struct.pack("<II", *block.shape[:2]) + block.astype("<f4").tobytes()
+
+
+def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:
+    """Header (four uint32: vertices, triangles, edges, faces); float32 vertices; uint32 triangles; float32 edge ends;
+    uint16 face of each triangle (padded to 4 bytes); int16 datum of each face, or -1."""
+    edges = sharp_edges(body)
+    named = list(datums.values())
+    of_face = []
+    for f in body.faces:
+        kind: Any = {"cylinder": "axis", "plane": "plane"}.get(f.kind, "")
+        here = Datum(
+            kind,
+            f.origin,
+            f.direction,
+            f.direction,
+            f.radius,
+            ("pin" if f.outward else "bore") if kind == "axis" else "",
+        )  # type: ignore[arg-type]
+        of_face.append(next((i for i, d in enumerate(named) if kind and same_place(d, here)), -1))
+    face_of = body.face_of.astype("<u2").tobytes()
+    return (
+        struct.pack("<IIII", len(body.vertices), len(body.triangles), len(edges), len(body.faces))
+        + body.vertices.astype("<f4").tobytes()
+        + body.triangles.astype("<u4").tobytes()
+        + edges.astype("<f4").tobytes()
+        + face_of + b"\0" * (-len(face_of) % 4)
+        + np.array(of_face, dtype="<i2").tobytes()
+    )  # fmt: skip
+
+
+def datums_of(document: Document, part: str) -> dict[str, Datum]:
+    n = numbers(document.parts[part].element, document.scope())
+    module = elements.of(n)
+    return {} if module.faults(n) else module.datums(n)
