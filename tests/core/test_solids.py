@@ -21,7 +21,7 @@ from uhrwerk.core.solids import (
     Workshop,
     chamfer,
     circle,
-    cut,
+    cut_out,
     extrude,
     fillet,
     found,
@@ -119,11 +119,11 @@ def test_closed_forms(evaluator: Evaluator) -> None:
     holed = build(recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01, [circle(0.02, 0.015, 0.004)])]})).bodies[
         "a"
     ]
-    cut_out = build(
-        recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01), cut(circle(0.02, 0.015, 0.004), -0.01, 0.02)]})
+    drilled = build(
+        recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01), cut_out(circle(0.02, 0.015, 0.004), -0.01, 0.02)]})
     ).bodies["a"]
     assert holed.volume == pytest.approx(0.04 * 0.03 * 0.01 - np.pi * 0.004**2 * 0.01, rel=1e-12)
-    assert cut_out.volume == pytest.approx(holed.volume, rel=1e-12)
+    assert drilled.volume == pytest.approx(holed.volume, rel=1e-12)
     # Pappus: the chamfer of a rim takes away a triangle turned about the axis
     c, r = 0.001, 0.005
     edged = build(recipe({"a": [extrude(circle(0, 0, r), 0, 0.02), chamfer(c, at_z=0.02)]})).bodies["a"]
@@ -166,7 +166,7 @@ def test_a_worker_that_hangs_is_stopped_and_the_rest_goes_on() -> None:
         with pytest.raises(BuildFailed, match="not finished after"):
             workshop.call(
                 "build",
-                recipe({"a": [extrude(rectangle(-1, -1, 1, 1), 0, 0.01), *(cut(m, -1, 1) for m in many)]}),
+                recipe({"a": [extrude(rectangle(-1, -1, 1, 1), 0, 0.01), *(cut_out(m, -1, 1) for m in many)]}),
                 limit=3.0,
             )
         assert workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).volume > 0

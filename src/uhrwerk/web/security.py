@@ -62,6 +62,7 @@ class Guard:
             return "Requests from other sites are refused."
         if headers.get("sec-fetch-site") in ("cross-site", "same-site") and scope.get("method") not in ("GET", "HEAD"):
             return "Requests from other sites are refused."
-        if int(headers.get("content-length") or 0) > LARGEST_BODY:
-            return "That is too large to be sent."
+        length = headers.get("content-length", "0")
+        if "transfer-encoding" in headers or not length.isdigit() or int(length) > LARGEST_BODY:
+            return "That is too large, or does not say how large it is."
         return None

@@ -47,7 +47,7 @@ def extrude(outline: Outline, z0: float, z1: float, holes: Iterable[Outline] = (
     return {"do": "extrude", "outline": outline, "holes": list(holes), "z": [z0, z1]}
 
 
-def cut(outline: Outline, z0: float, z1: float) -> Step:
+def cut_out(outline: Outline, z0: float, z1: float) -> Step:
     return {"do": "cut", "outline": outline, "holes": [], "z": [z0, z1]}
 
 
