@@ -174,6 +174,30 @@ def test_seated_faces_touch_and_do_not_overlap(evaluator: Evaluator) -> None:
     assert found.depth == 0
 
 
+def test_facets_do_not_make_an_overlap_of_a_touch(evaluator: Evaluator) -> None:
+    """A pin that touches the wall of a much wider bore: its triangles overlap the bore's, the true faces do not."""
+    draft = Draft("Touch")
+    bar = draft.part("Bar", "steel", LinkBar(width="30 mm", bore_1="20 mm", distance="80 mm"))
+    pin = draft.part(
+        "Pin",
+        "steel",
+        Pin(diameter="12 mm", length="20 mm"),
+        x="4 mm * cos(3.3 deg)",
+        y="4 mm * sin(3.3 deg)",
+        z="-5 mm",
+    )
+    draft.require(NoInterference(name="Nothing overlaps", depth="0.0005 mm"))
+    result = evaluator.evaluate(draft.document)
+    assert {result.findings[0].a, result.findings[0].b} == {"bar/bar", "pin/pin"}
+    assert result.findings[0].depth > 5e-7  # the triangles say so
+    assert result.verdicts["nothing_overlaps"].holds is True
+    assert result.verdicts["nothing_overlaps"].holds is True
+    draft.set(f"placed.{pin}.start.x", "4.004 mm * cos(3.3 deg)")
+    draft.set(f"placed.{pin}.start.y", "4.004 mm * sin(3.3 deg)")
+    assert evaluator.evaluate(draft.document).verdicts["nothing_overlaps"].holds is False
+    assert bar == "bar"
+
+
 def test_a_disc_spinning_in_place_needs_no_search(evaluator: Evaluator) -> None:
     disc = evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]}))
     post = evaluator.workshop.build(recipe({"a": [extrude(circle(0.03, 0, 0.004), 0, 0.01)]}))

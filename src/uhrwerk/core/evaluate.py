@@ -37,6 +37,8 @@ Progress = Callable[[str, float], None]
 
 #: moments at which the clearance asked for is drawn over the cycle
 CURVE = 121
+#: shared space below this is a touch, m3 (0.0001 mm3)
+LEAST_VOLUME = 1e-13
 
 
 class Cancelled(Exception):
@@ -125,7 +127,7 @@ class Evaluator:
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0) -> None:
         self.workshop = Workshop(folder, limit=limit)
-        self._motions, self._pairs, self._curves = _Kept(64), _Kept(20_000), _Kept(500)
+        self._motions, self._pairs, self._curves, self._kept_shapes = _Kept(64), _Kept(20_000), _Kept(500), _Kept(400)
 
     def evaluate(
         self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
@@ -229,17 +231,14 @@ class Evaluator:
     def _shapes(self, out: Evaluation) -> list[Shape]:
         m = out.mechanism
         assert m is not None
-        return [
-            Shape(
-                p,
-                b,
-                m.link_of[p],
-                m.links[m.link_of[p]].local[p],
-                _hash(out.solid_keys[p], b.name, m.links[m.link_of[p]].local[p], m.link_of[p]),
-            )
-            for p, solid in out.solids.items()
-            for b in solid.bodies.values()
-        ]
+        found = []
+        for p, solid in out.solids.items():
+            link = m.link_of[p]
+            local = np.asarray(m.links[link].local[p])
+            for body in solid.bodies.values():
+                name = _hash(out.solid_keys[p], p, body.name, local, link)
+                found.append(self._kept_shapes.get(name, partial(Shape, p, body, link, local, name)))
+        return found
 
     def _sweep(self, out: Evaluation, step: Progress) -> None:
         document, m, motion = out.document, out.mechanism, out.motion
@@ -305,9 +304,9 @@ class Evaluator:
 
     def _no_interference(self, out: Evaluation, i: str, asked: NoInterference, limit: float) -> Verdict:
         shown = out.document.units.length
-        deep = sorted((f for f in out.findings if f.depth > limit), key=lambda f: -f.depth)
+        deep = sorted((f for f in out.findings if self._overlaps(out, f, limit)), key=lambda f: -f.depth)
         if not deep:
-            worst = max((f.depth for f in out.findings), default=0.0)
+            worst = max((f.depth for f in out.findings if f.depth <= limit), default=0.0)
             contacts = sum(f.contact for f in out.findings)
             words = f"no two parts share space deeper than {display(limit, 'length', shown, 3)}"
             words += f"; {contacts} intended contacts" if contacts else ""
@@ -376,16 +375,29 @@ class Evaluator:
 
     def _exact(self, out: Evaluation, f: Finding) -> float:
         """Distance of the two faces that were nearest, by the B-rep kernel, at the worst moment."""
+        (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, f)
+        return float(self.workshop.call("distance", steps_a, [f.faces[0]], pose_a, steps_b, [f.faces[1]], pose_b)[0])
+
+    def _overlaps(self, out: Evaluation, f: Finding, limit: float) -> bool:
+        """Whether an overlap is one: where triangles could be off by as much, the B-rep bodies are asked."""
+        if f.depth <= limit:
+            return False
+        if f.depth > limit + f.error:
+            return True
+        (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, f)
+        return bool(self.workshop.call("common_volume", steps_a, pose_a, steps_b, pose_b) > LEAST_VOLUME)
+
+    def _posed_steps(self, out: Evaluation, f: Finding) -> list[tuple[Any, Array]]:
+        """Build steps and pose of both bodies of a finding, at its moment."""
         assert out.motion is not None
         scope = out.document.scope()
-        steps, at = [], []
         links = out.motion.between(np.array([f.time]))[0]
+        both = []
         for s in self._two(out, f):
             n = numbers(out.document.parts[out.document.placed[s.placed].part].element, scope)
-            recipe = elements.of(n).solid(n)
-            steps.append(next(b["steps"] for b in recipe["bodies"] if b["name"] == s.body.name))
-            at.append(poses.compose(links[s.link], s.local))
-        return float(self.workshop.call("distance", steps[0], [f.faces[0]], at[0], steps[1], [f.faces[1]], at[1])[0])
+            steps = next(b["steps"] for b in elements.of(n).solid(n)["bodies"] if b["name"] == s.body.name)
+            both.append((steps, poses.compose(links[s.link], s.local)))
+        return both
 
     def _curve(self, out: Evaluation, f: Finding) -> Array:
         """(n, 2) time and distance of one pair, over the cycle, for drawing."""

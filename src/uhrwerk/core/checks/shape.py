@@ -200,7 +200,7 @@ def fits(a: Shape, b: Shape, b_in_a: Array) -> list[Fit]:
     return found
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=64)
 def _prepared(a: Shape, b: Shape, fitted: tuple[Fit, ...]) -> tuple[Mesh, Mesh]:
     if not fitted:
         return a.mesh, b.mesh

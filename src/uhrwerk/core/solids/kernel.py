@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
@@ -240,12 +240,23 @@ def distance(
 
 
 def _posed(steps: list[Step], face: int, pose: Any) -> Any:
-    shape = _each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face)[face]
+    return _moved(_each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face)[face], pose)
+
+
+def _moved(shape: Any, pose: Any) -> Any:
     move = gp_Trsf()
     w, x, y, z = (float(v) for v in pose[3:])
     move.SetRotation(gp_Quaternion(x, y, z, w))
     move.SetTranslationPart(gp_Vec(*(float(v) * MM for v in pose[:3])))
     return shape.Moved(TopLoc_Location(move))
+
+
+def common_volume(steps_a: list[Step], pose_a: Any, steps_b: list[Step], pose_b: Any) -> float:
+    """Volume (m3) of the space that two posed bodies share, from the B-rep."""
+    properties = GProp_GProps()
+    shared = BRepAlgoAPI_Common(_moved(_shape(_text(steps_a)), pose_a), _moved(_shape(_text(steps_b)), pose_b)).Shape()
+    BRepGProp.VolumeProperties_s(shared, properties)
+    return abs(properties.Mass()) / MM**3
 
 
 def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
@@ -265,4 +276,4 @@ def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
     return sorted(float(a) for a in angles)
 
 
-JOBS = {"build": build, "distance": distance, "circle_crossings": circle_crossings}
+JOBS = {"build": build, "distance": distance, "common_volume": common_volume, "circle_crossings": circle_crossings}
