@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import evaluated
-from tests.conftest import Server
+from tests.conftest import DEMO, Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("browser")]
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
@@ -180,3 +180,20 @@ def test_reversing_the_drive_turns_the_mechanism_the_other_way(page: Page, serve
     evaluated(page, 2)
     expect(page.locator(".sum strong")).to_have_text(re.compile("hold|fail"))
     expect(page.locator('[data-path="drivers.motor.speed"]')).to_have_value("-(motor_speed)")
+
+
+def test_a_file_is_opened_from_the_shelf_or_refused_with_its_path(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    broken = DEMO.read_text().replace('"62 mm"', '"62 deg"', 1)
+    page.locator("#open-file").set_input_files(
+        {"name": "broken.json", "mimeType": "application/json", "buffer": broken.encode()}
+    )
+    expect(page.locator(".shelf-new .field-error")).to_contain_text(
+        "parts.rocker_and_finger.element.distance: '62 deg' gives angle"
+    )
+    page.locator("#open-file").set_input_files(DEMO)
+    evaluated(page)
+    expect(page.locator(".sum strong")).to_have_text("2 of 4 fail")
+    page.goto(server.url)
+    expect(page.locator(".shelf li")).to_contain_text("2 of 4 fail")
+    expect(page.locator(".shelf-sketch circle.gear")).to_have_count(2)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -75,6 +76,7 @@ def create_app(
             return  # a short result for the shelf may be missing; it is found again when the page is opened
 
     work = Work(evaluator, finished)
+    sketches: dict[int, dict[str, Any]] = {}
     previews: dict[str, tuple[Any, dict[str, Any]]] = {}
 
     @asynccontextmanager
@@ -125,7 +127,13 @@ def create_app(
 
     @app.get("/", response_class=HTMLResponse, include_in_schema=False)
     def shelf_page(request: Request) -> Response:
-        return templates.TemplateResponse(request, "shelf.html", {"rows": store.shelf()})
+        rows = store.shelf()
+        for _, r, _ in rows:
+            if r.id not in sketches:
+                sketches[r.id or 0] = picture.sketch(read(r.document))
+        while len(sketches) > 200:
+            sketches.pop(next(iter(sketches)))
+        return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches})
 
     @app.get("/mechanisms/{mechanism}", response_class=HTMLResponse, include_in_schema=False)
     def workspace_page(request: Request, mechanism: str) -> Response:
@@ -177,12 +185,7 @@ def create_app(
     def create(asked: NewMechanism) -> dict[str, Any]:
         if not asked.name.strip():
             raise Refused(("name", "give the mechanism a name"))
-        if asked.document is not None:
-            import json
-
-            document = read(json.dumps(asked.document))
-        else:
-            document = Document(name=asked.name)
+        document = read(json.dumps(asked.document)) if asked.document is not None else Document(name=asked.name)
         return state(store.current(store.create(document)))
 
     @app.get("/api/mechanisms/{mechanism}", tags=["mechanisms"], summary="The revision in force")

@@ -3,6 +3,7 @@
 from uhrwerk.core.picture.catalogue import catalogue, preview
 from uhrwerk.core.picture.joining import candidates, joined
 from uhrwerk.core.picture.scene import datums_of, mesh_block, pose_block
+from uhrwerk.core.picture.sketch import sketch
 from uhrwerk.core.picture.view import view
 
-__all__ = ["candidates", "catalogue", "datums_of", "joined", "mesh_block", "pose_block", "preview", "view"]
+__all__ = ["candidates", "catalogue", "datums_of", "joined", "mesh_block", "pose_block", "preview", "sketch", "view"]
