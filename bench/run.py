@@ -81,7 +81,7 @@ def twenty_parts() -> Draft:
     from uhrwerk.core.document.document import At
 
     gear = draft.part("Gear", "steel", SpurGear(teeth=30, bore="4 mm"))
-    draft.rigid("Gear on crank", At(placed="crank", datum="hole_1"), gear["axis"], offset="-5.5 mm")
+    draft.rigid("Gear on crank", At(placed="crank", datum="hole_1"), gear["axis"], offset="20 mm")
     for k in range(13):
         turn = 2 * np.pi * k / 13
         pin = draft.part(

@@ -7,14 +7,21 @@ is the envelope of the rack's rounded tip (Litvin, Fuentes, Gear Geometry and Ap
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import acos, atan2, cos, hypot, pi, sin, sqrt, tan
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 Array = NDArray[np.float64]
+
+
+def crossing(function: Callable[[float], float], low: float, high: float) -> float:
+    """Where a function crosses zero between low and high (Brent's method)."""
+    from scipy.optimize import brentq  # here, since loading it takes longer than starting the server
+
+    return float(brentq(function, low, high, xtol=1e-15))
 
 
 def inv(angle: float) -> float:
@@ -116,7 +123,7 @@ class Tooth:
             inside = [g for g in grid if self._trochoid(g)[0] > self.base_radius and beyond(g) > 0]
             last = inside[-1] if inside else end
             after = [g for g in grid if g > last and beyond(g) <= 0]
-            end = brentq(beyond, last, after[0], xtol=1e-15) if inside and after else last
+            end = crossing(beyond, last, after[0]) if inside and after else last
         return np.array([self._trochoid(a) for a in end * np.linspace(0, 1, count) ** 1.5])
 
     @property
@@ -174,7 +181,7 @@ def working_angle(a: Tooth, b: Tooth, centres: float) -> float:
 def centre_distance(a: Tooth, b: Tooth) -> float:
     """Centre distance at which unthinned teeth mesh without backlash (ISO 21771)."""
     wanted = inv(a.alpha) + 2 * (a.x + b.x) * tan(a.alpha) / (a.teeth + b.teeth)
-    angle = brentq(lambda t: inv(t) - wanted, 0.0, 1.4, xtol=1e-15)
+    angle = crossing(lambda t: inv(t) - wanted, 0.0, 1.4)
     return float((a.base_radius + b.base_radius) / cos(angle))
 
 
