@@ -6,7 +6,7 @@ import os
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 SWITCHES = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
@@ -14,10 +14,15 @@ SWITCHES = [
 ]  # fmt: skip
 
 
+# a software renderer on two busy cores: what is awaited comes, but not always within the usual five seconds
+PATIENCE = 60_000
+expect.set_options(timeout=PATIENCE)
+
+
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SWITCHES)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SWITCHES, timeout=120_000)
         yield browser
         browser.close()
 
@@ -26,7 +31,7 @@ def browser() -> Iterator[Browser]:
 def page(browser: Browser) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(PATIENCE)
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(f"error on the page: {error}"))
     page.on(
@@ -57,4 +62,5 @@ def evaluated(page: Page, revision: int | None = None) -> None:
             return at && said === `revision ${at}` && (wanted === null || Number(at) >= wanted);
         }""",
         arg=revision,
+        timeout=PATIENCE,
     )

@@ -13,6 +13,7 @@ from uhrwerk.core.document import Document, read
 from uhrwerk.core.document.document import Of
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
 from uhrwerk.demo.foil_tucker import MENDED
+from uhrwerk.draft import Handle
 
 
 def test_the_tucker_fails_as_shipped_and_names_pair_moment_and_amount(tucked: Evaluation) -> None:
@@ -156,6 +157,32 @@ def test_a_contradiction_leaves_every_verdict_open_and_names_the_joints(evaluato
     assert result.holds is None
     assert "joints.coupler_on_crank" in result.conflict
     assert "cannot hold together" in result.verdicts["nothing_overlaps"].words
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "words"),
+    [
+        ("joints.coupler_on_crank_pin.a.datum", "lost_pin", "waits"),
+        ("parts.motor_pinion.element.module", "1.25 mm", "module and pressure angle"),
+        ("joints.knuckle_pressed_in_rocker.a.placed", "coupler", "has no effect"),
+    ],
+)
+def test_no_distance_is_judged_while_a_joint_or_pair_is_out_of_force(
+    evaluator: Evaluator, tucked: Evaluation, path: str, value: str, words: str
+) -> None:
+    draft = Draft("x", tucked.document)
+    draft.set(path, value)
+    if "effect" in words:  # the knuckle now holds coupler and rocker together through both its joints
+        draft.rigid(
+            "Knuckle in rocker too",
+            Handle("rocker_and_finger")["hole_2"],
+            Handle("knuckle_pin")["axis"],
+            offset="-7.5 mm",
+        )
+    result = evaluator.evaluate(draft.document)
+    assert any(words in p.words for p in result.problems)
+    assert result.verdicts["rocker_clears_post"].holds is None
+    assert "No answer" in result.verdicts["nothing_overlaps"].words
 
 
 def test_a_body_that_vanished_is_told(evaluator: Evaluator, tucked: Evaluation) -> None:

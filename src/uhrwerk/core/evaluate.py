@@ -298,6 +298,8 @@ class Evaluator:
                 error=found.mass * 1e-9,
                 basis="volume of the B-rep solids times density",
             )
+        if out.problems:  # joints that wait or contradict: distances would be those of another mechanism
+            return Verdict(i, asked.name, asked.kind, None, f"No answer: {out.problems[0].words}")
         if isinstance(asked, NoInterference):
             return self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
         return self._clearance(out, i, asked, scope.value(asked.at_least, "length"))

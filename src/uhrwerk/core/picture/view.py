@@ -36,7 +36,7 @@ def verdict(document: Document, v: Any) -> dict[str, Any]:
     top = max(abs(v.value or 0.0), abs(v.limit or 0.0)) * 1.25 or 1.0
     if v.kind == "determinate" and v.value is not None:
         return data | {
-            "valueText": "nothing is free" if v.value == 0 else f"{v.value:.0f} free", "limitText": "", "shownUnit": "", "mark": 0.0,
+            "valueText": "none" if v.value == 0 else f"{v.value:.0f} free", "limitText": "", "shownUnit": "", "mark": 0.0,
             "fill": float(v.value == 0), "errorText": "", "bodies": [],
         }  # fmt: skip
     return data | {
