@@ -244,6 +244,7 @@ document.addEventListener("alpine:init", () => {
       await this.submit({ kind: "together", commands, words: `driver added: ${driver.name}` });
     },
     get limitLabel() { return { no_interference: "Deeper than", clearance: "At least", mass: "At most" }[this.form.kind] || ""; },
+    get limitHint() { return { no_interference: "0.002 mm", clearance: "1 mm", mass: "1 kg" }[this.form.kind] || ""; },
     get bodyChoices() {
       return this.view.placed.flatMap((p) => [{ id: p.id, name: p.name }, ...(p.bodies.length > 1 ? p.bodies.map((b) => ({ id: `${p.id}/${b}`, name: `${p.name}: ${b.replaceAll("_", " ")}` })) : [])]);
     },
@@ -295,7 +296,7 @@ document.addEventListener("alpine:init", () => {
       const list = this.panel === "join" ? pointed.filter((p) => p.datum) : pointed, p = list[step0 % Math.max(1, list.length)];
       if (!p) { if (!this.tag.pinned) this.tag.words = ""; return; }
       const more = list.length > 1 && this.panel === "join" ? ` (${(step0 % list.length) + 1} of ${list.length}: N)` : "";
-      this.tag = { words: `${p.part.name}${p.datum ? `, ${p.datum.name}: ${p.datum.words}` : ""}${more}`, x, y, fails: false };
+      this.tag = { words: `${p.part.name}${p.datum ? `, ${p.datum.name}: ${p.datum.words}` : ""}${more}`, x, y, fails: false, left: x > stage.canvas.clientWidth * 0.6 };
       if (this.panel === "join") stage.mark([...this.marks([this.joinA, this.joinB]), ...(p.datum ? [{ placed: p.placed, datum: p.datum }] : [])]);
     },
     pick(e) {
@@ -328,7 +329,7 @@ document.addEventListener("alpine:init", () => {
       if (!v || !v.points.length || v.time === null || !this.view.duration || Math.abs(v.time / this.view.duration - this.part) > 0.004) { if (this.tag.pinned) this.tag = { words: "", x: 0, y: 0, fails: false }; return; }
       if (this.panel === "join") return;
       const p = stage.project(v.points[0]);
-      this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true };
+      this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true, left: p.x > stage.canvas.clientWidth * 0.8 };
     },
     redrawLanes() {
       const svg = root.querySelector(".lanes");
