@@ -17,7 +17,7 @@ from uhrwerk.core.document import numbers
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.motion import Motion
 from uhrwerk.core.quantity import Scope
-from uhrwerk.core.solids import Solid, circle, extrude, recipe, rectangle
+from uhrwerk.core.solids import BuildFailed, Solid, circle, extrude, recipe, rectangle
 
 
 def turning(start: float, rise: float = 0.0, sideways: float = 0.0, frames: int = 36) -> Motion:
@@ -172,6 +172,24 @@ def test_seated_faces_touch_and_do_not_overlap(evaluator: Evaluator) -> None:
     found = Sweep(turning(0.1, rise=0.01)).find(shapes(box, 0, "a"), shapes(box, 1, "b"))
     assert found.contact
     assert found.depth == 0
+
+
+def test_a_kernel_that_gives_no_exact_distance_leaves_the_verdict_open(
+    evaluator: Evaluator, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    draft = Draft("No kernel")
+    base = draft.part("Base", "steel", FramePlate(posts={"post": Post(x="50 mm", y="50 mm", diameter="8 mm")}))
+    arm = draft.part("Arm", "steel", Pin(diameter="8 mm"), x="59 mm", y="50 mm", z="1 mm")
+    draft.require(Clearance(name="Gap", a=arm.body(), b=base.body("post")))
+    evaluator.evaluate(draft.document)  # solids are kept now
+
+    def hangs(*_: object) -> None:
+        raise BuildFailed("not finished after 30 s; stopped")
+
+    monkeypatch.setattr(evaluator.workshop, "call", hangs)
+    verdict = evaluator.evaluate(draft.document).verdicts["gap"]
+    assert verdict.holds is None
+    assert "not finished" in verdict.words
 
 
 def test_facets_do_not_make_an_overlap_of_a_touch(evaluator: Evaluator) -> None:

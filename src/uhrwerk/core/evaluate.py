@@ -356,7 +356,11 @@ class Evaluator:
         f = min(between, key=lambda f: f.distance - f.depth)
         value, error, basis = f.distance - f.depth, f.error, f.basis
         if f.depth == 0 and abs(value - limit) < error and f.faces[0] >= 0:
-            exact = self._exact(out, f)
+            try:
+                exact = self._exact(out, f)
+            except BuildFailed as failed:
+                close = f"No answer: {display(value, 'length', shown, 4)} ± {display(error, 'length', shown, 4)} is too near the limit, and the exact faces gave none ({failed})"
+                return Verdict(i, asked.name, asked.kind, None, close)
             if exact < value + error:
                 value, error = exact, max(f.error - self._facets(out, f), 0.0) + 1e-7
                 basis += "; exact between the two nearest faces"
@@ -387,7 +391,10 @@ class Evaluator:
         if f.depth > limit + f.error:
             return True
         (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, f)
-        return bool(self.workshop.call("common_volume", steps_a, pose_a, steps_b, pose_b) > LEAST_VOLUME)
+        try:
+            return bool(self.workshop.call("common_volume", steps_a, pose_a, steps_b, pose_b) > LEAST_VOLUME)
+        except BuildFailed:
+            return True  # the kernel gave no answer: what the triangles say stands
 
     def _posed_steps(self, out: Evaluation, f: Finding) -> list[tuple[Any, Array]]:
         """Build steps and pose of both bodies of a finding, at its moment."""
