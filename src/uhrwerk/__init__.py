@@ -8,8 +8,35 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
 """
 
 from uhrwerk.core.document import Document, Refused, read, schema, write
-from uhrwerk.core.document.document import Clearance, Cycle, Determinate, Group, MassLimit, NoInterference, Units
-from uhrwerk.core.document.element import Bore, FramePlate, LinkBar, Pin, Post, SpurGear
+from uhrwerk.core.document.document import (
+    Clearance,
+    Cycle,
+    Determinate,
+    Group,
+    MassLimit,
+    NoInterference,
+    TimeRatio,
+    Travel,
+    Units,
+)
+from uhrwerk.core.document.element import (
+    AngledLink,
+    ArcLink,
+    Bore,
+    Carrier,
+    EccentricDisc,
+    FramePlate,
+    HingeLeaf,
+    LinkBar,
+    Pin,
+    Post,
+    Rack,
+    RingGear,
+    SlottedLever,
+    SpurGear,
+    SteppedShaft,
+)
+from uhrwerk.core.document.joint import At
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.draft import Draft
 
@@ -26,7 +53,8 @@ def check(document: Document) -> Evaluation:
 
 
 __all__ = [
-    "Bore", "Clearance", "Cycle", "Determinate", "Document", "Draft", "Evaluation", "Evaluator", "FramePlate", "Group",
-    "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Refused", "SpurGear", "Units", "check", "read", "schema",
+    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
+    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "Units", "check", "read", "schema",
     "write",
 ]  # fmt: skip

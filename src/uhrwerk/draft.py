@@ -14,22 +14,35 @@ from __future__ import annotations
 from typing import Any
 
 from uhrwerk.core.document import Document, command, new_id
-from uhrwerk.core.document.document import (
+from uhrwerk.core.document.document import Driver, Group, Of, Part, Placed, Requirement, Sliding, Turning
+from uhrwerk.core.document.element import Element
+from uhrwerk.core.document.joint import (
+    AngleBetween,
     At,
-    Driver,
+    BevelPair,
+    Concentric,
+    Cylindrical,
+    Distance,
+    Flush,
     GearPair,
-    Group,
-    Of,
-    Part,
-    Placed,
+    HelicalPair,
+    Parallel,
+    Perpendicular,
+    Planar,
     Prismatic,
-    Requirement,
+    RackPair,
     Revolute,
     Rigid,
-    Start,
-    Turning,
+    Screw,
+    ScrewPair,
+    SlotPair,
+    Spherical,
+    Symmetric,
+    Tangent,
+    Universal,
+    WormPair,
 )
-from uhrwerk.core.document.element import Element
+from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
 from uhrwerk.core.evaluate import accept
 
 
@@ -42,6 +55,10 @@ class Handle(str):
     def body(self, name: str | None = None) -> Of:
         """The placed part, or one body of it, for a clearance."""
         return Of(placed=str(self), body=name)
+
+    def copy(self, k: int) -> Handle:
+        """The k-th of a repeat; the first is the original."""
+        return Handle(of_copy(str(self), k))
 
 
 class Draft:
@@ -71,9 +88,26 @@ class Draft:
         return Handle(key)
 
     def _joint(self, joint: Any) -> str:
-        key = new_id(joint.name, self.document.joints)
+        key = new_id(joint.name, {**self.document.joints, **self.document.relations})
         self.do(command.AddJoint(id=key, joint=joint))
         return key
+
+    def _relation(self, relation: Any) -> str:
+        key = new_id(relation.name, {**self.document.joints, **self.document.relations})
+        self.do(command.AddRelation(id=key, relation=relation))
+        return key
+
+    def _pair(self, pair: Any) -> str:
+        key = new_id(pair.name, self.document.pairs)
+        self.do(command.AddPair(id=key, pair=pair))
+        return key
+
+    def _repeat(self, repeat: Any) -> str:
+        key = new_id(repeat.name, self.document.repeats)
+        self.do(command.AddRepeat(id=key, repeat=repeat))
+        return key
+
+    # joints
 
     def rigid(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._joint(Rigid(name=name, a=a, b=b, **how))
@@ -84,13 +118,94 @@ class Draft:
     def prismatic(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._joint(Prismatic(name=name, a=a, b=b, **how))
 
+    def cylindrical(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Cylindrical(name=name, a=a, b=b, **how))
+
+    def screw(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Screw(name=name, a=a, b=b, **how))
+
+    def planar(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Planar(name=name, a=a, b=b, **how))
+
+    def spherical(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Spherical(name=name, a=a, b=b, **how))
+
+    def universal(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Universal(name=name, a=a, b=b, **how))
+
+    # relations
+
+    def flush(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Flush(name=name, a=a, b=b, **how))
+
+    def concentric(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Concentric(name=name, a=a, b=b, **how))
+
+    def parallel(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Parallel(name=name, a=a, b=b, **how))
+
+    def perpendicular(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Perpendicular(name=name, a=a, b=b, **how))
+
+    def distance(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Distance(name=name, a=a, b=b, **how))
+
+    def angle(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(AngleBetween(name=name, a=a, b=b, **how))
+
+    def tangent(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Tangent(name=name, a=a, b=b, **how))
+
+    def symmetric(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._relation(Symmetric(name=name, a=a, b=b, **how))
+
+    # pairs
+
     def gear_pair(self, name: str, a: str, b: str) -> str:
-        key = new_id(name, self.document.pairs)
-        self.do(command.AddPair(id=key, pair=GearPair(name=name, a=a, b=b)))
-        return key
+        return self._pair(GearPair(name=name, a=a, b=b))
+
+    def rack_pair(self, name: str, gear: str, rack: str) -> str:
+        return self._pair(RackPair(name=name, a=gear, b=rack))
+
+    def helical_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(HelicalPair(name=name, a=a, b=b, **how))
+
+    def bevel_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(BevelPair(name=name, a=a, b=b, **how))
+
+    def worm_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(WormPair(name=name, a=a, b=b, **how))
+
+    def screw_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(ScrewPair(name=name, a=a, b=b, **how))
+
+    def slot_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(SlotPair(name=name, a=a, b=b, **how))
+
+    # repeats
+
+    def ring(self, name: str, placed: list[Handle], about: At, count: str, step: str = "") -> str:
+        return self._repeat(RingRepeat(name=name, placed=[str(p) for p in placed], about=about, count=count, step=step))
+
+    def row(self, name: str, placed: list[Handle], along: At, count: str, pitch: str) -> str:
+        return self._repeat(
+            RowRepeat(name=name, placed=[str(p) for p in placed], along=along, count=count, pitch=pitch)
+        )
+
+    def mirror(self, name: str, placed: list[Handle], about: At) -> str:
+        return self._repeat(MirrorRepeat(name=name, placed=[str(p) for p in placed], about=about))
+
+    def copy(self, name: str, placed: list[Handle], count: str = "2", **shift: str) -> str:
+        """The same parts with the joints inside once more, which move on their own."""
+        return self._repeat(CopyRepeat(name=name, placed=[str(p) for p in placed], count=count, shift=Start(**shift)))
+
+    # the rest
 
     def turn(self, name: str, joint: str, speed: str, start: str = "0 deg") -> str:
         return self.drive(Turning(name=name, joint=joint, speed=speed, start=start))
+
+    def slide(self, name: str, joint: str, speed: str, start: str = "0 mm") -> str:
+        return self.drive(Sliding(name=name, joint=joint, speed=speed, start=start))
 
     def drive(self, driver: Driver) -> str:
         key = new_id(driver.name, self.document.drivers)

@@ -139,7 +139,7 @@ def test_the_bound_is_never_above_dense_sampling(evaluator: Evaluator, seed: int
         pytest.skip("the crank does not turn fully")
     x, y = random.uniform(-60, 140), random.uniform(-80, 120)
     post = draft.part("Post", "steel", Pin(diameter="4 mm", length="40 mm"))
-    from uhrwerk.core.document.document import At
+    from uhrwerk.core.document.joint import At
 
     draft.rigid("Post on ground", At(placed="ground", datum="hole_1"), post["axis"])
     draft.set("placed.post.start", {"x": f"{x} mm", "y": f"{y} mm", "z": "0 mm"})

@@ -16,7 +16,7 @@ from uhrwerk.core.motion import DeadPoint, Motion, coordinates, cycle
 def run(document: Document) -> tuple[Motion, dict]:
     m = compile(document)
     motion = cycle(m, solve(m), document.scope().value(document.cycle.duration, "time"), document.cycle.frames)
-    return motion, coordinates(document, m, motion)
+    return motion, coordinates(m, motion)
 
 
 def test_a_rocker_driven_past_its_reach_stops_at_the_dead_point() -> None:

@@ -55,12 +55,12 @@ def test_schema_accepts_the_demo_and_refuses_what_we_refuse(tucker: Document) ->
         ("joints.rocker_on_coupler.a.placed", "gone", "no placed part"),
         ("joints.rocker_on_coupler.a.placed", "rocker_and_finger", "two different parts"),
         ("drivers.motor.joint", "gone", "no joint"),
-        ("drivers.motor.joint", "arbor_pressed_in_wheel", "needs a revolute joint"),
+        ("drivers.motor.joint", "arbor_pressed_in_wheel", "needs a revolute or cylindrical or screw joint"),
         ("requirements.rocker_clears_post.a.placed", "gone", "no placed part"),
         ("requirements.moving_mass.of", "gone", "no group"),
         ("frame", "gone", "no placed part"),
         ("cycle.duration", "0 s", "above zero"),
-        ("pairs.pinion_drives_wheel.b", "motor_pinion", "two different gears"),
+        ("pairs.pinion_drives_wheel.b", "motor_pinion", "two different parts"),
     ],
 )
 def test_a_bad_value_is_refused_with_its_path(tucker: Document, path: str, value: object, reason: str) -> None:

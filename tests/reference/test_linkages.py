@@ -25,7 +25,7 @@ def test_four_bar_agrees_with_the_closed_form_over_360_poses(crossed: bool) -> N
     document = four_bar(*SIZES, crossed=crossed)
     m = compile(document)
     motion = cycle(m, solve(m), 1.0, 360)
-    found = coordinates(document, m, motion)
+    found = coordinates(m, motion)
     want = four_bar_closed_form(*SIZES, 2 * np.pi * motion.times, 2 * np.pi, crossed)
     rocker, coupler = found["rocker_in_ground"], found["coupler_on_crank"]
     crank = found["crank_in_ground"]

@@ -23,13 +23,23 @@ from numpy.typing import NDArray
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import Mechanism, Mobility, NotSolvable, Problem, compile, mobility, solve
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.checks import Finding, MassOf, Shape, Sweep, Verdict, mass_of
+from uhrwerk.core.checks import Finding, MassOf, Shape, Sweep, Verdict, mass_of, time_ratio, travel
 from uhrwerk.core.checks.shape import Pair
 from uhrwerk.core.document import Document, Refused, apply, numbers
-from uhrwerk.core.document.document import MOVING, WHOLE, Clearance, Determinate, MassLimit, NoInterference, Of
+from uhrwerk.core.document.document import (
+    MOVING,
+    WHOLE,
+    Clearance,
+    Determinate,
+    MassLimit,
+    NoInterference,
+    Of,
+    TimeRatio,
+    Travel,
+)
 from uhrwerk.core.motion import Coordinate, DeadPoint, Motion, coordinates, cycle
 from uhrwerk.core.quantity import display
-from uhrwerk.core.solids import BuildFailed, Solid, Workshop, key
+from uhrwerk.core.solids import BuildFailed, Solid, Workshop, behind, key
 
 Array = NDArray[np.float64]
 T = TypeVar("T")
@@ -47,9 +57,13 @@ class Cancelled(Exception):
 
 @dataclass
 class Evaluation:
-    """Everything computed from one document. Stages that could not be reached are None, and `problems` says why."""
+    """Everything computed from one document. Stages that could not be reached are None, and `problems` says why.
+
+    `document` has every copy written out; `stated` is what the designer wrote.
+    """
 
     document: Document
+    stated: Document
     problems: list[Problem] = field(default_factory=list)
     mechanism: Mechanism | None = None
     solids: dict[str, Solid] = field(default_factory=dict)  # by placed part
@@ -141,9 +155,10 @@ class Evaluator:
             if progress is not None:
                 progress(words, fraction)
 
-        out = Evaluation(document)
+        out = Evaluation(document, document)
         step("joints", 0.0)
         out.mechanism = m = compile(document)
+        out.document = document = m.document
         out.problems += m.problems
         self._move(out, step)
         step("solids", 0.15)
@@ -166,7 +181,7 @@ class Evaluator:
         scope = document.scope()
         duration = scope.value(document.cycle.duration, "time")
         name = _hash(
-            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, *r.vectors, r.c, r.rate, r.teeth, r.owner)),
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.rate, r.sizes, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
             duration, document.cycle.frames,
         )  # fmt: skip
@@ -192,26 +207,29 @@ class Evaluator:
             if out.pose is not None:
                 out.mobility = mobility(document, m, out.pose)
             if out.motion is not None:
-                out.coordinates = coordinates(document, m, out.motion)
+                out.coordinates = coordinates(m, out.motion)
+                out.problems += _beyond_limits(out)
         out.motion_key = name
 
     def _build(self, out: Evaluation) -> None:
         document = out.document
         scope = document.scope()
         bad = {p.path.split(".")[1] for p in out.problems if p.path.startswith("parts.")}
+        used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
         recipes = {}
-        for i, part in document.parts.items():
-            if i not in bad:
-                n = numbers(part.element, scope)
-                recipes[i] = elements.of(n).solid(n)
+        for part, image in sorted(used):
+            n = numbers(document.parts[part].element, scope)
+            recipes[part, image] = elements.of(n).solid(n)
+            if image:
+                recipes[part, image] = behind(recipes[part, image])
         built = dict(zip(recipes, self.workshop.build_all(recipes.values()), strict=True))
-        for i, solid in built.items():
+        for (part, _), solid in built.items():
             if isinstance(solid, BuildFailed):
-                out.problems.append(Problem(f"parts.{i}", f"{document.parts[i].name}: {solid}"))
+                out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
         for i, placed in document.placed.items():
-            made = built.get(placed.part)
+            made = built.get((placed.part, placed.mirrored))
             if isinstance(made, Solid):
-                out.solids[i], out.solid_keys[i] = made, key(recipes[placed.part])
+                out.solids[i], out.solid_keys[i] = made, key(recipes[placed.part, placed.mirrored])
 
     def _weigh(self, out: Evaluation) -> None:
         document, m = out.document, out.mechanism
@@ -233,6 +251,8 @@ class Evaluator:
         assert m is not None
         found = []
         for p, solid in out.solids.items():
+            if out.document.placed[p].left_out:
+                continue
             link = m.link_of[p]
             local = np.asarray(m.links[link].local[p])
             for body in solid.bodies.values():
@@ -247,13 +267,7 @@ class Evaluator:
         asked = [(r.a, r.b) for r in document.requirements.values() if isinstance(r, Clearance)]
         everything = any(isinstance(r, NoInterference) for r in document.requirements.values())
         sweep = Sweep(motion)
-        pitches = {}
-        for pair in document.pairs.values():
-            turning = abs(motion.velocity[0, m.link_of[pair.a], 3:]).max()
-            teeth = getattr(document.parts[document.placed[pair.a].part].element, "teeth", 1)
-            pitches[frozenset((f"{pair.a}/gear", f"{pair.b}/gear"))] = (
-                2 * np.pi / teeth / turning if turning else motion.duration
-            )
+        pitches = _pitches(out)
         jobs = []
         for a, b in itertools.combinations(self._shapes(out), 2):
             if a.placed == b.placed:
@@ -300,6 +314,10 @@ class Evaluator:
             )
         if out.problems:  # joints that wait or contradict: distances would be those of another mechanism
             return Verdict(i, asked.name, asked.kind, None, f"No answer: {out.problems[0].words}")
+        if isinstance(asked, Travel):
+            return _travel(out, i, asked)
+        if isinstance(asked, TimeRatio):
+            return _time_ratio(out, i, asked)
         if isinstance(asked, NoInterference):
             return self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
         return self._clearance(out, i, asked, scope.value(asked.at_least, "length"))
@@ -403,8 +421,10 @@ class Evaluator:
         links = out.motion.between(np.array([f.time]))[0]
         both = []
         for s in self._two(out, f):
-            n = numbers(out.document.parts[out.document.placed[s.placed].part].element, scope)
-            steps = next(b["steps"] for b in elements.of(n).solid(n)["bodies"] if b["name"] == s.body.name)
+            placed = out.document.placed[s.placed]
+            n = numbers(out.document.parts[placed.part].element, scope)
+            made = behind(elements.of(n).solid(n)) if placed.mirrored else elements.of(n).solid(n)
+            steps = next(b["steps"] for b in made["bodies"] if b["name"] == s.body.name)
             both.append((steps, poses.compose(links[s.link], s.local)))
         return both
 
@@ -432,10 +452,9 @@ def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
     words = f"mobility {found.count}, drivers {len(out.document.drivers)}"
     if names:
         words += f"; nothing holds {', '.join(names)}"
+    driven = {d.joint for d in out.document.drivers.values()}
     if found.undriven:
-        words += "; free: " + "; ".join(
-            f.words for f in found.freedoms if f.joint not in {d.joint for d in out.document.drivers.values()}
-        )
+        words += "; free: " + "; ".join(f.words for f in found.freedoms if f.joint not in driven)
     return Verdict(
         i,
         asked.name,
@@ -448,6 +467,84 @@ def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
         "number",
         basis="null space of the joint equations at the assembled pose",
     )
+
+
+def _pitches(out: Evaluation) -> dict[frozenset[str], float]:
+    """The time of one tooth pitch of every gear or rack pair, by the names of both bodies."""
+    document, m, motion = out.document, out.mechanism, out.motion
+    assert m is not None
+    assert motion is not None
+    found = {}
+    for pair in document.pairs.values():
+        if pair.kind not in ("gear", "rack"):
+            continue
+        relative = motion.velocity[0, m.link_of[pair.a], 3:] - motion.velocity[0, m.link_of[pair.b], 3:]
+        turning = float(np.abs(relative).max())
+        element = document.parts[document.placed[pair.a].part].element
+        teeth = getattr(element, "teeth", 1)
+        bodies = frozenset((f"{pair.a}/gear", f"{pair.b}/{'rack' if pair.kind == 'rack' else 'gear'}"))
+        found[bodies] = 2 * np.pi / teeth / turning if turning > 1e-9 else motion.duration
+    return found
+
+
+def _beyond_limits(out: Evaluation) -> list[Problem]:
+    """Joints that the cycle would take beyond their limits."""
+    m, found = out.mechanism, []
+    assert m is not None
+    assert out.motion is not None
+    for c in out.coordinates.values():
+        held = m.held[c.joint]
+        for name, least, most in held.limits:
+            if name != c.name:
+                continue
+            over = np.maximum(c.value - most, least - c.value)
+            at = int(np.argmax(over))
+            if over[at] > 1e-7:
+                dimension = "angle" if c.turning else "length"
+                unit = "deg" if c.turning else out.document.units.length
+                reached, limit = (
+                    display(float(v), dimension, unit) for v in (c.value[at], most if c.value[at] > most else least)
+                )
+                first = float(out.motion.times[int(np.argmax(over > 1e-7))])
+                words = f"{held.name} would go to {reached}, beyond its limit of {limit}, from {first:.3f} s on"
+                found.append(Problem(held.path, words))
+    return found
+
+
+def _coordinate(out: Evaluation, joint: str, turning: bool | None = None) -> Coordinate | None:
+    """The coordinate of a joint that a requirement speaks of."""
+    own = [c for c in out.coordinates.values() if c.joint == joint and turning in (None, c.turning)]
+    return max(own, key=lambda c: float(np.ptp(c.value)), default=None)
+
+
+def _travel(out: Evaluation, i: str, asked: Travel) -> Verdict:
+    turning = bool(asked.turn)
+    dimension, unit = ("angle", "deg") if turning else ("length", out.document.units.length)
+    limit = out.document.scope().value(asked.turn if turning else asked.slide, dimension)
+    c = _coordinate(out, asked.joint, turning)
+    if c is None or out.motion is None:
+        return Verdict(
+            i, asked.name, asked.kind, None, f"No answer: nothing {'turns' if turning else 'slides'} in this joint"
+        )
+    found = travel(c, out.motion.times)
+    words = f"{display(found.value, dimension, unit)} over the cycle, at least {display(limit, dimension, unit)} asked"
+    return Verdict(
+        i, asked.name, asked.kind, found.value >= limit - 1e-9, words, found.value, limit, ">=", dimension, found.error, found.time,
+        basis="joint coordinate over the cycle; its turning points between frames too",
+    )  # fmt: skip
+
+
+def _time_ratio(out: Evaluation, i: str, asked: TimeRatio) -> Verdict:
+    limit = out.document.scope().value(asked.at_least, "number")
+    c = _coordinate(out, asked.joint)
+    found = time_ratio(c, out.motion.times) if c is not None and out.motion is not None else None
+    if found is None:
+        return Verdict(i, asked.name, asked.kind, None, "No answer: this joint does not go forth and back in the cycle")
+    words = f"the slow stroke takes {found.value:.3f} times as long as the fast one, at least {limit:g} asked"
+    return Verdict(
+        i, asked.name, asked.kind, found.value >= limit - 1e-9, words, found.value, limit, ">=", "number", found.error, found.time,
+        basis="moments where the joint's velocity is zero, between frames",
+    )  # fmt: skip
 
 
 def _is(shape: Shape, of: Of) -> bool:

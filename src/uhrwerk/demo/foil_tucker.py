@@ -59,7 +59,7 @@ def foil_tucker() -> Document:
         "Wheel with crank pin", "brass",
         SpurGear(module="gear_m", teeth=54, width="6 mm", bore="8 mm", thinning="0.05 mm",
                  pins={"crank_pin": Post(x="22 mm", diameter="5 mm", height="7 mm")}),
-        x="98 mm", y="52 mm", z="2 mm",
+        x="98 mm", y="52 mm", z="2 mm", turn_z="-3 deg",
     )  # fmt: skip
     coupler = d.part("Coupler", "aluminium", LinkBar(distance="88 mm", width="arm_w", thickness="5 mm", bore_1="5 mm + play", bore_2="5 mm + play"),
                      x="120 mm", y="52 mm", z="9 mm", turn_z="28 deg")  # fmt: skip

@@ -287,9 +287,7 @@ def create_app(
         e = result_of(mechanism, revision)
         if placed not in e.solids or body not in e.solids[placed].bodies:
             raise Missing("There is no such body.")
-        block = picture.mesh_block(
-            e.solids[placed].bodies[body], picture.datums_of(e.document, e.document.placed[placed].part)
-        )
+        block = picture.mesh_block(e.solids[placed].bodies[body], e.mechanism.datums[placed])
         return Response(
             block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"}
         )

@@ -1,10 +1,11 @@
 """Assembly: links and their equations, the solver, mobility, redundancy and contradiction."""
 
-from uhrwerk.core.assembly.assembly import Mechanism, Problem, compile, coordinate_row, teeth_of
+from uhrwerk.core.assembly.assembly import Mechanism, Problem, compile, start_pose, teeth_of
+from uhrwerk.core.assembly.joints import ANGLES, Held, coordinate_row
 from uhrwerk.core.assembly.mobility import Freedom, Mobility, mobility
 from uhrwerk.core.assembly.solution import NotSolvable, solve
 
 __all__ = [
-    "Freedom", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "coordinate_row", "mobility", "solve",
-    "teeth_of",
+    "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "coordinate_row", "mobility",
+    "solve", "start_pose", "teeth_of",
 ]  # fmt: skip

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cache
 from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
 
 from uhrwerk.core import elements
+from uhrwerk.core.assembly import joints, pairs, relations
 from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.joints import Held, axes, coordinate_row
 from uhrwerk.core.assembly.pose import IDENTITY, Array
+from uhrwerk.core.assembly.relations import NotFitting, Place
+from uhrwerk.core.assembly.repeat import mirrored, start_pose, written_out
 from uhrwerk.core.assembly.rows import Row, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 from uhrwerk.core.document import Document, numbers
@@ -35,21 +40,42 @@ class Link:
     local: Mapping[str, Array]
 
 
+@dataclass(frozen=True)
+class Aim:
+    """Where a joint or relation wants b's frame: z along a's z, and the origins together where `meet`."""
+
+    owner: str
+    a: int
+    frame_a: Array
+    b: int
+    frame_b: Array
+    aligned: bool
+    meet: bool
+
+
 @dataclass
 class Mechanism:
-    """The document's kinematics with numbers: links (the frame first), datums, and the rows of each joint, pair, driver."""
+    """The document's kinematics with numbers: links (the frame first), datums, and the rows of each joint, pair, driver.
 
+    `document` has every copy written out; `stated` is the one that the designer wrote.
+    """
+
+    document: Document
     links: list[Link]
     link_of: dict[str, int]
     rows: list[Row]
     drives: list[Row]
-    names: dict[str, str]  # path of a joint, pair or driver -> its name
+    names: dict[str, str]  # path of a joint, relation, pair or driver -> its name
     datums: dict[str, dict[str, Datum]]  # placed part -> its datums
     start: Array  # (L, 7)
     reach: float
+    stated: Document
+    starts: dict[str, Array]
     loose: list[str] = field(default_factory=list)
     problems: list[Problem] = field(default_factory=list)
-    frames: dict[str, tuple[int, Array, int, Array]] = field(default_factory=dict)  # joint -> (link, frame) of a and b
+    remarks: list[Problem] = field(default_factory=list)
+    held: dict[str, Held] = field(default_factory=dict)  # joints, and those that relations make, by id
+    aims: list[Aim] = field(default_factory=list)
 
     def system(self, drives: bool = True, without: frozenset[str] = frozenset()) -> Rows:
         chosen = [r for r in self.rows + (self.drives if drives else []) if r.owner not in without]
@@ -66,16 +92,18 @@ class Mechanism:
         link = self.link_of[placed]
         return poses.compose(link_pose[..., link, :], np.asarray(self.links[link].local[placed]))
 
+    def place(self, placed: str, datum: str) -> Place:
+        """A datum with its frame on the link that carries its part."""
+        link, d = self.link_of[placed], self.datums[placed][datum]
+        return Place(link, poses.compose(np.asarray(self.links[link].local[placed]), datum_frame(d)), d, placed)
+
+    def coordinates(self) -> list[tuple[str, str]]:
+        """Every coordinate as (joint, name), the leading one of each joint first."""
+        return [(i, name) for i, h in self.held.items() for name in h.coordinates]
+
 
 def datum_frame(datum: Datum) -> Array:
     return poses.from_axes(datum.origin, datum.x, datum.z)
-
-
-def start_pose(start: SimpleNamespace) -> Array:
-    q = IDENTITY[3:]
-    for axis, angle in zip(np.eye(3), (start.turn_x, start.turn_y, start.turn_z), strict=True):
-        q = poses.multiply(poses.turned(axis * angle), q)
-    return np.concatenate([[start.x, start.y, start.z], q])
 
 
 def _joint_shift(joint: SimpleNamespace) -> Array:
@@ -85,124 +113,252 @@ def _joint_shift(joint: SimpleNamespace) -> Array:
     return np.concatenate([[0.0, 0.0, joint.offset], poses.multiply(turn, flip)])
 
 
-def compile(document: Document) -> Mechanism:
+def compile(stated: Document) -> Mechanism:
     """The mechanism of a document. What cannot be used (a vanished datum, an impossible gear pair) becomes a problem."""
-    scope = document.scope()
-    sizes = {i: numbers(p.element, scope) for i, p in document.parts.items()}
+    scope = stated.scope()
+    sizes = {i: numbers(p.element, scope) for i, p in stated.parts.items()}
     problems: list[Problem] = []
-    datums: dict[str, dict[str, Datum]] = {}
-    by_part: dict[str, dict[str, Datum]] = {}
     for i, n in sizes.items():
-        wrong = elements.of(n).faults(n)
         problems += [
-            Problem(f"parts.{i}.element.{where}", f"{document.parts[i].name}: {where.replace('_', ' ')} {why}")
-            for where, why in wrong
+            Problem(f"parts.{i}.element.{where}", f"{stated.parts[i].name}: {where.replace('_', ' ')} {why}")
+            for where, why in elements.of(n).faults(n)
         ]
-        by_part[i] = {} if wrong else elements.of(n).datums(n)
-    for i, placed in document.placed.items():
-        datums[i] = by_part[placed.part]
-    starts = {i: start_pose(numbers(p.start, scope)) for i, p in document.placed.items()}
 
-    joints: dict[str, Any] = {}
+    @cache
+    def datums_of(part: str, image: bool) -> dict[str, Datum]:
+        n = sizes[part]
+        named = {} if elements.of(n).faults(n) else elements.of(n).datums(n)
+        return {i: mirrored(d) for i, d in named.items()} if image else named
+
+    written = written_out(stated, datums_of)
+    document = written.document
+    datums = {i: {**datums_of(p.part, p.mirrored), **written.datums.get(i, {})} for i, p in document.placed.items()}
+    absent = {i for i, p in document.placed.items() if p.left_out and i != document.frame}
+
+    def waits(path: str, name: str, *ends: Any) -> bool:
+        """Whether a joint has all its datums; says so where not. One with a part that is left out is passed over."""
+        if any(at.placed in absent for at in ends):
+            return True
+        missing = [at for at in ends if at.datum not in datums[at.placed]]
+        for at in missing:
+            problems.append(
+                Problem(path, f"{name} waits: {document.placed[at.placed].name} has no datum {at.datum!r} now")
+            )
+        return bool(missing)
+
+    stated_joints: dict[str, Any] = {}
     ends: dict[str, tuple[Array, Array]] = {}
     for i, joint in document.joints.items():
-        missing = [at for at in (joint.a, joint.b) if at.datum not in datums[at.placed]]
-        for at in missing:
-            name = document.placed[at.placed].name
-            problems.append(Problem(f"joints.{i}", f"{joint.name} waits: {name} has no datum {at.datum!r} now"))
-        if not missing:
+        if not waits(f"joints.{i}", joint.name, joint.a, joint.b):
             n = numbers(joint, scope)
-            joints[i] = n
-            ends[i] = (
-                poses.compose(datum_frame(datums[joint.a.placed][joint.a.datum]), _joint_shift(n)),
-                datum_frame(datums[joint.b.placed][joint.b.datum]),
-            )
+            stated_joints[i] = n
+            here, there = (datum_frame(datums[at.placed][at.datum]) for at in (joint.a, joint.b))
+            ends[i] = poses.compose(here, _joint_shift(n)), there
 
-    links, link_of, clash = _links(document, joints, ends)
+    links, link_of, clash = _links(document, stated_joints, ends, absent, written.starts)
     problems += clash
-    start = np.array([starts[link.parts[0]] for link in links]) if links else np.zeros((0, 7))
+    start = np.array([written.starts[link.parts[0]] for link in links]) if links else np.zeros((0, 7))
     spread = [np.linalg.norm(d.origin) + d.radius for named in datums.values() for d in named.values()]
     reach = max([1e-3, *(float(s) for s in spread)])
+    remarks = [Problem(path, words) for path, words in written.remarks]
+    m = Mechanism(
+        document,
+        links,
+        link_of,
+        [],
+        [],
+        {},
+        datums,
+        start,
+        reach,
+        stated,
+        written.starts,
+        problems=problems,
+        remarks=remarks,
+    )
 
-    m = Mechanism(links, link_of, [], [], {}, datums, start, reach, problems=problems)
-    for i, n in joints.items():
+    def no_effect(path: str, name: str, a: int, b: int) -> bool:
+        if a == b:
+            problems.append(Problem(path, f"{name} has no effect: rigid joints already hold both parts together"))
+        return a == b
+
+    for i, n in stated_joints.items():
+        path = f"joints.{i}"
         if n.kind == "rigid":
             continue
         (a, frame_a), (b, frame_b) = (
-            (link_of[at.placed], poses.compose(links[link_of[at.placed]].local[at.placed], frame))
+            (link_of[at.placed], poses.compose(np.asarray(links[link_of[at.placed]].local[at.placed]), frame))
             for at, frame in ((n.a, ends[i][0]), (n.b, ends[i][1]))
         )
-        m.names[f"joints.{i}"] = n.name
-        if a == b:
+        m.names[path] = n.name
+        if no_effect(path, n.name, a, b):
+            continue
+        lead = getattr(n, "lead", 0.0)
+        if n.kind == "screw" and not lead:
+            problems.append(Problem(path, f"{n.name}: the lead of a screw cannot be zero"))
+            continue
+        held = Held(
+            i,
+            path,
+            n.name,
+            n.kind,
+            a,
+            frame_a,
+            b,
+            frame_b,
+            n.a.placed,
+            n.b.placed,
+            lead,
+            _limits(n, n.kind, problems, path),
+        )
+        m.held[i] = held
+        m.rows += joints.rows(held)
+        m.aims.append(Aim(path, a, frame_a, b, frame_b, n.kind not in ("spherical", "universal"), n.kind != "planar"))
+    _relate(m, scope, waits, no_effect)
+    for i, pair in document.pairs.items():
+        path = f"pairs.{i}"
+        m.names[path] = pair.name
+        found = _pair_rows(m, sizes, i, numbers(pair, scope), waits, absent)
+        if found is not None:
+            m.rows += found
+    for i, driver in document.drivers.items():
+        path = f"drivers.{i}"
+        m.names[path] = driver.name
+        turning = driver.kind == "turning"
+        held_by = m.held.get(driver.joint)
+        if held_by is None:
+            what = (document.joints | document.relations).get(driver.joint)
+            if not (what is not None and absent & {what.a.placed, what.b.placed}):
+                problems.append(Problem(path, f"{driver.name} waits for its joint"))
+            continue
+        name = next((c for c in held_by.coordinates if (c in joints.ANGLES) == turning), None)
+        if name is None:
+            kinds = "turns" if turning else "slides"
             problems.append(
-                Problem(f"joints.{i}", f"{n.name} has no effect: rigid joints already hold both parts together")
+                Problem(path, f"{driver.name}: {held_by.name} is {held_by.kind}, and nothing {kinds} in it")
             )
             continue
-        m.frames[i] = (a, frame_a, b, frame_b)
-        m.rows += _joint_rows(n.kind, a, frame_a, b, frame_b, f"joints.{i}")
-    for i, pair in document.pairs.items():
-        m.names[f"pairs.{i}"] = pair.name
-        row = _mesh_row(document, m, sizes, i, pair)
-        if isinstance(row, Problem):
-            problems.append(row)
-        else:
-            m.rows.append(row)
-    for i, driver in document.drivers.items():
-        m.names[f"drivers.{i}"] = driver.name
-        if driver.joint not in m.frames:
-            problems.append(Problem(f"drivers.{i}", f"{driver.name} waits for its joint"))
-            continue
         n = numbers(driver, scope)
-        m.drives.append(coordinate_row(m, driver.joint, driver.kind == "turning", f"drivers.{i}", n.start, n.speed))
-    m.loose = _not_held(m)
+        if held_by.kind == "screw" and turning:  # told by its travel, which counts every turn
+            per = held_by.lead / (2 * np.pi)
+            m.drives.append(coordinate_row(held_by, "slide", path, n.start * per, n.speed * per))
+        else:
+            m.drives.append(coordinate_row(held_by, name, path, n.start, n.speed))
+    m.loose = _not_held(m, absent)
     return m
 
 
-def coordinate_row(m: Mechanism, joint: str, turning: bool, owner: str, c: float = 0.0, rate: float = 0.0) -> Row:
-    """The row that measures (or drives) a joint's angle or travel."""
-    a, fa, b, fb = m.frames[joint]
-    x, y, z = _axes(fa)
-    if turning:
-        return Row("turn", a, b, (x, y, _axes(fb)[0]), owner, c, rate)
-    return Row("point", a, b, (fa[:3], z, fb[:3]), owner, c, rate)
+def _limits(n: SimpleNamespace, kind: str, problems: list[Problem], path: str) -> tuple[tuple[str, float, float], ...]:
+    out = []
+    for name in joints.COORDINATES[kind]:
+        low, high = getattr(n, f"{name}_from", None), getattr(n, f"{name}_to", None)
+        if low is None and high is None:
+            continue
+        least, most = -np.inf if low is None else low, np.inf if high is None else high
+        if least > most:
+            problems.append(Problem(f"{path}.{name}_from", f"{n.name}: the lower limit lies above the upper one"))
+            continue
+        out.append((name, least, most))
+    return tuple(out)
 
 
-def _axes(frame: Array) -> tuple[Array, Array, Array]:
-    x, y, z = (poses.rotate(frame[3:], e) for e in np.eye(3))
-    return x, y, z
+def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Callable[..., bool]) -> None:
+    """Rows of the relations, and the joints that they make together."""
+    between: dict[frozenset[int], list[tuple[str, SimpleNamespace, Place, Place, list[Row]]]] = {}
+    for i, relation in m.document.relations.items():
+        path = f"relations.{i}"
+        m.names[path] = relation.name
+        about_at = getattr(relation, "about", None)
+        if waits(path, relation.name, relation.a, relation.b, *([about_at] if about_at is not None else [])):
+            continue
+        n = numbers(relation, scope)
+        a, b = (m.place(at.placed, at.datum) for at in (relation.a, relation.b))
+        about = None if about_at is None else m.place(about_at.placed, about_at.datum)
+        if no_effect(path, n.name, a.link, b.link):
+            continue
+        if getattr(n, "side", "same") == "opposite" and n.kind != "symmetric":
+            a = replace(a, frame=relations.turned_over(a.frame))
+            n.offset, n.distance = (
+                -getattr(n, k, 0.0) if a.datum.kind == "plane" else getattr(n, k, 0.0) for k in ("offset", "distance")
+            )
+        try:
+            rows = relations.rows(n, a, b, about, path)
+        except NotFitting as error:
+            m.problems.append(Problem(path, f"{n.name}: {error}"))
+            continue
+        m.rows += rows
+        if n.kind in ("flush", "concentric", "parallel") or (
+            n.kind == "distance" and a.datum.kind == b.datum.kind == "plane"
+        ):
+            m.aims.append(Aim(path, a.link, a.frame, b.link, b.frame, True, False))
+        if about is None or about.link in (a.link, b.link):
+            between.setdefault(frozenset((a.link, b.link)), []).append((i, n, a, b, rows))
+    for found in between.values():
+        i, n, a, b, _ = found[0]
+        path = f"relations.{i}"
+        blank = Held(i, path, n.name, "rigid", a.link, a.frame, b.link, b.frame, a.placed, b.placed)
+        held = relations.recognised([(n, a, b, rows) for _, n, a, b, rows in found], m.start, m.reach, blank)
+        if held is not None:
+            limits = _limits(n, held.kind, m.problems, path)
+            m.held[i] = replace(held, by=tuple(n.kind for _, n, *_ in found), limits=limits)
 
 
-def _joint_rows(kind: str, a: int, fa: Array, b: int, fb: Array, owner: str) -> list[Row]:
-    (xa, ya, za), (xb, yb, _) = _axes(fa), _axes(fb)
-
-    def point(u: Array) -> Row:
-        return Row("point", a, b, (fa[:3], u, fb[:3]), owner)
-
-    def square(u: Array, v: Array) -> Row:
-        return Row("square", a, b, (u, v), owner)
-
-    along = [point(xa), point(ya), square(za, xb), square(za, yb)]
-    return along + {"revolute": [point(za)], "prismatic": [square(xa, yb)]}[kind]
-
-
-def _mesh_row(document: Document, m: Mechanism, sizes: dict[str, SimpleNamespace], i: str, pair: Any) -> Row | Problem:
-    path = f"pairs.{i}"
-    gears = [sizes[document.placed[p].part] for p in (pair.a, pair.b)]
-    for which, gear in zip((pair.a, pair.b), gears, strict=True):
-        if gear.kind != "spur_gear":
-            return Problem(path, f"{pair.name}: {document.placed[which].name} is not a gear")
-        if "axis" not in m.datums[which]:
-            return Problem(path, f"{pair.name} waits: {document.placed[which].name} cannot be made with its sizes")
-    if abs(gears[0].module - gears[1].module) > 1e-9 or abs(gears[0].pressure_angle - gears[1].pressure_angle) > 1e-9:
-        return Problem(path, f"{pair.name}: module and pressure angle of both gears must be the same to mesh")
-    a, b = m.link_of[pair.a], m.link_of[pair.b]
-    if a == b:
-        return Problem(path, f"{pair.name}: both gears sit on one link and cannot turn against each other")
-    fa, fb = (
-        poses.compose(m.links[k].local[p], datum_frame(m.datums[p]["axis"])) for k, p in ((a, pair.a), (b, pair.b))
-    )
-    (xa, _, za), (xb, _, _) = _axes(fa), _axes(fb)
-    return Row("mesh", a, b, (fa[:3], za, xa, fb[:3], xb), path, teeth=(gears[0].teeth, gears[1].teeth))
+def _pair_rows(
+    m: Mechanism,
+    sizes: dict[str, SimpleNamespace],
+    i: str,
+    n: SimpleNamespace,
+    waits: Callable[..., bool],
+    absent: set[str],
+) -> list[Row] | None:
+    path, document = f"pairs.{i}", m.document
+    whole = isinstance(n.a, str)
+    placed = (n.a, n.b) if whole else (n.a.placed, n.b.placed)
+    if absent & set(placed):
+        return None
+    if whole:
+        names = ["axis", "pitch_line" if n.kind == "rack" else "axis"]
+        for p, datum in zip(placed, names, strict=True):
+            if datum not in m.datums[p]:
+                part = document.parts[document.placed[p].part]
+                made = not elements.of(sizes[document.placed[p].part]).faults(sizes[document.placed[p].part])
+                why = f"{document.placed[p].name} is not a {'rack' if datum == 'pitch_line' else 'gear'}"
+                if not made or part is None:
+                    why = f"waits: {document.placed[p].name} cannot be made with its sizes"
+                m.problems.append(Problem(path, f"{n.name}: {why}"))
+                return None
+        a, b = (m.place(p, datum) for p, datum in zip(placed, names, strict=True))
+    else:
+        if waits(path, n.name, n.a, n.b):
+            return None
+        a, b = (m.place(at.placed, at.datum) for at in (n.a, n.b))
+    if a.link == b.link:
+        m.problems.append(Problem(path, f"{n.name}: both parts sit on one link and cannot move against each other"))
+        return None
+    size_a, size_b = (sizes[document.placed[p].part] for p in placed)
+    for p, size in zip(placed, (size_a, size_b), strict=True):
+        if n.kind == "gear" and size.kind not in ("spur_gear", "ring_gear"):
+            m.problems.append(Problem(path, f"{n.name}: {document.placed[p].name} is not a gear"))
+            return None
+    try:
+        if n.kind == "gear":
+            return [pairs.gear_row(a, size_a, b, size_b, path)]
+        if n.kind == "rack":
+            return [pairs.rack_row(a, size_a, b, size_b, path)]
+        if n.kind == "bevel":
+            return [pairs.bevel_row(n, a, b, path)]
+        if n.kind == "helical":
+            return [pairs.helical_row(a, b, (n.teeth_a, n.teeth_b), (n.helix_a, n.helix_b), path)]
+        if n.kind == "worm":
+            return [pairs.worm_row(n, a, b, path)]
+        if n.kind == "screw_nut":
+            return [pairs.screw_nut_row(n, a, b, path)]
+        blank = Held(i, path, n.name, "slot", b.link, b.frame, a.link, a.frame, b.placed, a.placed)
+        rows, m.held[i] = pairs.slot(a, b, blank)
+        return rows
+    except NotFitting as error:
+        m.problems.append(Problem(path, f"{n.name}: {error}"))
+        return None
 
 
 def teeth_of(document: Document, placed: str) -> Tooth:
@@ -211,112 +367,124 @@ def teeth_of(document: Document, placed: str) -> Tooth:
 
 
 def _links(
-    document: Document, joints: dict[str, Any], ends: dict[str, tuple[Array, Array]]
+    document: Document,
+    stated: dict[str, Any],
+    ends: dict[str, tuple[Array, Array]],
+    absent: set[str],
+    starts: dict[str, Array],
 ) -> tuple[list[Link], dict[str, int], list[Problem]]:
-    """Merges rigidly joined parts; the frame's link comes first."""
+    """Merges rigidly joined parts; the frame's link comes first, and carries what is left out where it starts."""
     order = sorted(document.placed, key=lambda p: p != document.frame)
-    rigid = [(i, n) for i, n in joints.items() if n.kind == "rigid"]
+    rigid = [(i, n) for i, n in stated.items() if n.kind == "rigid"]
+    near: dict[str, list[tuple[str, Array]]] = {}
+    for i, n in rigid:
+        fa, fb = ends[i]
+        step = poses.compose(fa, poses.inverse(fb))  # b's part in a's part
+        near.setdefault(n.a.placed, []).append((n.b.placed, step))
+        near.setdefault(n.b.placed, []).append((n.a.placed, poses.inverse(step)))
     link_of: dict[str, int] = {}
     links: list[Link] = []
     problems: list[Problem] = []
     for first in order:
-        if first in link_of:
+        if first in link_of or first in absent:
             continue
-        local = {first: IDENTITY}
-        grown = True
-        while grown:
-            grown = False
-            for i, n in rigid:
-                fa, fb = ends[i]
-                step = poses.compose(fa, poses.inverse(fb))  # b's part in a's part
-                for known, other, move in (
-                    (n.a.placed, n.b.placed, step),
-                    (n.b.placed, n.a.placed, poses.inverse(step)),
-                ):
-                    if known in local and other not in local:
-                        local[other] = poses.compose(local[known], move)
-                        grown = True
+        local, waiting = {first: IDENTITY}, [first]
+        while waiting:
+            known = waiting.pop()
+            for other, move in near.get(known, []):
+                if other not in local:
+                    local[other] = poses.compose(local[known], move)
+                    waiting.append(other)
         for i, n in rigid:
             if n.a.placed in local:
                 fa, fb = ends[i]
                 gap = poses.between(poses.compose(local[n.a.placed], fa), poses.compose(local[n.b.placed], fb))
                 if np.abs(gap).max() > TOLERANCE:
                     names = ", ".join(o.name for _, o in rigid if o.a.placed in local)
-                    problems.append(
-                        Problem(
-                            f"joints.{i}", f"{n.name} contradicts the other rigid joints of the same parts ({names})"
-                        )
-                    )
+                    words = f"{n.name} contradicts the other rigid joints of the same parts ({names})"
+                    problems.append(Problem(f"joints.{i}", words))
+        if not links:
+            still = poses.inverse(starts[first])
+            local |= {p: poses.compose(still, starts[p]) for p in absent}
         for part in local:
             link_of[part] = len(links)
         links.append(Link(tuple(local), local))
     return links, link_of, problems
 
 
-def _not_held(m: Mechanism) -> list[str]:
+def _not_held(m: Mechanism, absent: set[str]) -> list[str]:
     """Placed parts that no chain of joints ties to the frame."""
-    held, grown = {0}, True
-    while grown:
-        more = {k for row in m.rows if row.kind != "mesh" for k in (row.a, row.b) if {row.a, row.b} & held}
-        grown = not more <= held
-        held |= more
-    return [p for at, link in enumerate(m.links) if at not in held for p in link.parts]
+    held, waiting = {0}, [0]
+    near: dict[int, set[int]] = {}
+    for row in m.rows:
+        if row.owner.startswith(("joints.", "relations.")):
+            for k in (row.a, row.b, row.c):
+                near.setdefault(k, set()).update({row.a, row.b, row.c} - {-1})
+    while waiting:
+        for k in near.get(waiting.pop(), set()) - held:
+            held.add(k)
+            waiting.append(k)
+    return [p for at, link in enumerate(m.links) if at not in held for p in link.parts if p not in absent]
 
 
-def attempt(m: Mechanism, rows: Rows) -> tuple[Array, float]:
+def attempt(m: Mechanism, rows: Rows, trials: int = 7) -> tuple[Array, float]:
     """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts."""
     start = m.scaled(m.start)
     best = (start, np.inf)
     shake = np.random.default_rng(7)
-    near = _brought_near(m, start, rows)
-    for trial in range(7):
+    used = {r.owner for r in rows.rows}
+    aims = [aim for aim in m.aims if aim.owner in used]
+    near = _brought_near(m, start, aims)
+    for trial in range(trials):
         guess = start if trial == 0 else near
         if trial > 1:
             kick = shake.normal(scale=0.15 * trial, size=(len(start), 6))
             kick[0] = 0
-            guess = _brought_near(m, poses.moved(start, kick), rows)
+            guess = _brought_near(m, poses.moved(start, kick), aims)
         pose, left = assemble(rows, guess)
-        if left <= TOLERANCE and _right_side(m, pose, rows):
+        if left <= TOLERANCE and _right_side(pose, aims):
             return pose, left
         if TOLERANCE < left < best[1]:
             best = (pose, left)
     return best
 
 
-def _right_side(m: Mechanism, pose: Array, rows: Rows) -> bool:
+def _right_side(pose: Array, aims: list[Aim]) -> bool:
     """Whether every joint's axes point the same way: the equations alone would accept the opposite too."""
-    used = {r.owner for r in rows.rows}
-    for i, (a, fa, b, fb) in m.frames.items():
-        if f"joints.{i}" not in used:
-            continue
-        za, zb = (poses.rotate(pose[k, 3:], _axes(f)[2]) for k, f in ((a, fa), (b, fb)))
-        if za @ zb < 0:
+    for aim in aims:
+        za, zb = (poses.rotate(pose[k, 3:], axes(f)[2]) for k, f in ((aim.a, aim.frame_a), (aim.b, aim.frame_b)))
+        if aim.aligned and za @ zb < 0:
             return False
     return True
 
 
-def _brought_near(m: Mechanism, start: Array, rows: Rows) -> Array:
+def _brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
     """Goes out from the frame along the joints; each link not yet visited makes the smallest move onto its joint's axis."""
     pose, visited, grown = start.copy(), {0}, True
-    used = {r.owner for r in rows.rows}
     while grown:
         grown = False
-        for i, (a, fa, b, fb) in m.frames.items():
-            if f"joints.{i}" not in used or (a in visited) == (b in visited):
+        for aim in aims:
+            if (aim.a in visited) == (aim.b in visited):
                 continue
-            (fixed, f_fixed), (free, f_free) = ((a, fa), (b, fb)) if a in visited else ((b, fb), (a, fa))
+            (fixed, f_fixed), (free, f_free) = ((aim.a, aim.frame_a), (aim.b, aim.frame_b))
+            if aim.b in visited:
+                (fixed, f_fixed), (free, f_free) = (free, f_free), (fixed, f_fixed)
             target = poses.compose(pose[fixed], m.scaled(f_fixed))
             here = poses.compose(pose[free], m.scaled(f_free))
             z_to, z_from = (poses.rotate(f[3:], np.array([0.0, 0, 1])) for f in (target, here))
-            across = np.cross(z_from, z_to)
-            size = float(np.linalg.norm(across))
-            if size < 1e-9:
-                across, size = (_axes(here)[0], 1.0) if z_from @ z_to < 0 else (np.zeros(3), 1.0)
-            angle = np.arctan2(size if np.any(across) else 0.0, z_from @ z_to)
-            spin = poses.turned(across / size * angle)
-            pose[free, 3:] = poses.multiply(spin, pose[free, 3:])
-            now = poses.compose(pose[free], m.scaled(f_free))
-            pose[free, :3] += target[:3] - now[:3]
+            if aim.aligned:
+                across = np.cross(z_from, z_to)
+                size = float(np.linalg.norm(across))
+                if size < 1e-9:
+                    across, size = (axes(here)[0], 1.0) if z_from @ z_to < 0 else (np.zeros(3), 1.0)
+                angle = np.arctan2(size if np.any(across) else 0.0, z_from @ z_to)
+                pose[free, 3:] = poses.multiply(poses.turned(across / size * angle), pose[free, 3:])
+            if aim.meet:
+                now = poses.compose(pose[free], m.scaled(f_free))
+                pose[free, :3] += target[:3] - now[:3]
             visited.add(free)
             grown = True
     return pose
+
+
+__all__ = ["Aim", "Link", "Mechanism", "Problem", "attempt", "compile", "datum_frame", "start_pose", "teeth_of"]

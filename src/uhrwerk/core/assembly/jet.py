@@ -25,7 +25,9 @@ class Jet:
     d: Array
     dd: Array | None = None
 
-    def __sub__(self, other: Jet) -> Jet:
+    def __sub__(self, other: Jet | Array) -> Jet:
+        if not isinstance(other, Jet):
+            return Jet(self.v - other, self.d, self.dd)
         return Jet(
             self.v - other.v, self.d - other.d, None if self.dd is None or other.dd is None else self.dd - other.dd
         )
@@ -40,13 +42,20 @@ class Jet:
 
 
 def dot(a: Jet, b: Jet) -> Jet:
-    def times(p: Array, q: Array) -> Array:
+    def each(p: Array, q: Array) -> Array:
         return np.einsum("...i,...i->...", p, q)
 
-    d = times(a.d, b.v) + times(a.v, b.d)
+    d = each(a.d, b.v) + each(a.v, b.d)
     if a.dd is None or b.dd is None:
-        return Jet(times(a.v, b.v), d)
-    return Jet(times(a.v, b.v), d, times(a.dd, b.v) + 2 * times(a.d, b.d) + times(a.v, b.dd))
+        return Jet(each(a.v, b.v), d)
+    return Jet(each(a.v, b.v), d, each(a.dd, b.v) + 2 * each(a.d, b.d) + each(a.v, b.dd))
+
+
+def times(a: Jet, b: Jet) -> Jet:
+    d = a.d * b.v + a.v * b.d
+    if a.dd is None or b.dd is None:
+        return Jet(a.v * b.v, d)
+    return Jet(a.v * b.v, d, a.dd * b.v + 2 * a.d * b.d + a.v * b.dd)
 
 
 def cross(a: Jet, b: Jet) -> Jet:

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.assembly.assembly import Mechanism, coordinate_row
+from uhrwerk.core.assembly.assembly import Mechanism
+from uhrwerk.core.assembly.joints import coordinate_row
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import Rows
 from uhrwerk.core.assembly.solve import null_space
@@ -19,11 +20,12 @@ from uhrwerk.core.document import Document
 
 @dataclass(frozen=True)
 class Freedom:
-    """One independent motion: words, the joint that leads it (None for a part that nothing holds), and the motion
-    (L, 6) of all links for a unit rate of that joint."""
+    """One independent motion: words, the joint and coordinate that lead it (None where no single joint shows it), and
+    the motion (L, 6) of all links for a unit rate of that coordinate, positions in reach."""
 
     words: str
     joint: str | None
+    coordinate: str | None
     motion: Array
 
 
@@ -44,14 +46,13 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
     if len(m.links) < 2:
         return Mobility([], 0, 0, m.loose)
     scaled = m.scaled(pose)[None]
-    now = np.zeros(1)
     free_links = {m.link_of[p] for p in m.loose}
     held = [k for k in range(1, len(m.links)) if k not in free_links]
     columns = np.array([6 * k + i for k in held for i in range(6)], dtype=int)
     undriven_rows = m.system(drives=False)
-    j = undriven_rows.value(scaled, now)[1][0][:, columns]
+    j = _dense(undriven_rows, scaled)[:, columns]
     null, rank = null_space(j)
-    driven = m.system(drives=True).value(scaled, now)[1][0][:, columns]
+    driven = _dense(m.system(drives=True), scaled)[:, columns]
     left, _ = null_space(driven)
     motions = np.zeros((len(m.links), 6, null.shape[1]))
     motions.reshape(6 * len(m.links), null.shape[1])[columns] = null
@@ -59,48 +60,58 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
     return Mobility(freedoms, len(undriven_rows) - rank, left.shape[1], m.loose)
 
 
+def _dense(rows: Rows, scaled: Array) -> Array:
+    return rows.dense(rows.value(scaled, np.zeros(1))[1])[0]
+
+
+#: how each coordinate is told
+TOLD = {
+    "turn": "{b} turns in {a}", "slide": "{b} slides along {a}", "slide_x": "{b} slides on {a}", "slide_y": "{b} slides on {a}, across",
+    "turn_x": "{b} swivels in {a} about x", "turn_y": "{b} swivels in {a} about y", "turn_z": "{b} swivels in {a} about z",
+    "bend_x": "{b} bends against {a}", "bend_y": "{b} bends against {a}, across", "swing": "{b} runs along the arc of {a}",
+}  # fmt: skip
+
+
 def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> list[Freedom]:
-    """Null vectors turned into motions led by one joint each: row-reduced over the joint coordinates, drivers first."""
-    driven = [d.joint for d in document.drivers.values() if d.joint in m.frames]
-    ids = list(dict.fromkeys([*driven, *m.frames]))
+    """Null vectors turned into motions led by one coordinate each: row-reduced over the coordinates, drivers first."""
+    driven = [r.owner for r in m.drives]
+    first = {document.drivers[o.split(".")[1]].joint for o in driven}
+    coordinates = sorted(m.coordinates(), key=lambda c: c[0] not in first)
     count = motions.shape[2]
     flat = motions.reshape(6 * len(m.links), count)
     if not count:
         return []
-    coordinates = [coordinate_row(m, i, document.joints[i].kind == "revolute", i) for i in ids]
-    jc = (
-        Rows(coordinates, len(m.links), m.reach).value(scaled, np.zeros(1))[1][0]
-        if ids
-        else np.zeros((0, flat.shape[0]))
-    )
-    rates = jc @ flat  # (joints, freedoms)
+    jc = np.zeros((0, flat.shape[0]))
+    if coordinates:
+        jc = _dense(Rows([coordinate_row(m.held[i], name) for i, name in coordinates], len(m.links), m.reach), scaled)
+    rates = jc @ flat  # (coordinates, freedoms)
     freedoms = []
-    for at, i in enumerate(ids):
+    for at, (i, name) in enumerate(coordinates):
         size = np.linalg.norm(rates[at])
         if size < 1e-7 or not flat.shape[1]:
             continue
-        lead = flat @ rates[at] / size**2  # the motion with unit rate of this joint, square to what is left
+        lead = flat @ rates[at] / size**2  # the motion with unit rate of this coordinate, square to what is left
         direction = rates[at] / size
         keep = np.linalg.svd(direction[None])[2][1:].T
         flat, rates = flat @ keep, rates @ keep
-        joint = document.joints[i]
-        verb = "turns" if joint.kind == "revolute" else "slides"
-        name = document.placed[joint.b.placed].name
-        on = document.placed[joint.a.placed].name
-        moving = sorted(
-            {
-                p
-                for k in range(1, len(m.links))
-                if np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7
-                for p in m.links[k].parts[:1]
-            }
-        )
-        others = len(moving) - 1
-        words = f"{name} {verb} in {on}" if verb == "turns" else f"{name} {verb} along {on}"
-        freedoms.append(
-            Freedom(words + (f"; {others} more links move with it" if others > 0 else ""), i, lead.reshape(-1, 6))
-        )
-    freedoms += [
-        Freedom("parts move together in a way that no single joint shows", None, v.reshape(-1, 6)) for v in flat.T
-    ]
+        held = m.held[i]
+        words = TOLD[name].format(a=document.placed[held.on].name, b=document.placed[held.part].name)
+        if held.by:
+            made = {"revolute": "turns about", "prismatic": "slides along"}.get(held.kind, f"{held.kind} with")
+            words = f"{' and '.join(dict.fromkeys(held.by))}: {document.placed[held.part].name} {made} {document.placed[held.on].name}"
+        others = sum(np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7 for k in range(1, len(m.links))) - 1
+        more = f"; {others} more link{'s move' if others > 1 else ' moves'} with it" if others > 0 else ""
+        freedoms.append(Freedom(words + more, i, name, lead.reshape(-1, 6)))
+    for v in flat.T:
+        parts = [m.links[k].parts[0] for k in range(1, len(m.links)) if np.abs(v[6 * k : 6 * k + 6]).max() > 1e-3]
+        names = ", ".join(document.placed[p].name for p in parts[:3]) + (" and more" if len(parts) > 3 else "")
+        freedoms.append(Freedom(_unled(names, v.reshape(-1, 6), parts, m), None, None, v.reshape(-1, 6)))
     return freedoms
+
+
+def _unled(names: str, motion: Array, parts: list[str], m: Mechanism) -> str:
+    """A freedom that no joint coordinate shows: a part held by relations alone turns, slides, or both."""
+    moving = [motion[m.link_of[p]] for p in parts]
+    if moving and all(np.linalg.norm(x[3:]) < 1e-7 for x in moving):
+        return f"{names} can slide"
+    return f"{names} can turn and slide" if moving else "parts move together in a way that no single joint shows"

@@ -1,54 +1,71 @@
-"""Equations between links: four kinds of row from which every joint, relation, pair and driver is made.
+"""Equations between links: a few kinds of row from which every joint, relation, pair and driver is made.
 
-point   (o_b - o_a) . u_a - c        where a point lies along a direction
-square  u_a . u_b - c                how two directions stand to one another
-turn    angle of x_b about z_a from x_a, minus c
-mesh    tooth phase of a gear pair: N_a alpha_a + N_b alpha_b - pi, modulo one tooth
+point          (o_b - o_a) . u_a - c                     where a point lies along a direction
+square         u_a . u_b - c                             how two directions stand to one another
+turn           angle of x_b about z_a from x_a, minus c
+bearing        angle under which a point is seen about z_a, from x_a
+lean           angle between two directions, as (cos c - u_a . u_b) / sin c
+radial         distance of a point from an axis, as (distance^2 - c^2) / 2c
+span           distance of two points, likewise
+signed         angle of u_b from u_a about an axis of a third link
+mirror         a direction and its image behind a plane of a third link
+mirror_point   a point and its image, along a direction
+screw          angle about an axis minus travel along it over the lead
+mesh, inner    tooth phase of an external and an internal gear pair
+rack           tooth phase of a gear on a rack
+bevel          tooth phase of gears on crossing axes
+helical        turns of helical gears or worm and wheel on axes that cross at a distance
 
 Formulation in absolute coordinates after Nikravesh, Computer-Aided Analysis of Mechanical Systems (1988), ch. 6-7,
-and Haug, Computer Aided Kinematics and Dynamics of Mechanical Systems (1989). From memory.
+and Haug, Computer Aided Kinematics and Dynamics of Mechanical Systems (1989). From memory. Angles of gears are counted
+from the line of centres, so that a pair whose axes are carried round (a planet) needs no other equation.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import jet
+from uhrwerk.core.assembly.blocks import Plan
 from uhrwerk.core.assembly.jet import Jet
 from uhrwerk.core.assembly.pose import cross, rotate
 
 Array = NDArray[np.float64]
-Kind = Literal["point", "square", "turn", "mesh"]
+Index = NDArray[np.int64]
 
-#: the vectors of each kind of row: (side, is a point)
-_VECTORS: dict[str, list[tuple[str, bool]]] = {
-    "point": [("a", True), ("a", False), ("b", True)],
-    "square": [("a", False), ("b", False)],
-    "turn": [("a", False), ("a", False), ("b", False)],
-    "mesh": [("a", True), ("a", False), ("a", False), ("b", True), ("b", False)],
-}
+
+@dataclass(frozen=True)
+class Kind:
+    """`vectors`: each one's side and whether it is a point (p) or a direction (d), such as "ap bd". `unit` is that of
+    the residual; an angle has a period of 2 pi over the teeth of a, if it has one."""
+
+    vectors: str
+    value: Callable[[Sequence[Jet], Sequence[Array]], Jet]
+    unit: str = "length"
 
 
 @dataclass(frozen=True)
 class Row:
-    """One scalar equation between links a and b. `vectors` are local to their links, in the order of _VECTORS.
+    """One scalar equation between links a, b and, for a few kinds, c. `vectors` are local to their links.
 
-    `rate` is how fast the wanted value `c` runs (a driver's speed); `teeth` belongs to a mesh row.
+    `wanted` is the value asked for and `rate` how fast it runs (a driver's speed); `sizes` are the kind's own numbers:
+    a distance, a lead, numbers of teeth.
     """
 
-    kind: Kind
+    kind: str
     a: int
     b: int
     vectors: tuple[Array, ...]
     owner: str
-    c: float = 0.0
+    wanted: float = 0.0
     rate: float = 0.0
-    teeth: tuple[int, int] = (1, 1)
+    sizes: tuple[float, ...] = ()
+    c: int = -1
 
 
 def wrap(angle: Array) -> Array:
@@ -56,79 +73,186 @@ def wrap(angle: Array) -> Array:
     return np.pi - np.mod(np.pi - angle, 2 * np.pi)
 
 
-def _point(v: Sequence[Jet], _: Any) -> Jet:
+# each value(v, n) gets the vectors as jets, and the rows' sizes as arrays (rows,)
+
+
+def _point(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
     o_a, u_a, o_b = v
     return jet.dot(o_b - o_a, u_a)
 
 
-def _square(v: Sequence[Jet], _: Any) -> Jet:
+def _square(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
     return jet.dot(v[0], v[1])
 
 
-def _turn(v: Sequence[Jet], _: Any) -> Jet:
+def _turn(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
     x_a, y_a, x_b = v
     return jet.atan2(jet.dot(y_a, x_b), jet.dot(x_a, x_b))
 
 
-def _mesh(v: Sequence[Jet], teeth: Array) -> Jet:
+def _bearing(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, x_a, y_a, o_b = v
+    off = o_b - o_a
+    return jet.atan2(jet.dot(y_a, off), jet.dot(x_a, off))
+
+
+def _lean(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    return (jet.dot(v[0], v[1]) - np.cos(n[0])) * (-1 / np.sin(n[0]))
+
+
+def _radial(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, z_a, o_b = v
+    off = o_b - o_a
+    along = jet.dot(off, z_a)
+    return (jet.dot(off, off) - jet.times(along, along)) * (0.5 / n[0]) - n[0] / 2
+
+
+def _span(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    off = v[1] - v[0]
+    return jet.dot(off, off) * (0.5 / n[0]) - n[0] / 2
+
+
+def _about(z: Jet, u: Jet, v: Jet) -> Jet:
+    """Angle of v from u about z, whatever they hold along z."""
+    level = jet.dot(u, v) - jet.times(jet.dot(u, z), jet.dot(v, z))
+    return jet.atan2(jet.dot(z, jet.cross(u, v)), level)
+
+
+def _signed(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    return _about(v[2], v[0], v[1])
+
+
+def _mirror(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    u_a, p_b, n_c = v
+    return jet.dot(u_a, p_b) - jet.times(jet.dot(u_a, n_c), jet.dot(p_b, n_c)) * 2.0
+
+
+def _mirror_point(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, o_b, p_b, o_c, n_c = v
+    return jet.dot(o_a - o_b, p_b) - jet.times(jet.dot(o_a - o_c, n_c), jet.dot(p_b, n_c)) * 2.0
+
+
+def _screw(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, x_a, y_a, z_a, o_b, x_b = v
+    return _turn((x_a, y_a, x_b), n) - jet.dot(o_b - o_a, z_a) * (2 * np.pi / n[0])
+
+
+def _mesh(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
     o_a, z_a, x_a, o_b, x_b = v
     line = o_b - o_a
-    alpha_a = jet.atan2(jet.dot(z_a, jet.cross(line, x_a)), jet.dot(line, x_a))
-    back = line * -1.0
-    alpha_b = jet.atan2(jet.dot(z_a, jet.cross(back, x_b)), jet.dot(back, x_b))
-    return (alpha_a * teeth[0] + alpha_b * teeth[1]) * (1.0 / teeth[0])
+    return _about(z_a, line, x_a) + _about(z_a, line * -1.0, x_b) * (n[1] / n[0])
 
 
-_RESIDUALS: dict[str, Callable[[Sequence[Jet], Any], Jet]] = {
-    "point": _point,
-    "square": _square,
-    "turn": _turn,
-    "mesh": _mesh,
+def _inner(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, z_a, x_a, o_b, x_b = v
+    line = o_a - o_b
+    return _about(z_a, line, x_a) - _about(z_a, line, x_b) * (n[1] / n[0])
+
+
+def _rack(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, x_a, o_b, x_b, y_b, z_b = v
+    return _about(z_b, y_b * -1.0, x_a) + jet.dot(o_a - o_b, x_b) * (2 / (n[0] * n[1]))
+
+
+def _bevel(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    z_a, x_a, z_b, x_b = v
+    return _about(z_a, z_b, x_a) + _about(z_b, z_a, x_b) * (n[2] * n[1] / n[0])
+
+
+def _helical(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, z_a, x_a, o_b, z_b, x_b = v
+    across = jet.cross(z_a, z_b)
+    sense = traces(o_a.v, z_a.v, o_b.v, z_b.v, n[2], n[3])
+    return _about(z_a, across, x_a) + _about(z_b, across, x_b) * (np.sign(sense) * n[1] / n[0])
+
+
+def traces(o_a: Array, z_a: Array, o_b: Array, z_b: Array, helix_a: Array, helix_b: Array) -> Array:
+    """How the teeth of two helical gears run to one another where they touch: 1 or -1 where their directions agree.
+
+    A right-hand tooth on a cylinder runs along cos(helix) z + sin(helix) z x e, e pointing outward.
+    """
+    e = cross(z_a, z_b)
+    long = np.linalg.norm(e, axis=-1, keepdims=True)
+    e = e / np.maximum(long, 1e-300) * np.sign(np.einsum("...i,...i->...", e, o_b - o_a))[..., None]
+    t_a = np.cos(helix_a)[..., None] * z_a + np.sin(helix_a)[..., None] * cross(z_a, e)
+    t_b = np.cos(helix_b)[..., None] * z_b - np.sin(helix_b)[..., None] * cross(z_b, e)
+    return np.einsum("...i,...i->...", t_a, t_b)
+
+
+KINDS: dict[str, Kind] = {
+    "point": Kind("ap ad bp", _point),
+    "square": Kind("ad bd", _square, "number"),
+    "turn": Kind("ad ad bd", _turn, "angle"),
+    "bearing": Kind("ap ad ad bp", _bearing, "angle"),
+    "lean": Kind("ad bd", _lean, "number"),
+    "radial": Kind("ap ad bp", _radial),
+    "span": Kind("ap bp", _span),
+    "signed": Kind("ad bd cd", _signed, "angle"),
+    "mirror": Kind("ad bd cd", _mirror, "number"),
+    "mirror_point": Kind("ap bp bd cp cd", _mirror_point),
+    "screw": Kind("ap ad ad ad bp bd", _screw, "angle"),
+    "mesh": Kind("ap ad ad bp bd", _mesh, "teeth"),
+    "inner": Kind("ap ad ad bp bd", _inner, "teeth"),
+    "rack": Kind("ap ad bp bd bd bd", _rack, "teeth"),
+    "bevel": Kind("ad ad bd bd", _bevel, "teeth"),
+    "helical": Kind("ap ad ad bp bd bd", _helical, "teeth"),
 }
+#: sizes that are lengths, by kind and place
+_LENGTHS = {"radial": {0}, "span": {0}, "screw": {0}, "rack": {1}}
 
 
 class Rows:
     """All equations of an assembly, grouped by kind, evaluated for a stack of poses at once.
 
-    Lengths are measured in `reach`, the size of the mechanism, so that lengths and angles weigh alike.
+    Lengths are measured in `reach`, the size of the mechanism, so that lengths and angles weigh alike. A row touches
+    two links, or three: `touched` (m, S) names them, and a Jacobian is kept as (P, m, S, 6).
     """
 
     def __init__(self, rows: Sequence[Row], links: int, reach: float) -> None:
         self.rows, self.links, self.reach = list(rows), links, reach
-        self.groups: list[tuple[str, NDArray[np.int64], NDArray[np.int64], NDArray[np.int64], list[Array], Array]] = []
-        for kind, vectors in _VECTORS.items():
-            index = [i for i, r in enumerate(self.rows) if r.kind == kind]
-            if not index:
-                continue
+        self.sides = 3 if any(r.c >= 0 for r in self.rows) else 2
+        self.touched = np.array([(r.a, r.b, max(r.c, 0))[: self.sides] for r in self.rows], dtype=int).reshape(
+            len(self.rows), self.sides
+        )
+        self.groups: list[tuple[str, Index, list[Array], list[Array]]] = []
+        for kind in dict.fromkeys(r.kind for r in self.rows):
+            index = np.array([i for i, r in enumerate(self.rows) if r.kind == kind])
             group = [self.rows[i] for i in index]
             local = [
-                np.array([r.vectors[k] for r in group]) / (reach if is_point else 1.0)
-                for k, (_, is_point) in enumerate(vectors)
+                np.array([r.vectors[k] for r in group]) / (reach if mark[1] == "p" else 1.0)
+                for k, mark in enumerate(KINDS[kind].vectors.split())
             ]
-            a, b = (np.array([getattr(r, side) for r in group]) for side in "ab")
-            teeth = np.array([r.teeth for r in group], dtype=float).T
-            self.groups.append((kind, np.array(index), a, b, local, teeth))
-        self.wanted = np.array([r.c / (reach if r.kind == "point" else 1.0) for r in self.rows])
-        self.rate = np.array([r.rate / (reach if r.kind == "point" else 1.0) for r in self.rows])
-        self.angular = np.array([r.kind in ("turn", "mesh") for r in self.rows], dtype=bool)
-        # one tooth of phase is 2 pi of N_a alpha_a + N_b alpha_b; the row is that over N_a
-        self.period = np.array([2 * np.pi / (r.teeth[0] if r.kind == "mesh" else 1) for r in self.rows])
-        self.offset = np.array([np.pi / r.teeth[0] if r.kind == "mesh" else 0.0 for r in self.rows])
+            sizes = [
+                np.array([r.sizes[k] for r in group]) / (reach if k in _LENGTHS.get(kind, ()) else 1.0)
+                for k in range(len(group[0].sizes))
+            ]
+            self.groups.append((kind, index, local, sizes))
+        unit = [KINDS[r.kind].unit for r in self.rows]
+        self.scale = np.array([reach if u == "length" else 1.0 for u in unit])
+        self.wanted = np.array([r.wanted for r in self.rows]) / self.scale
+        self.rate = np.array([r.rate for r in self.rows]) / self.scale
+        # one tooth of phase is 2 pi over the teeth of a
+        self.angular = np.array([i for i, u in enumerate(unit) if u in ("angle", "teeth")], dtype=int)
+        self.period = np.array([2 * np.pi / (r.sizes[0] if KINDS[r.kind].unit == "teeth" else 1) for r in self.rows])
 
     def __len__(self) -> int:
         return len(self.rows)
 
-    def _leaves(self, group: Any, pose: Array, twist: Array | None) -> list[Jet]:
-        """The group's vectors as jets: seeded with 12 unit velocities (twist None), or with twists (P, L, 6)."""
-        kind, _, a, b, local, _ = group
+    def _leaves(
+        self, group: tuple[str, Index, list[Array], list[Array]], pose: Array, twist: Array | None
+    ) -> list[Jet]:
+        """The group's vectors as jets: seeded with unit velocities of its links (twist None), or with twists (P, L, 6)."""
+        kind, index, local, _ = group
         out = []
-        for (side, is_point), vector in zip(_VECTORS[kind], local, strict=True):
-            body = a if side == "a" else b
+        seeds = 6 * (1 + max("abc".index(mark[0]) for mark in KINDS[kind].vectors.split()))
+        for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
+            side = "abc".index(mark[0])
+            body, is_point = self.touched[index, side], mark[1] == "p"
             turned = rotate(pose[:, body, 3:], vector)
             value = turned + pose[:, body, :3] if is_point else turned
             if twist is None:
-                d = np.zeros((12, *turned.shape))
-                first = 0 if side == "a" else 6
+                d = np.zeros((seeds, *turned.shape))
+                first = 6 * side
                 if is_point:
                     d[first, ..., 0] = d[first + 1, ..., 1] = d[first + 2, ..., 2] = 1.0
                 x, y, z = turned[..., 0], turned[..., 1], turned[..., 2]
@@ -143,27 +267,43 @@ class Rows:
         return out
 
     def value(self, pose: Array, time: Array) -> tuple[Array, Array]:
-        """Residuals (P, m) and Jacobian (P, m, 6 L) at poses (P, L, 7), positions in reach, and times (P,)."""
+        """Residuals (P, m) and Jacobian (P, m, S, 6) at poses (P, L, 7), positions in reach, and times (P,)."""
         stack = len(pose)
         r = np.zeros((stack, len(self)))
-        j = np.zeros((stack, len(self), self.links, 6))
+        j = np.zeros((stack, len(self), self.sides, 6))
         for group in self.groups:
-            kind, index, a, b, _, teeth = group
-            found = _RESIDUALS[kind](self._leaves(group, pose, None), teeth)
+            kind, index, local, sizes = group
+            if kind in _WRITTEN_OUT:
+                a, b = self.touched[index, 0], self.touched[index, 1]
+                r[:, index], j[:, index, 0], j[:, index, 1] = _WRITTEN_OUT[kind](pose, a, b, local)
+                continue
+            found = KINDS[kind].value(self._leaves(group, pose, None), sizes)
             r[:, index] = found.v
-            j[:, index, a] += found.d[:6].transpose(1, 2, 0)
-            j[:, index, b] += found.d[6:].transpose(1, 2, 0)
-        r -= self.wanted + self.offset + np.outer(time, self.rate)
-        if self.angular.any():
-            period = self.period[self.angular]
-            r[:, self.angular] = wrap(r[:, self.angular] * (2 * np.pi / period)) * (period / (2 * np.pi))
-        return r, j.reshape(stack, len(self), 6 * self.links)
+            for side in range(len(found.d) // 6):
+                j[:, index, side] = found.d[6 * side : 6 * side + 6].transpose(1, 2, 0)
+        r -= self.wanted + np.outer(time, self.rate)
+        if len(self.angular):
+            turns = 2 * np.pi / self.period[self.angular]
+            r[:, self.angular] = wrap(r[:, self.angular] * turns) / turns
+        return r, j
+
+    def dense(self, j: Array) -> Array:
+        """A Jacobian (P, m, S, 6) as plain matrices (P, m, 6 L)."""
+        out = np.zeros((len(j), len(self), self.links, 6))
+        rows = np.arange(len(self))
+        for side in range(self.sides):
+            out[:, rows, self.touched[:, side]] += j[:, :, side]
+        return out.reshape(len(j), len(self), 6 * self.links)
+
+    def times(self, j: Array, x: Array) -> Array:
+        """J x as (P, m), for motions x (P, L, 6)."""
+        return np.einsum("pmsi,pmsi->pm", j, x[:, self.touched], optimize=True)
 
     def second(self, pose: Array, twist: Array) -> Array:
         """(P, m) the part of the residuals' second derivative that velocities alone cause."""
         out = np.zeros((len(pose), len(self)))
         for group in self.groups:
-            dd = _RESIDUALS[group[0]](self._leaves(group, pose, twist), group[5]).dd
+            dd = KINDS[group[0]].value(self._leaves(group, pose, twist), group[3]).dd
             assert dd is not None
             out[:, group[1]] = dd
         return out
@@ -171,6 +311,40 @@ class Rows:
     def measured(self, pose: Array, twist: Array, acceleration: Array) -> tuple[Array, Array, Array]:
         """(P, m) each row's left side itself (before its wanted value), with its first and second derivative."""
         r, j = self.value(pose, np.zeros(len(pose)))
-        flat = (len(pose), -1, 1)
-        rate = (j @ twist.reshape(flat))[..., 0]
-        return r + self.wanted + self.offset, rate, (j @ acceleration.reshape(flat))[..., 0] + self.second(pose, twist)
+        return r + self.wanted, self.times(j, twist), self.times(j, acceleration) + self.second(pose, twist)
+
+    @cached_property
+    def plan(self) -> Plan:
+        """The order in which links are eliminated."""
+        return Plan(self.links, self.edges)
+
+    @property
+    def edges(self) -> list[tuple[tuple[int, ...], Index]]:
+        """The links that rows touch together, with those rows."""
+        found: dict[tuple[int, ...], list[int]] = {}
+        for i, touched in enumerate(self.touched):
+            found.setdefault(tuple(int(k) for k in touched), []).append(i)
+        return [(links, np.array(index)) for links, index in found.items()]
+
+
+def _point_written_out(pose: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
+    """Value and derivatives of point rows. Nearly all rows are of this kind or square: these two are written out."""
+    q_a = pose[:, a, 3:]
+    s_a, u, s_b = rotate(q_a, local[0]), rotate(q_a, local[1]), rotate(pose[:, b, 3:], local[2])
+    d = pose[:, b, :3] + s_b - pose[:, a, :3] - s_a
+    j_a = np.concatenate([-u, cross(u, s_a + d)], axis=-1)
+    return np.einsum("pmi,pmi->pm", d, u), j_a, np.concatenate([u, cross(s_b, u)], axis=-1)
+
+
+def _square_written_out(pose: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
+    u, v = rotate(pose[:, a, 3:], local[0]), rotate(pose[:, b, 3:], local[1])
+    spin = cross(u, v)
+    still = np.zeros_like(spin)
+    return (
+        np.einsum("pmi,pmi->pm", u, v),
+        np.concatenate([still, spin], axis=-1),
+        np.concatenate([still, -spin], axis=-1),
+    )
+
+
+_WRITTEN_OUT = {"point": _point_written_out, "square": _square_written_out}

@@ -8,8 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from uhrwerk.core.assembly.assembly import Mechanism, attempt
 from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.assembly.rows import KINDS, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE
 
 
@@ -28,19 +31,51 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     rows = m.system(drives)
     pose, left = attempt(m, rows)
     if left > TOLERANCE:
-        found = smallest_conflict(m, drives)
+        found = smallest_conflict(m, rows, pose)
         names = [m.names[o] for o in found]
         joints = ", ".join(repr(n) for n in names)
-        raise NotSolvable(f"These cannot hold together: {joints}. Change or remove one of them.", found)
+        words = f"These cannot hold together: {joints}. Change or remove one of them."
+        raise NotSolvable(words + _teeth_words(m, drives, found), found)
     return m.metres(pose)
 
 
-def smallest_conflict(m: Mechanism, drives: bool = True) -> list[str]:
-    """Paths of joints, pairs and drivers that cannot hold together although any one fewer of them can."""
-    owners = list(dict.fromkeys(r.owner for r in m.rows + (m.drives if drives else [])))
-    out: frozenset[str] = frozenset()
+def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:
+    """Paths of joints, relations, pairs and drivers that cannot hold together although any one fewer of them can.
+
+    Where the search ended, the residuals that are left pull against one another (J^T r = 0): only those rows take part
+    in the contradiction. If they can hold by themselves after all, every row is a suspect.
+    """
+    owners = list(dict.fromkeys(r.owner for r in rows.rows))
+    r, _ = rows.value(pose[None], np.zeros(1))
+    pulling = {rows.rows[k].owner for k in np.flatnonzero(np.abs(r[0]) > 1e-3 * np.abs(r).max())}
+    every = [row for row in m.rows + m.drives if row.owner in owners]
+
+    def fails(chosen: set[str], trials: int) -> bool:
+        system = Rows([row for row in every if row.owner in chosen], len(m.links), m.reach)
+        return attempt(m, system, trials)[1] > TOLERANCE
+
+    left = pulling if fails(pulling, 3) else set(owners)
     for owner in owners:
-        _, left = attempt(m, m.system(drives, out | {owner}))
-        if left > TOLERANCE:
-            out |= {owner}
-    return [o for o in owners if o not in out]
+        if owner in left and fails(left - {owner}, 3):
+            left = left - {owner}
+    return [o for o in owners if o in left]
+
+
+def _teeth_words(m: Mechanism, drives: bool, found: Sequence[str]) -> str:
+    """Where teeth are part of a contradiction: by how much the last pair misses when all else holds."""
+    meshes = [o for o in found if o.startswith("pairs.")]
+    if not meshes:
+        return ""
+    last = meshes[-1]
+    pose, left = attempt(m, m.system(drives, frozenset({last})), 3)
+    if left > TOLERANCE:
+        return ""
+    row = next(r for r in m.rows if r.owner == last)
+    if KINDS[row.kind].unit != "teeth":
+        return ""
+    miss, _ = Rows([row], len(m.links), m.reach).value(pose[None], np.zeros(1))
+    pitch = 2 * np.pi / row.sizes[0]
+    return (
+        f" The numbers of teeth do not close this train: with all others in mesh, {m.names[last]!r} misses by "
+        f"{abs(float(miss[0, 0])) / pitch:.2f} of a tooth."
+    )

@@ -8,20 +8,21 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, JsonValue, TypeAdapter, ValidationError
 
 from uhrwerk.core.document.document import (
+    VARIANTS,
     Document,
     Driver,
-    GearPair,
     Group,
-    Joint,
     Material,
     Part,
     Placed,
     Requirement,
-    Start,
+    kinds_of,
     refusal,
     validate,
 )
 from uhrwerk.core.document.field import Id, Model, Refused
+from uhrwerk.core.document.joint import Joint, JointPair, Relation
+from uhrwerk.core.document.repeat import Repeat, Start, original_of
 
 
 class AddPart(Model):
@@ -49,7 +50,21 @@ class AddJoint(Model):
 
 class AddPair(Model):
     kind: Literal["add_pair"] = "add_pair"
-    pair: GearPair
+    pair: JointPair
+    id: Id | None = None
+
+
+class AddRelation(Model):
+    kind: Literal["add_relation"] = "add_relation"
+    relation: Relation
+    id: Id | None = None
+
+
+class AddRepeat(Model):
+    """Uses placed parts again: round an axis, along a line, behind a plane, or anywhere."""
+
+    kind: Literal["add_repeat"] = "add_repeat"
+    repeat: Repeat
     id: Id | None = None
 
 
@@ -110,18 +125,20 @@ class Together(Model):
 
 
 Command = Annotated[
-    AddPart | PlacePart | AddJoint | AddPair | AddDriver | AddRequirement | AddMaterial | AddGroup
-    | SetParameter | SetValue | Remove | Together,
+    AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddRequirement | AddMaterial
+    | AddGroup | SetParameter | SetValue | Remove | Together,
     Field(discriminator="kind"),
 ]  # fmt: skip
 Together.model_rebuild()
+VARIANTS.update(kinds_of(Command))
 _adapter: TypeAdapter[Any] = TypeAdapter(Command)
 
 #: command -> (its field, the collection it adds to)
 _ADDS: dict[type, tuple[str, str]] = {
     AddPart: ("part", "parts"), PlacePart: ("placed", "placed"), AddJoint: ("joint", "joints"), AddPair: ("pair", "pairs"),
     AddDriver: ("driver", "drivers"), AddRequirement: ("requirement", "requirements"),
-    AddMaterial: ("material", "materials"), AddGroup: ("group", "groups"),
+    AddMaterial: ("material", "materials"), AddGroup: ("group", "groups"), AddRelation: ("relation", "relations"),
+    AddRepeat: ("repeat", "repeats"),
 }  # fmt: skip
 
 
@@ -157,7 +174,8 @@ def _change(data: dict[str, Any], command: Any) -> None:
         field, collection = _ADDS[type(command)]
         item = getattr(command, field)
         target = data[collection]
-        key = command.id or new_id(item.name, {**target, **(data["placed"] if field == "part" else {})})
+        taken = {"part": data["placed"], "relation": data["joints"], "joint": data["relations"]}.get(field, {})
+        key = command.id or new_id(item.name, {**target, **taken})
         if key in target or (field == "part" and key in data["placed"]):
             raise Refused((f"{collection}.{key}", "this id is taken"))
         target[key] = item.model_dump(mode="json")
@@ -203,19 +221,28 @@ def _remove(data: dict[str, Any], path: str) -> None:
         del placed[i]
     if data["frame"] not in placed:
         data["frame"] = next(iter(placed), None)
-    _keep(data["joints"], lambda j: j["a"]["placed"] in placed and j["b"]["placed"] in placed)
-    _keep(data["pairs"], lambda p: p["a"] in placed and p["b"] in placed)
-    _keep(data["drivers"], lambda d: d["joint"] in data["joints"])
+
+    def there(at: Any) -> bool:
+        return at is None or original_of(at["placed"] if isinstance(at, dict) else at) in placed
+
+    for repeat in data["repeats"].values():
+        repeat["placed"] = [p for p in repeat["placed"] if there(p)]
+    _keep(data["repeats"], lambda r: r["placed"] and there(r.get("about")) and there(r.get("along")))
+    for collection in ("joints", "relations", "pairs"):
+        _keep(data[collection], lambda j: there(j["a"]) and there(j["b"]) and there(j.get("about")))
+    held = {**data["joints"], **data["relations"]}
+    _keep(data["drivers"], lambda d: original_of(d["joint"]) in held)
     for group in data["groups"].values():
-        group["placed"] = [p for p in group["placed"] if p in placed]
-    _keep(
-        data["requirements"],
-        lambda r: (
-            all(r[s]["placed"] in placed for s in "ab")
-            if r["kind"] == "clearance"
-            else r["kind"] != "mass" or r["of"] in ("whole", "moving") or r["of"] in data["groups"]
-        ),
-    )
+        group["placed"] = [p for p in group["placed"] if there(p)]
+
+    def asked(r: dict[str, Any]) -> bool:
+        if r["kind"] == "mass":
+            return r["of"] in ("whole", "moving") or r["of"] in data["groups"]
+        if "joint" in r:
+            return original_of(r["joint"]) in held
+        return there(r.get("a")) and there(r.get("b"))
+
+    _keep(data["requirements"], asked)
 
 
 def _keep(items: dict[str, Any], keep: Any) -> None:

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError
 
 from uhrwerk.core.document.element import Element
 from uhrwerk.core.document.field import (
     Angle,
+    AngleOrOpen,
     Density,
     Id,
     Length,
+    LengthOrOpen,
     Mass,
     Model,
     Name,
+    Positive,
     Refused,
     SizeOrNone,
     SlidingSpeed,
@@ -24,6 +27,8 @@ from uhrwerk.core.document.field import (
     formulas,
     solve_field,
 )
+from uhrwerk.core.document.joint import Joint, JointPair, Relation
+from uhrwerk.core.document.repeat import Repeat, Start, copies, count_of, original_of
 from uhrwerk.core.quantity import FormulaError, Scope
 
 FORMAT = 1
@@ -56,70 +61,15 @@ class Part(Model):
     element: Element
 
 
-class Start(Model):
-    """Where a placed part is before the joints act on it: a point, and turns about x, then y, then z."""
-
-    x: Length = "0 mm"
-    y: Length = "0 mm"
-    z: Length = "0 mm"
-    turn_x: Angle = "0 deg"
-    turn_y: Angle = "0 deg"
-    turn_z: Angle = "0 deg"
-
-
 class Placed(Model):
-    """One use of a part in the mechanism."""
+    """One use of a part in the mechanism. `mirrored`: its image behind its own yz plane. `left_out`: neither moved nor
+    checked, as one leaves out a screw to see the motion."""
 
     name: Name
     part: Id
     start: Start = Field(default_factory=Start)
-
-
-class At(Model):
-    """A datum of a placed part."""
-
-    placed: Id
-    datum: Id
-
-
-class _Joint(Model):
-    name: Name
-    a: At
-    b: At
-    offset: Length = "0 mm"
-    flip: bool = False
-
-
-class Rigid(_Joint):
-    """Both datum frames coincide, b turned about and moved along the axis."""
-
-    kind: Literal["rigid"] = "rigid"
-    turn: Angle = "0 deg"
-
-
-class Revolute(_Joint):
-    """b turns about the axis of a."""
-
-    kind: Literal["revolute"] = "revolute"
-
-
-class Prismatic(_Joint):
-    """b slides along the axis of a."""
-
-    kind: Literal["prismatic"] = "prismatic"
-    turn: Angle = "0 deg"
-
-
-Joint = Annotated[Rigid | Revolute | Prismatic, Field(discriminator="kind")]
-
-
-class GearPair(Model):
-    """Two gears in mesh; the ratio and its sign follow from the teeth."""
-
-    kind: Literal["gear"] = "gear"
-    name: Name
-    a: Id
-    b: Id
+    mirrored: bool = False
+    left_out: bool = False
 
 
 class Turning(Model):
@@ -198,7 +148,28 @@ class Determinate(Model):
     name: Name
 
 
-Requirement = Annotated[NoInterference | Clearance | MassLimit | Determinate, Field(discriminator="kind")]
+class Travel(Model):
+    """A joint turns or slides through at least so much over the cycle."""
+
+    kind: Literal["travel"] = "travel"
+    name: Name
+    joint: Id
+    turn: AngleOrOpen = ""
+    slide: LengthOrOpen = ""
+
+
+class TimeRatio(Model):
+    """The slower stroke of a joint takes at least so many times as long as the faster one."""
+
+    kind: Literal["time_ratio"] = "time_ratio"
+    name: Name
+    joint: Id
+    at_least: Positive = "1.5"
+
+
+Requirement = Annotated[
+    NoInterference | Clearance | MassLimit | Determinate | Travel | TimeRatio, Field(discriminator="kind")
+]
 
 
 def _materials() -> dict[str, Material]:
@@ -225,7 +196,9 @@ class Document(Model):
     frame: Id | None = None
     groups: dict[Id, Group] = Field(default_factory=dict, max_length=100)
     joints: dict[Id, Joint] = Field(default_factory=dict, max_length=1000)
-    pairs: dict[Id, GearPair] = Field(default_factory=dict, max_length=500)
+    relations: dict[Id, Relation] = Field(default_factory=dict, max_length=1000)
+    pairs: dict[Id, JointPair] = Field(default_factory=dict, max_length=500)
+    repeats: dict[Id, Repeat] = Field(default_factory=dict, max_length=100)
     drivers: dict[Id, Driver] = Field(default_factory=dict, max_length=50)
     cycle: Cycle = Field(default_factory=Cycle)
     requirements: dict[Id, Requirement] = Field(default_factory=dict, max_length=200)
@@ -250,50 +223,67 @@ def check(document: Document) -> Document:
             solve_field(text, mark, scope)
         except FormulaError as error:
             faults.append((path, f"{text!r} {error}"))
-    faults += _dangling(document)
+    faults += _dangling(document, scope)
     if faults:
         raise Refused(*faults)
     return document
 
 
-def _dangling(d: Document) -> list[tuple[str, str]]:
+def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     wanted: list[tuple[str, str, Any, str]] = []
+    faults: list[tuple[str, str]] = []
+    placed = {**d.placed, **copies(d.repeats, scope)}
+    held = {**d.joints, **d.relations}
     if d.frame is not None:
         wanted.append(("frame", d.frame, d.placed, "placed part"))
     for i, part in d.parts.items():
         wanted.append((f"parts.{i}.material", part.material, d.materials, "material"))
-    for i, placed in d.placed.items():
-        wanted.append((f"placed.{i}.part", placed.part, d.parts, "part"))
+    for i, one in d.placed.items():
+        wanted.append((f"placed.{i}.part", one.part, d.parts, "part"))
     for i, group in d.groups.items():
-        wanted += [(f"groups.{i}.placed.{k}", p, d.placed, "placed part") for k, p in enumerate(group.placed)]
-    for i, joint in d.joints.items():
-        wanted += [(f"joints.{i}.{s}.placed", getattr(joint, s).placed, d.placed, "placed part") for s in "ab"]
-    for i, pair in d.pairs.items():
-        wanted += [(f"pairs.{i}.{s}", getattr(pair, s), d.placed, "placed part") for s in "ab"]
+        wanted += [(f"groups.{i}.placed.{k}", p, placed, "placed part") for k, p in enumerate(group.placed)]
+    for collection, what in (("joints", "a joint"), ("relations", "a relation"), ("pairs", "a pair")):
+        for i, item in getattr(d, collection).items():
+            ends = {s: getattr(item, s) for s in ("a", "b", "about") if getattr(item, s, None) is not None}
+            named = {s: getattr(at, "placed", at) for s, at in ends.items()}
+            tails = {s: ".placed" if hasattr(at, "placed") else "" for s, at in ends.items()}
+            wanted += [(f"{collection}.{i}.{s}{tails[s]}", p, placed, "placed part") for s, p in named.items()]
+            if named["a"] == named["b"]:
+                faults.append((f"{collection}.{i}.b{tails['b']}", f"{what} needs two different parts"))
+    for i, repeat in d.repeats.items():
+        wanted += [(f"repeats.{i}.placed.{k}", p, placed, "placed part") for k, p in enumerate(repeat.placed)]
+        for field in ("about", "along"):
+            if hasattr(repeat, field):
+                wanted.append((f"repeats.{i}.{field}.placed", getattr(repeat, field).placed, placed, "placed part"))
+        try:
+            count_of(repeat, scope)
+        except FormulaError as error:
+            faults.append((f"repeats.{i}.count", str(error)))
     for i, driver in d.drivers.items():
-        wanted.append((f"drivers.{i}.joint", driver.joint, d.joints, "joint"))
+        wanted.append((f"drivers.{i}.joint", original_of(driver.joint), held, "joint"))
     for i, asked in d.requirements.items():
         if isinstance(asked, Clearance):
-            wanted += [
-                (f"requirements.{i}.{s}.placed", getattr(asked, s).placed, d.placed, "placed part") for s in "ab"
-            ]
+            wanted += [(f"requirements.{i}.{s}.placed", getattr(asked, s).placed, placed, "placed part") for s in "ab"]
         if isinstance(asked, MassLimit) and asked.of not in (WHOLE, MOVING):
             wanted.append((f"requirements.{i}.of", asked.of, d.groups, "group"))
-    faults = [(path, f"there is no {what} {key!r}") for path, key, known, what in wanted if key not in known]
-    for i, joint in d.joints.items():
-        if joint.a.placed == joint.b.placed:
-            faults.append((f"joints.{i}.b.placed", "a joint needs two different parts"))
-    for i, pair in d.pairs.items():
-        if pair.a == pair.b:
-            faults.append((f"pairs.{i}.b", "a gear pair needs two different gears"))
+        if isinstance(asked, Travel | TimeRatio):
+            wanted.append((f"requirements.{i}.joint", original_of(asked.joint), held, "joint"))
+        if isinstance(asked, Travel) and bool(asked.turn) == bool(asked.slide):
+            faults.append((f"requirements.{i}.turn", "give either an angle to turn through or a length to slide"))
+    faults += [(path, f"there is no {what} {key!r}") for path, key, known, what in wanted if key not in known]
     for i, driver in d.drivers.items():
-        driven = d.joints.get(driver.joint)
-        fits = {"turning": "revolute", "sliding": "prismatic"}[driver.kind]
-        if driven is not None and driven.kind != fits:
-            faults.append(
-                (f"drivers.{i}.joint", f"a {driver.kind} driver needs a {fits} joint; {driven.name!r} is {driven.kind}")
-            )
+        driven = d.joints.get(original_of(driver.joint))
+        fits = {"turning": ("revolute", "cylindrical", "screw"), "sliding": ("prismatic", "cylindrical", "screw")}
+        if driven is not None and driven.kind not in fits[driver.kind]:
+            kinds = " or ".join(fits[driver.kind])
+            words = f"a {driver.kind} driver needs a {kinds} joint; {driven.name!r} is {driven.kind}"
+            faults.append((f"drivers.{i}.joint", words))
     faults += [(f"groups.{i}", f"{i!r} is taken: choose another id") for i in d.groups if i in (WHOLE, MOVING)]
+    faults += [(f"relations.{i}", f"{i!r} is a joint's id: choose another") for i in d.relations if i in d.joints]
+    for collection in ("placed", "joints", "relations", "pairs"):
+        for i in getattr(d, collection):
+            if "__" in i:
+                faults.append((f"{collection}.{i}", "two underscores in a row are kept for copies: choose another id"))
     return faults
 
 
@@ -311,19 +301,13 @@ def refusal(error: ValidationError, prefix: str = "") -> Refused:
     return Refused(*faults)
 
 
+def kinds_of(*unions: Any) -> set[str]:
+    """The kinds by which the models of discriminated unions are told apart."""
+    return {model.model_fields["kind"].default for union in unions for model in get_args(get_args(union)[0])}
+
+
 #: kinds that pydantic puts into the path of a fault
-VARIANTS = {"frame_plate", "spur_gear", "link_bar", "pin", "rigid", "revolute", "prismatic", "turning", "sliding"}
-VARIANTS |= {"no_interference", "clearance", "mass", "determinate", "add_part", "place_part", "add_joint", "add_pair"}
-VARIANTS |= {
-    "add_driver",
-    "add_requirement",
-    "add_material",
-    "add_group",
-    "set_parameter",
-    "set_value",
-    "remove",
-    "together",
-}
+VARIANTS = kinds_of(Element, Joint, Relation, JointPair, Repeat, Driver, Requirement)
 
 
 def read(text: str | bytes) -> Document:

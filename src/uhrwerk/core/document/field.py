@@ -35,11 +35,16 @@ class Dimension:
     name: str
     above: float | None = None
     least: float | None = None
+    open: bool = False  # empty text is allowed and means: no such value
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
         json = handler(schema)
         json["x-dimension"] = self.name
-        json["description"] = f"formula giving {self.name}" + (", above zero" if self.above is not None else "")
+        json["description"] = (
+            f"formula giving {self.name}"
+            + (", above zero" if self.above is not None else "")
+            + (", or empty" if self.open else "")
+        )
         return json
 
 
@@ -54,6 +59,9 @@ Length = Annotated[_Formula, Dimension("length")]
 Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
 Angle = Annotated[_Formula, Dimension("angle")]
+LengthOrOpen = Annotated[_Formula, Dimension("length", open=True)]
+AngleOrOpen = Annotated[_Formula, Dimension("angle", open=True)]
+Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
 Mass = Annotated[_Formula, Dimension("mass", least=0.0)]
 Density = Annotated[_Formula, Dimension("density", above=0.0)]
@@ -78,7 +86,8 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
             at = f"{path}.{name}" if path else name
             mark, item = dimension_of(field), getattr(model, name)
             if mark is not None:
-                yield at, item, mark
+                if item or not mark.open:
+                    yield at, item, mark
             else:
                 yield from formulas(item, at)
     elif isinstance(model, dict):
@@ -100,12 +109,15 @@ def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
 
 
 def numbers(model: Any, scope: Scope) -> Any:
-    """`model` with every formula replaced by its SI value: models become namespaces, containers stay containers."""
+    """`model` with every formula replaced by its SI value (None for an open one left empty): models become namespaces, containers stay containers."""
     if isinstance(model, BaseModel):
         out = SimpleNamespace()
         for name, field in type(model).model_fields.items():
             mark, item = dimension_of(field), getattr(model, name)
-            setattr(out, name, numbers(item, scope) if mark is None else solve_field(item, mark, scope))
+            if mark is None:
+                setattr(out, name, numbers(item, scope))
+            else:
+                setattr(out, name, None if mark.open and not item else solve_field(item, mark, scope))
         return out
     if isinstance(model, dict):
         return {key: numbers(item, scope) for key, item in model.items()}

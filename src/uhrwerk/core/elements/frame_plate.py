@@ -6,7 +6,7 @@ import itertools
 from types import SimpleNamespace
 from typing import Any
 
-from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe, rectangle
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, face, plane, recipe, rectangle
 
 TITLE = "Frame plate"
 ABOUT = "A plate with bearing bores and guide posts: the usual frame."
@@ -39,6 +39,9 @@ def solid(n: SimpleNamespace) -> Recipe:
 def datums(n: SimpleNamespace) -> dict[str, Datum]:
     middle = n.length / 2, n.width / 2
     named = {"top": plane(*middle, 0), "bottom": plane(*middle, -n.thickness, up=False)}
+    x, y, z = n.length, n.width, -n.thickness / 2
+    named |= {"left": face((0, y / 2, z), (-1, 0, 0)), "right": face((x, y / 2, z), (1, 0, 0))}
+    named |= {"front": face((x / 2, 0, z), (0, -1, 0)), "back": face((x / 2, y, z), (0, 1, 0))}
     named |= {i: axis(b.x, b.y, 0, b.diameter / 2, "bore", -n.thickness) for i, b in n.bores.items()}
     return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
 

@@ -7,16 +7,15 @@ stations; they are guessed by cubic Hermite interpolation and solved together, a
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from uhrwerk.core.assembly import Mechanism, coordinate_row
+from uhrwerk.core.assembly import ANGLES, Mechanism, coordinate_row
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, newton, rates
-from uhrwerk.core.document import Document
 
 #: stations a cycle at least; largest turn of a link between two of them (rad)
 STATIONS = 24
@@ -124,29 +123,37 @@ class Coordinate:
     """A joint's angle (rad, counted through turns) or travel (m) over the cycle, with rate and acceleration, each (F,)."""
 
     joint: str
+    name: str
     turning: bool
     value: Array
     rate: Array
     acceleration: Array
 
 
-def coordinates(document: Document, m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
-    """Coordinates of all joints that move."""
-    kinds = {i: document.joints[i].kind == "revolute" for i in m.frames}
-    if not kinds or not len(motion.pose):
+def coordinates(m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
+    """Coordinates of all joints: the leading one under the joint's id, others as `id.name`."""
+    every = m.coordinates()
+    if not every or not len(motion.pose):
         return {}
-    rows = Rows([coordinate_row(m, i, turning, i) for i, turning in kinds.items()], len(m.links), m.reach)
+    rows = Rows([coordinate_row(m.held[i], name) for i, name in every], len(m.links), m.reach)
     size = np.array([1 / m.reach] * 3 + [1.0] * 3)
     value, rate, acceleration = rows.measured(m.scaled(motion.pose), motion.velocity * size, motion.acceleration * size)
-    out = {}
-    for at, (i, turning) in enumerate(kinds.items()):
+    out: dict[str, Coordinate] = {}
+    for at, (i, name) in enumerate(every):
+        held, turning = m.held[i], name in ANGLES
         unit = 1.0 if turning else m.reach
         x = value[:, at] * unit
         if turning:  # counted through turns: the velocities tell how far it went from frame to frame
             steps = np.diff(motion.times) * (rate[:-1, at] + rate[1:, at]) / 2
             jumps = np.round((steps - np.diff(x)) / (2 * np.pi)) * 2 * np.pi
             x = x + np.concatenate([[0.0], np.cumsum(jumps)])
-        out[i] = Coordinate(i, turning, x, rate[:, at] * unit, acceleration[:, at] * unit)
+        key = i if name == held.coordinates[0] else f"{i}.{name}"
+        out[key] = Coordinate(i, name, turning, x, rate[:, at] * unit, acceleration[:, at] * unit)
+    for i, held in m.held.items():
+        if held.kind == "screw":  # its travel tells how many turns it has made
+            turn, slide = out[i], out[f"{i}.slide"]
+            whole = np.round((slide.value[0] / held.lead * 2 * np.pi - turn.value[0]) / (2 * np.pi)) * 2 * np.pi
+            out[i] = replace(turn, value=turn.value + whole)
     return out
 
 

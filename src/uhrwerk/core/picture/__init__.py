@@ -2,8 +2,8 @@
 
 from uhrwerk.core.picture.catalogue import catalogue, preview
 from uhrwerk.core.picture.joining import candidates, joined
-from uhrwerk.core.picture.scene import datums_of, mesh_block, pose_block
+from uhrwerk.core.picture.scene import mesh_block, pose_block
 from uhrwerk.core.picture.sketch import sketch
 from uhrwerk.core.picture.view import view
 
-__all__ = ["candidates", "catalogue", "datums_of", "joined", "mesh_block", "pose_block", "preview", "sketch", "view"]
+__all__ = ["candidates", "catalogue", "joined", "mesh_block", "pose_block", "preview", "sketch", "view"]

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from types import SimpleNamespace
-from typing import Any
+from typing import Any, Literal, get_args, get_origin
 
 import numpy as np
 from pydantic import BaseModel
 
 from uhrwerk.core import elements
+from uhrwerk.core.assembly import pairs, teeth_of
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.document import Document, dimension_of, formulas, numbers
+from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.evaluate import Evaluation
 from uhrwerk.core.picture.shown import shown
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
@@ -27,7 +28,7 @@ def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> 
         mark = dimension_of(field)
         if mark is not None:
             try:
-                value = shown(document, scope.value(item, mark.name), mark.name)
+                value = "open" if mark.open and not item else shown(document, scope.value(item, mark.name), mark.name)
             except FormulaError as error:
                 value = str(error)
             out.append({"path": at, "label": label, "text": item, "value": value, "kind": "formula"})
@@ -35,6 +36,9 @@ def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> 
             out.append({"path": at, "label": label, "text": item, "value": "", "kind": "switch"})
         elif isinstance(item, int):
             out.append({"path": at, "label": label, "text": str(item), "value": "", "kind": "integer"})
+        elif get_origin(field.annotation) is Literal and name != "kind":
+            options = list(get_args(field.annotation))
+            out.append({"path": at, "label": label, "text": item, "value": "", "kind": "choice", "options": options})
         elif isinstance(item, dict) and item and isinstance(next(iter(item.values())), BaseModel):
             for k, inner in item.items():
                 out.append(
@@ -55,30 +59,34 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
         fields = fields_of(document, part.element, f"parts.{placed.part}.element", scope)
         about = elements.ELEMENTS[part.element.kind]
         mass = f" · {shown(document, e.part_mass[i], 'mass')}" if i in e.part_mass else ""
+        copied = "__" in i
         out[f"placed.{i}"] = {
-            "title": placed.name, "name": f"placed.{i}.name",
-            "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}",
-            "fields": fields, "start": fields_of(document, placed.start, f"placed.{i}.start", scope),
+            "title": placed.name, "name": "" if copied else f"placed.{i}.name",
+            "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
+            "fields": fields, "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "placed": "" if copied else i,
             "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if hasattr(part.element, k)],
             "results": derived_results(document, about, n),
         }  # fmt: skip
-    for i, joint in document.joints.items():
-        ends = [f"{document.placed[at.placed].name}, {at.datum.replace('_', ' ')}" for at in (joint.a, joint.b)]
-        out[f"joints.{i}"] = {
-            "title": joint.name, "name": f"joints.{i}.name", "about": f"{joint.kind} joint", "fields": fields_of(document, joint, f"joints.{i}", scope),
-            "results": [["From", ends[0]], ["To", ends[1]], *_coordinate_results(e, i)],
+    for collection, what in (("joints", "joint"), ("relations", "relation"), ("pairs", "pair")):
+        for i, item in getattr(document, collection).items():
+            stated = getattr(e.stated, collection)[original_of(i)]
+            path = f"{collection}.{original_of(i)}"
+            results = [[side, _end(document, end)] for side, end in (("From", item.a), ("To", item.b))]
+            if collection == "pairs":
+                results += _mesh_results(e, item) if item.kind == "gear" else []
+            out[f"{collection}.{i}"] = {
+                "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
+                "fields": fields_of(document, stated, path, scope), "results": results + _coordinate_results(e, i), "freedom": _made(e, i),
+            }  # fmt: skip
+    for i, repeat in e.stated.repeats.items():
+        out[f"repeats.{i}"] = {
+            "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
+            "fields": fields_of(document, repeat, f"repeats.{i}", scope),
+            "results": [["Repeats", ", ".join(document.placed[p].name for p in repeat.placed)]],
         }  # fmt: skip
-    for i, pair in document.pairs.items():
-        out[f"pairs.{i}"] = {
-            "title": pair.name,
-            "name": f"pairs.{i}.name",
-            "about": "gear pair",
-            "fields": [],
-            "results": _mesh_results(e, pair),
-        }
     for i, driver in document.drivers.items():
         out[f"drivers.{i}"] = {
-            "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {document.joints[driver.joint].name}",
+            "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {(document.joints | document.relations)[driver.joint].name}",
             "fields": fields_of(document, driver, f"drivers.{i}", scope), "results": [], "reverse": f"drivers.{i}.speed",
         }  # fmt: skip
     out["cycle"] = {
@@ -117,26 +125,66 @@ def derived_results(document: Document, about: Any, n: SimpleNamespace) -> list[
     ]
 
 
+REPEATS = {
+    "ring": "repeated round an axis", "row": "repeated along a line", "mirror": "mirrored behind a plane", "copy": "used again",
+}  # fmt: skip
+
+
+def _end(document: Document, end: Any) -> str:
+    """One end of a joint in words."""
+    if isinstance(end, str):
+        return document.placed[end].name
+    return f"{document.placed[end.placed].name}, {end.datum.split('__')[0].replace('_', ' ')}"
+
+
+def _made(e: Evaluation, i: str) -> str:
+    """What a relation makes together with others of the same two parts."""
+    held = e.mechanism.held.get(i) if e.mechanism is not None else None
+    if held is None or not held.by:
+        return ""
+    does = {
+        "revolute": "turns",
+        "prismatic": "slides",
+        "cylindrical": "turns and slides",
+        "planar": "slides and turns on a plane",
+        "spherical": "swivels",
+        "rigid": "is fixed",
+    }
+    names = [e.document.placed[p].name for p in (held.part, held.on)]
+    return f"{' and '.join(dict.fromkeys(held.by))}: {names[0]} {does[held.kind]} against {names[1]}"
+
+
 def _coordinate_results(e: Evaluation, joint: str) -> list[list[str]]:
-    c = e.coordinates.get(joint)
-    if c is None or np.ptp(c.value) < 1e-12:
-        return []
-    dimension = "angle" if c.turning else "length"
-    low, high = (shown(e.document, float(v), dimension) for v in (c.value.min(), c.value.max()))
-    speed = "turning speed" if c.turning else "sliding speed"
-    return [["Moves", f"{low} … {high}"], ["Fastest", shown(e.document, float(np.abs(c.rate).max()), speed)]]
+    out = []
+    for c in e.coordinates.values():
+        if c.joint != joint or np.ptp(c.value) < 1e-12:
+            continue
+        dimension = "angle" if c.turning else "length"
+        low, high = (shown(e.document, float(v), dimension) for v in (c.value.min(), c.value.max()))
+        speed = "turning speed" if c.turning else "sliding speed"
+        out.append(["Turns" if c.turning else "Slides", f"{low} … {high}"])
+        out.append(["Fastest", shown(e.document, float(np.abs(c.rate).max()), speed)])
+    return out
+
+
+def ratio(document: Document, pair: Any) -> str:
+    """The ratio of a pair in words, with its sign."""
+    scope = document.scope()
+    ends = [getattr(end, "placed", end) for end in (pair.a, pair.b)]
+    sizes = [numbers(document.parts[document.placed[p].part].element, scope) for p in ends]
+    return pairs.ratio(numbers(pair, scope), *sizes)
 
 
 def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
     document, m = e.document, e.mechanism
     assert m is not None
     if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
-        return []
+        return [["Ratio", ratio(document, pair)]]
     a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
     if a.faults or b.faults:
         return []
     nominal = elements.centre_distance(a, b)
-    rows = [["Ratio", f"−{a.teeth} : {b.teeth}"], ["Centre distance for mesh", shown(document, nominal, "length")]]
+    rows = [["Ratio", ratio(document, pair)], ["Centre distance for mesh", shown(document, nominal, "length")]]
     if e.pose is not None and pair.a in m.link_of and pair.b in m.link_of:
         pa, pb = (m.part_pose(p, e.pose) for p in (pair.a, pair.b))
         z = poses.rotate(pa[3:], np.array([0.0, 0, 1]))

@@ -7,9 +7,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import NotSolvable, compile, solve
+from uhrwerk.core.assembly import NotSolvable, compile, solve, start_pose
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.assembly import start_pose
 from uhrwerk.core.document import Document, Refused, Together, apply, numbers, words
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.quantity import in_unit

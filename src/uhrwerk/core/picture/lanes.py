@@ -14,15 +14,28 @@ from uhrwerk.core.quantity import in_unit
 LANE_POINTS = 181
 
 
+def coordinate_name(e: Evaluation, key: str) -> str:
+    """The name of a joint, with that of the coordinate where it is not the leading one."""
+    c = e.coordinates[key]
+    assert e.mechanism is not None
+    name = e.mechanism.held[c.joint].name
+    return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
+
+
 def lanes(e: Evaluation) -> list[dict[str, Any]]:
     """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment."""
     document = e.document
+    assert e.mechanism is not None
     if e.motion is None or not e.motion.moving:
         return []
     out: list[dict[str, Any]] = []
     pick = np.unique(np.linspace(0, len(e.motion.times) - 1, LANE_POINTS).astype(int))
     times = e.motion.times[pick]
     drivers = {d.joint: i for i, d in document.drivers.items()}
+    for i, d in document.drivers.items():  # a driver of a cylindrical joint may push what does not lead it
+        own = [k for k, c in e.coordinates.items() if c.joint == d.joint and c.turning == (d.kind == "turning")]
+        if own and d.joint != own[0]:
+            drivers[own[0]] = drivers.pop(d.joint, i)
     for j, c in sorted(e.coordinates.items(), key=lambda k: k[0] not in drivers):
         span = float(np.ptp(c.value))
         swings = span < 2 * np.pi * 0.999 if c.turning else True
@@ -32,8 +45,8 @@ def lanes(e: Evaluation) -> list[dict[str, Any]]:
         speed = "turning speed" if c.turning else "sliding speed"
         unit = shown_unit(document, dimension)
         out.append({
-            "kind": "input" if j in drivers else "output", "id": drivers.get(j, j), "joint": j,
-            "name": document.drivers[drivers[j]].name if j in drivers else document.joints[j].name,
+            "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.held[c.joint].path, "joint": c.joint,
+            "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
             "rates": [in_unit(float(v), speed, shown_unit(document, speed)) for v in c.rate[pick]],
             "unit": unit, "rateUnit": shown_unit(document, speed),

@@ -10,8 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core import elements
-from uhrwerk.core.document import Document, numbers
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.evaluate import Evaluation
 from uhrwerk.core.picture.shown import shown
 from uhrwerk.core.quantity import FormulaError
@@ -31,7 +31,7 @@ def scene(e: Evaluation) -> list[dict[str, Any]]:
             "material": document.materials[part.material].name, "frame": m.link_of.get(i) == 0, "isFrame": i == document.frame,
             "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
             "mass": shown(document, e.part_mass[i], "mass") if i in e.part_mass else "",
-            "hint": _hint(document, i), "loose": i in m.loose,
+            "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
         })  # fmt: skip
     return out
@@ -39,19 +39,25 @@ def scene(e: Evaluation) -> list[dict[str, Any]]:
 
 def _hint(document: Document, placed: str) -> str:
     element = document.parts[document.placed[placed].part].element
-    if element.kind == "spur_gear":
+    if hasattr(element, "teeth"):
         return f"{element.teeth} T"
-    field = {"link_bar": "distance", "pin": "diameter", "frame_plate": "thickness"}[element.kind]
+    fields = {
+        "link_bar": "distance", "pin": "diameter", "frame_plate": "thickness", "stepped_shaft": "diameter_1", "hinge_leaf": "length",
+        "eccentric_disc": "eccentricity", "slotted_lever": "slot_length", "angled_link": "arm_1", "arc_link": "radius", "carrier": "pin_circle",
+    }  # fmt: skip
+    field = fields.get(element.kind)
+    if field is None:
+        return ""
     try:
         si = document.scope().value(getattr(element, field), "length")
     except FormulaError:
         return ""
-    return ("⌀ " if field == "diameter" else "") + shown(document, si, "length")
+    return ("⌀ " if field.startswith("diameter") else "") + shown(document, si, "length")
 
 
 def datum_data(document: Document, name: str, d: Datum) -> dict[str, Any]:
-    size = f" ⌀ {shown(document, 2 * d.radius, 'length')}" if d.radius else ""
-    what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else "face"
+    size = f" ⌀ {shown(document, 2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
+    what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
     return {
         "id": name, "name": name.replace("_", " "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
         "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length,
@@ -97,9 +103,3 @@ def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:
         + face_of + b"\0" * (-len(face_of) % 4)
         + np.array(of_face, dtype="<i2").tobytes()
     )  # fmt: skip
-
-
-def datums_of(document: Document, part: str) -> dict[str, Datum]:
-    n = numbers(document.parts[part].element, document.scope())
-    module = elements.of(n)
-    return {} if module.faults(n) else module.datums(n)

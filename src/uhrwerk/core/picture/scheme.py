@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly import teeth_of
+from uhrwerk.core.document import numbers
 from uhrwerk.core.evaluate import Evaluation
 
 
@@ -18,20 +18,20 @@ def scheme(e: Evaluation) -> dict[str, Any]:
     """
     document, m = e.document, e.mechanism
     assert m is not None
+    scope = document.scope()
     at = e.pose if e.pose is not None else m.start
     axes = []
     nodes = []
     driven = {d.joint for d in document.drivers.values()}
-    for i, joint in document.joints.items():
-        datum = m.datums[joint.b.placed].get(joint.b.datum)
-        if datum is None or i not in m.frames:
-            continue
-        if joint.kind == "revolute":
-            axes.append(poses.rotate(m.part_pose(joint.b.placed, at)[3:], datum.z))
-        a, _, b, _ = m.frames[i]
+    for i, held in m.held.items():
+        part = document.placed[held.part]
+        origin = poses.compose(poses.inverse(np.asarray(m.links[held.b].local[held.part])), held.frame_b)
+        z = poses.rotate(origin[3:], np.array([0.0, 0, 1]))
+        if held.kind in ("revolute", "cylindrical", "screw"):
+            axes.append(poses.rotate(m.part_pose(held.part, at)[3:], z))
         nodes.append({
-            "id": i, "name": joint.name, "kind": joint.kind, "placed": joint.b.placed, "local": datum.origin.tolist(),
-            "z": datum.z.tolist(), "links": [a, b], "ground": 0 in (a, b), "driven": i in driven,
+            "id": i, "path": held.path, "name": held.name, "kind": held.kind, "placed": held.part, "local": origin[:3].tolist(),
+            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "part": part.name,
         })  # fmt: skip
     normal = np.array([0.0, 0, 1])
     if axes:
@@ -41,9 +41,12 @@ def scheme(e: Evaluation) -> dict[str, Any]:
     u = u / np.linalg.norm(u) if np.linalg.norm(u) > 0.1 else np.array([1.0, 0, 0])
     gears = []
     for i, pair in document.pairs.items():
+        if pair.kind != "gear":
+            continue
         for placed in (pair.a, pair.b):
-            if "axis" in m.datums[placed] and document.parts[document.placed[placed].part].element.kind == "spur_gear":
-                gears.append({"placed": placed, "pair": i, "radius": teeth_of(document, placed).pitch_radius})
+            n = numbers(document.parts[document.placed[placed].part].element, scope)
+            if "axis" in m.datums[placed] and n.kind in ("spur_gear", "ring_gear"):
+                gears.append({"placed": placed, "pair": i, "radius": n.module * n.teeth / 2})
     links = [
         {
             "index": k,
@@ -53,12 +56,10 @@ def scheme(e: Evaluation) -> dict[str, Any]:
         }
         for k, link in enumerate(m.links)
     ]
-    loops = max(
-        0,
-        len(m.frames)
-        + len([r for r in m.rows if r.kind == "mesh"])
-        - (len(m.links) - 1 - len({m.link_of[p] for p in m.loose})),
-    )
+    meshing = sum(r.owner.startswith("pairs.") for r in m.rows)
+    tied = {frozenset((h.a, h.b)) for h in m.held.values() if h.kind not in ("slot", "arc_slot")}
+    tied |= {frozenset((r.a, r.b)) for r in m.rows if r.owner.startswith("relations.")}
+    loops = max(0, len(tied) + meshing - (len(m.links) - 1 - len({m.link_of[p] for p in m.loose})))
     return {
         "nodes": nodes,
         "links": links,

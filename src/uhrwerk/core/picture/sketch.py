@@ -15,8 +15,8 @@ from uhrwerk.core.picture.scheme import scheme
 
 def sketch(document: Document, width: float = 150, height: float = 84, edge: float = 12) -> dict[str, list[Any]]:
     """Points in pixels: `links` as paths, `joints` as (x, y, on the frame), `gears` as (x, y, radius)."""
-    e = Evaluation(document)
-    e.mechanism = m = compile(document)
+    m = compile(document)
+    e = Evaluation(m.document, document, mechanism=m)
     try:
         e.pose = pose = solve(m)
     except NotSolvable:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from uhrwerk.core.assembly import ANGLES
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.cards import cards
+from uhrwerk.core.picture.cards import cards, ratio
 from uhrwerk.core.picture.lanes import lanes
 from uhrwerk.core.picture.scene import scene
 from uhrwerk.core.picture.scheme import scheme
@@ -70,15 +71,15 @@ def view(e: Evaluation) -> dict[str, Any]:
         },
         "verdicts": verdicts, "placed": scene(e), "scheme": scheme(e), "lanes": lanes(e), "cards": cards(e), "masses": masses,
         "joints": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.joints.items()],
-        "pairs": [{"id": i, "name": p.name, "a": p.a, "b": p.b, "ratio": _ratio(document, p)} for i, p in document.pairs.items()],
+        "relations": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.relations.items()],
+        "pairs": [{"id": i, "name": p.name, "kind": p.kind, "ratio": ratio(document, p)} for i, p in document.pairs.items()],
+        "repeats": [{"id": i, "name": r.name, "kind": r.kind} for i, r in e.stated.repeats.items()],
+        "driveable": [{"id": i, "name": h.name, "turning": any(c in ANGLES for c in h.coordinates), "sliding": any(c not in ANGLES for c in h.coordinates)}
+                      for i, h in e.mechanism.held.items() if h.kind in ("revolute", "prismatic", "cylindrical", "screw")] if e.mechanism else [],
+        "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
         "drivers": [{"id": i, "name": d.name, "joint": d.joint, "speed": d.speed} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],
         "groups": [{"id": i, "name": g.name} for i, g in document.groups.items()],
     }  # fmt: skip
-
-
-def _ratio(document: Document, pair: Any) -> str:
-    teeth = [getattr(document.parts[document.placed[p].part].element, "teeth", 0) for p in (pair.a, pair.b)]
-    return f"−{teeth[0]} : {teeth[1]}"

@@ -14,10 +14,11 @@ from uhrwerk.core.solids.solid import Array, Body
 class Datum:
     """origin (3,) m; z, x (3,) unit vectors: axis or outward normal, and the direction that turns are counted from.
 
-    An axis with a radius also says whether it is a bore's or a pin's, and how far it reaches along z.
+    An axis with a radius also says whether it is a bore's or a pin's, and how far it reaches along z. A slot runs along
+    x through its middle, or as an arc of `radius` about z with its middle towards x; `length` is the way a pin has in it.
     """
 
-    kind: Literal["axis", "plane", "frame"]
+    kind: Literal["axis", "plane", "frame", "point", "slot", "arc_slot"]
     origin: Array
     z: Array
     x: Array
@@ -29,7 +30,7 @@ class Datum:
     def words(self) -> str:
         if self.kind == "axis" and self.radius:
             return f"axis of {self.side} ⌀ {2e3 * self.radius:.3f} mm"
-        return {"axis": "axis", "plane": "face", "frame": "frame"}[self.kind]
+        return {"plane": "face", "arc_slot": "arc slot"}.get(self.kind, self.kind)
 
 
 def axis(
@@ -42,6 +43,19 @@ def axis(
 def plane(x: float, y: float, z: float, up: bool = True) -> Datum:
     """A plane across z, with its outward normal up or down."""
     return Datum("plane", np.array([x, y, z]), np.array([0.0, 0, 1 if up else -1]), np.array([1.0, 0, 0]))
+
+
+def face(origin: tuple[float, float, float], normal: tuple[float, float, float]) -> Datum:
+    """A plane with any outward normal; its x lies along z of the part, or along x where the normal does."""
+    z = np.array(normal, dtype=float)
+    x = np.array([0.0, 0, 1]) if abs(z[2]) < 0.5 else np.array([1.0, 0, 0])
+    return Datum("plane", np.array(origin, dtype=float), z, x)
+
+
+def slot(x: float, y: float, z: float, length: float, arc: float = 0.0) -> Datum:
+    """A slot along x, or along an arc of radius `arc` about (x, y); `length` is what a pin can travel."""
+    kind: Literal["slot", "arc_slot"] = "arc_slot" if arc else "slot"
+    return Datum(kind, np.array([x, y, z]), np.array([0.0, 0, 1]), np.array([1.0, 0, 0]), arc, "", length)
 
 
 def any_across(z: Array) -> Array:

@@ -13,7 +13,12 @@ from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Transform,
+)
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
@@ -114,6 +119,10 @@ def _carry_out(shape: Any, step: Step) -> Any:
         return prism if shape is None else BRepAlgoAPI_Fuse(shape, prism).Shape()
     if step["do"] == "cut":
         return BRepAlgoAPI_Cut(shape, _prism(step)).Shape()
+    if step["do"] == "mirror":
+        behind = gp_Trsf()
+        behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
+        return BRepBuilderAPI_Transform(shape, behind, True).Shape()
     maker = BRepFilletAPI_MakeFillet(shape) if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer(shape)
     for edge in _chosen(shape, step["edges"]):
         maker.Add(step["size"] * MM, edge)

@@ -2,7 +2,8 @@
 
 An outline is a closed loop in the xy plane: ``{"circle": [x, y, r]}`` or ``{"start": [x, y], "path": [...]}`` whose
 steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point) and ``["spline", [[x, y], ...]]``.
-Build steps: ``extrude`` and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z).
+Build steps: ``extrude`` and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z),
+``mirror`` (x to -x).
 All lengths are metres.
 """
 
@@ -11,6 +12,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable, Sequence
+from math import cos, hypot, sin
 from typing import Any
 
 #: largest distance between a curved face and the triangles that stand for it, metres
@@ -62,6 +64,39 @@ def chamfer(size: float, **edges: Any) -> Step:
 
 def recipe(bodies: dict[str, list[Step]], deviation: float = DEVIATION) -> Recipe:
     return {"bodies": [{"name": name, "steps": steps} for name, steps in bodies.items()], "deviation": deviation}
+
+
+def behind(one: Recipe) -> Recipe:
+    """The recipe of the image behind the part's own yz plane."""
+    return one | {"bodies": [b | {"steps": [*b["steps"], {"do": "mirror"}]} for b in one["bodies"]]}
+
+
+def arc_band(radius: float, width: float, low: float, high: float) -> Outline:
+    """A band of so much width along an arc round the origin, from angle `low` to `high`, with round ends."""
+    inner, outer, h = radius - width / 2, radius + width / 2, width / 2
+    mid = (low + high) / 2
+
+    def at(r: float, angle: float) -> list[float]:
+        return [r * cos(angle), r * sin(angle)]
+
+    def end(angle: float, turn: float) -> list[float]:
+        x, y = at(radius, angle)
+        return [x - turn * h * sin(angle), y + turn * h * cos(angle)]
+
+    return path(
+        at(outer, low), ["arc", at(outer, mid), at(outer, high)], ["arc", end(high, 1.0), at(inner, high)],
+        ["arc", at(inner, mid), at(inner, low)], ["arc", end(low, -1.0), at(outer, low)],
+    )  # fmt: skip
+
+
+def bar(x0: float, y0: float, x1: float, y1: float, width: float) -> Outline:
+    """A straight band with round ends between two centres."""
+    long = hypot(x1 - x0, y1 - y0)
+    ux, uy, h = (x1 - x0) / long, (y1 - y0) / long, width / 2
+    return path(
+        (x0 + uy * h, y0 - ux * h), ["line", [x1 + uy * h, y1 - ux * h]], ["arc", [x1 + ux * h, y1 + uy * h], [x1 - uy * h, y1 + ux * h]],
+        ["line", [x0 - uy * h, y0 + ux * h]], ["arc", [x0 - ux * h, y0 - uy * h], [x0 + uy * h, y0 - ux * h]],
+    )  # fmt: skip
 
 
 def key(what: Any) -> str:

@@ -29,7 +29,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
     const values = l.points.map((p) => p[1]);
     const min = l.kind === "requirement" ? 0 : Math.min(...values), max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
     const y = (v) => low - ((Math.min(v, max) - min) / Math.max(1e-12, max - min)) * (low - high);
-    const fails = l.holds === false, path = l.kind === "requirement" ? `requirements.${l.id}` : l.kind === "input" ? `drivers.${l.id}` : `joints.${l.id}`;
+    const fails = l.holds === false, path = l.kind === "requirement" ? `requirements.${l.id}` : l.path;
     const label = el("text", { x: 0, y: y0 + (l.kind === "requirement" ? 19 : 13), class: fails ? "fails" : "", "font-weight": selected === path ? 650 : 450 }, svg, (l.kind === "requirement" ? (fails ? "✕ " : "○ ") : "") + short(l.name));
     el("title", {}, label, l.name);
     label.addEventListener("click", () => onselect(path));

@@ -1,0 +1,104 @@
+"""Repeats: placed parts used again round an axis, along a line, behind a plane, or anywhere, with the joints inside.
+
+A copy follows its original: it is made anew from it each time. Copy k of `rocker` is named `rocker__k`; the original
+is the first. A joint between an original and the first copy is one to the next: it is repeated from each copy to the
+one after it, and round a full ring from the last to the first.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.document.field import Angle, AngleOrOpen, Count, Id, Length, Model, Name
+from uhrwerk.core.document.joint import At
+from uhrwerk.core.quantity import FormulaError, Scope
+
+#: copies of one repeat at most
+MOST = 200
+
+
+class Start(Model):
+    """Where a placed part is before the joints act on it: a point, and turns about x, then y, then z."""
+
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+    z: Length = "0 mm"
+    turn_x: Angle = "0 deg"
+    turn_y: Angle = "0 deg"
+    turn_z: Angle = "0 deg"
+
+
+class _Repeat(Model):
+    name: Name
+    placed: list[Id] = Field(min_length=1, max_length=200)
+
+
+class RingRepeat(_Repeat):
+    """So many round an axis; without a step they share the full turn. An outside part that has the axis is joined too."""
+
+    kind: Literal["ring"] = "ring"
+    about: At
+    count: Count = "3"
+    step: AngleOrOpen = ""
+
+
+class RowRepeat(_Repeat):
+    """So many along the direction of a datum, a pitch apart."""
+
+    kind: Literal["row"] = "row"
+    along: At
+    count: Count = "2"
+    pitch: Length = "20 mm"
+
+
+class MirrorRepeat(_Repeat):
+    """The image behind a plane."""
+
+    kind: Literal["mirror"] = "mirror"
+    about: At
+
+
+class CopyRepeat(_Repeat):
+    """The same once more: a group used again, which moves inside on its own."""
+
+    kind: Literal["copy"] = "copy"
+    count: Count = "2"
+    shift: Start = Field(default_factory=Start)
+
+
+Repeat = Annotated[RingRepeat | RowRepeat | MirrorRepeat | CopyRepeat, Field(discriminator="kind")]
+
+
+def count_of(repeat: _Repeat, scope: Scope) -> int:
+    """How many there are with the original; FormulaError unless a whole number from 2 on."""
+    if isinstance(repeat, MirrorRepeat):
+        return 2
+    value = scope.value(repeat.count, "number")  # type: ignore[attr-defined]
+    if abs(value - round(value)) > 1e-9 or not 2 <= round(value) <= MOST:
+        raise FormulaError(f"gives {value:g}; a whole number from 2 to {MOST} is asked for")
+    return round(value)
+
+
+def of_copy(original: str, k: int) -> str:
+    """The name of the k-th of a repeat; the first is the original itself."""
+    return original if k == 1 else f"{original}__{k}"
+
+
+def original_of(name: str) -> str:
+    """The original's name, of a copy or of a copy of a copy."""
+    return name.split("__")[0]
+
+
+def copies(repeats: dict[str, Repeat], scope: Scope) -> dict[str, str]:
+    """Every copy's name and its original's."""
+    out: dict[str, str] = {}
+    for repeat in repeats.values():
+        try:
+            count = count_of(repeat, scope)
+        except FormulaError:
+            continue
+        for original in repeat.placed:
+            out |= {of_copy(original, k): original for k in range(2, count + 1)}
+    return out
