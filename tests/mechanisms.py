@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk import Bore, Cycle, Draft, FramePlate, LinkBar, SpurGear
+from uhrwerk import AngledLink, Bore, Cycle, Draft, FramePlate, LinkBar, SlottedLever, SpurGear
 from uhrwerk.core.document import Document
 
 Array = NDArray[np.float64]
@@ -125,3 +125,66 @@ def gear_train(
         "cycle", Cycle(duration=f"{teeth[1] / teeth[0]!r} rev / (120 rpm)", frames=frames).model_dump(mode="json")
     )
     return draft.document
+
+
+def crossed_ring(pairs: int, arm: float = 0.03, frames: int = 360) -> Document:
+    """A closed ring of crossed angled links on a plate, made by repeating one pair; three slots keep it centred.
+
+    The crossing of the first pair is driven over the whole travel: from 2 degrees beyond the widest ring, where inner and
+    outer ends lie on one circle and the ring could branch, until the inner arms stand 15 degrees off the rays.
+    """
+    step = 2 * np.pi / pairs
+    open_at = 92 - 180 / pairs  # between an outer arm and the ray inward
+    sweep = 165 - 360 / pairs - open_at
+    radius = crossed_ring_radius(pairs, arm, np.radians(open_at))
+    reach = 2.4 * arm / np.sin(step / 2)
+    draft = Draft("Crossed ring")
+    half = mm(reach / 2)
+    plate = draft.part(
+        "Plate", "steel", FramePlate(length=mm(reach), width=mm(reach), bores={"centre": Bore(x=half, y=half, diameter="8 mm")}),
+        x=f"-({half})", y=f"-({half})",
+    )  # fmt: skip
+    size = {
+        "arm_1": mm(arm),
+        "arm_2": mm(arm),
+        "width": "6 mm",
+        "thickness": "3 mm",
+        "bore_1": "2 mm",
+        "bore_2": "2 mm",
+        "bore_3": "2 mm",
+    }
+    one = draft.part(
+        "Link",
+        "steel",
+        AngledLink(angle=f"180 deg + 360 deg / {pairs}", **size),
+        x=mm(radius),
+        turn_z=f"{180 + open_at} deg",
+    )
+    other = draft.part(
+        "Cross link", "steel", AngledLink(angle=f"180 deg - 360 deg / {pairs}", **size), x=mm(radius), z="3 mm", turn_z=f"{180 - open_at} deg"
+    )  # fmt: skip
+    crossing = draft.revolute("Crossing", one["hole_1"], other["hole_1"], offset="3 mm")
+    draft.ring("Ring", [one, other], plate["centre"], str(pairs))
+    draft.revolute("Outer end", other["hole_2"], one.copy(2)["hole_2"], offset="-3 mm")
+    draft.revolute("Inner end", one["hole_3"], other.copy(2)["hole_3"], offset="3 mm")
+    draft.planar("Lies on plate", plate["top"], one.copy(2)["bottom"], flip=True)
+    for k in (2, 2 + pairs // 3, 2 + 2 * pairs // 3):
+        angle = 360 * (k - 1) / pairs
+        rail = draft.part(
+            f"Rail {k}", "steel", SlottedLever(slot_start="10 mm", slot_length=mm(reach / 2), slot_width="2 mm"),
+            z="-20 mm", turn_z=f"{angle!r} deg",
+        )  # fmt: skip
+        draft.rigid(f"Rail {k} fixed", plate["centre"], rail["pivot"], offset="-20 mm", turn=f"{angle!r} deg")
+        draft.slot_pair(f"Slot {k}", one.copy(k)["hole_1"], rail["slot"])
+    draft.turn("Drive", crossing, f"{-2 * sweep!r} deg/s", f"{-2 * open_at!r} deg")
+    draft.set("cycle", Cycle(duration="1 s", frames=frames).model_dump(mode="json"))
+    return draft.document
+
+
+def crossed_ring_radius(pairs: int, arm: float, outer: Array | float) -> Array:
+    """Distance of the crossings from the centre, for the angle between an outer arm and the ray inward (rad).
+
+    Law of sines in the triangle of centre, crossing and arm end; Z. You, S. Pellegrino, Foldable bar structures,
+    Int. J. Solids Structures 34 (1997), section 3. From memory.
+    """
+    return np.asarray(arm * np.sin(np.pi / pairs + np.asarray(outer)) / np.sin(np.pi / pairs))

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.blocks import Plan
+from uhrwerk.core.assembly.blocks import Factors, Plan
 from uhrwerk.core.assembly.rows import KINDS, Row, Rows
-from uhrwerk.core.assembly.solve import assemble, least_squares, rates
+from uhrwerk.core.assembly.solve import assemble, rates
 
 SIZES = {
     "lean": (0.9,), "radial": (0.4,), "span": (0.5,), "screw": (0.3,), "mesh": (7, 12), "inner": (9, 24), "rack": (11, 0.1),
@@ -74,7 +74,7 @@ def test_elimination_by_links_equals_dense_least_squares() -> None:
     pose[..., 3:] /= np.linalg.norm(pose[..., 3:], axis=-1, keepdims=True)
     _, j = system.value(pose, np.zeros(3))
     right = random.normal(size=(3, len(rows)))
-    got = least_squares(system, j, right, refine=2)
+    got = Factors(system.plan, j).least_squares(right, refine=2)
     for k in range(3):
         want = np.linalg.lstsq(system.dense(j)[k][:, 6:], right[k])[0]
         np.testing.assert_allclose(got[k, 1:].ravel(), want, rtol=1e-8, atol=1e-9)
@@ -89,13 +89,23 @@ def test_where_rank_is_lost_the_smallest_motion_is_found() -> None:
     _, j = system.value(pose, np.zeros(1))
     right = np.array([[0.1, 0.2, 0.3, 0.1, 0.2, 0.3, 0.05]])
     want = np.linalg.pinv(system.dense(j)[0][:, 6:]) @ right[0]
-    np.testing.assert_allclose(least_squares(system, j, right, refine=2)[0, 1:].ravel(), want, atol=1e-9)
+    np.testing.assert_allclose(Factors(system.plan, j).least_squares(right, refine=2)[0, 1:].ravel(), want, atol=1e-9)
 
 
 def test_links_with_fewest_neighbours_are_eliminated_first() -> None:
-    edges = [((0, k), np.arange(1)) for k in (1, 2, 3)] + [((1, k), np.arange(1)) for k in (2, 3, 4)]
-    assert Plan(5, edges).order[0] == 2
-    assert Plan(5, edges).after[2] == [1]
+    touched = np.array([(0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (1, 4)])
+    assert Plan(5, touched).order[0] == 2
+    assert Plan(5, touched).after[2] == [1]
+
+
+@pytest.mark.parametrize("pose_count", [1, 3])
+def test_a_single_pose_and_a_stack_are_solved_alike(pose_count: int) -> None:
+    rows, pose = random_rows("point")
+    poses_ = np.repeat(pose[None], pose_count, axis=0)
+    r, j = rows.value(poses_, np.zeros(pose_count))
+    one = Factors(rows.plan, j[:1]).least_squares(r[:1], refine=2)
+    every = Factors(rows.plan, j).least_squares(r, refine=2)
+    np.testing.assert_allclose(every, np.repeat(one, pose_count, axis=0), atol=1e-8)
 
 
 def test_a_driver_that_nothing_holds_leaves_rates_finite() -> None:

@@ -9,7 +9,7 @@ by refinement (iterated Tikhonov; Nocedal and Wright, Numerical Optimization, 2n
 Two links, one joint held at the frame and one between them:
 
 >>> import numpy as np
->>> plan = Plan(3, [((0, 1), np.arange(6)), ((1, 2), np.arange(6, 12))])
+>>> plan = Plan(3, np.array([(0, 1)] * 6 + [(1, 2)] * 6))
 >>> plan.order
 [1, 2]
 """
@@ -17,7 +17,6 @@ Two links, one joint held at the frame and one between them:
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
@@ -26,6 +25,8 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
 
+#: a single pose of at most so many links is solved as one plain matrix: the work is then all in the steps' overhead
+PLAIN = 60
 #: damping as a part of the largest entry of J^T J
 DAMPING = 1e-10
 
@@ -33,24 +34,27 @@ DAMPING = 1e-10
 class Plan:
     """Which links meet and in what order they are eliminated. Link 0 stands still and has no unknowns.
 
-    `edges` are sets of links with the rows that touch them together, as `Rows.edges` gives them.
+    `touched` (m, S) names the links of each row.
     """
 
-    def __init__(self, links: int, edges: Sequence[tuple[tuple[int, ...], Index]]) -> None:
-        self.links = links
+    def __init__(self, links: int, touched: Index) -> None:
+        self.links, self.touched = links, touched
+        together: dict[tuple[int, ...], list[int]] = {}
+        for i, row in enumerate(touched):
+            together.setdefault(tuple(int(k) for k in row), []).append(i)
+        edges = list(together.items())
         by_count: dict[tuple[int, int], list[int]] = {}
-        for at, (touched, index) in enumerate(edges):
-            by_count.setdefault((len(index), len(touched)), []).append(at)
+        for at, (near, index) in enumerate(edges):
+            by_count.setdefault((len(index), len(near)), []).append(at)
         #: edges with the same number of rows are multiplied in one go: rows (E, m) and their links (E, S)
         self.bundles = [
             (np.array([edges[at][1] for at in group]), np.array([edges[at][0] for at in group]))
             for group in by_count.values()
         ]
         meets: dict[int, set[int]] = {k: set() for k in range(1, links)}
-        for touched, _ in edges:
-            for i, j in itertools.permutations([k for k in touched if k], 2):
-                if i != j:
-                    meets[i].add(j)
+        for near, _ in edges:
+            for i, j in itertools.permutations({k for k in near if k}, 2):
+                meets[i].add(j)
         self.order: list[int] = []
         self.after: dict[
             int, list[int]
@@ -58,12 +62,12 @@ class Plan:
         left = {k: set(v) for k, v in meets.items()}
         while left:
             k = min(left, key=lambda i: (len(left[i]), i))
-            near = left.pop(k)
-            for i in near:
-                left[i] |= near - {i}
+            there = left.pop(k)
+            for i in there:
+                left[i] |= there - {i}
                 left[i].discard(k)
             self.order.append(k)
-            self.after[k] = sorted(near)
+            self.after[k] = sorted(there)
 
     @cached_property
     def rank(self) -> dict[int, int]:
@@ -84,31 +88,58 @@ class Plan:
                         out[key] = out[key] + block if key in out else block.copy()
         return out
 
+    def plain(self, j: Array) -> Array:
+        """A Jacobian (P, m, S, 6) as matrices (P, m, 6 (L - 1)), without the link that stands still."""
+        out = np.zeros((*j.shape[:2], self.links, 6))
+        rows = np.arange(j.shape[1])
+        for s in range(j.shape[2]):
+            out[:, rows, self.touched[:, s]] += j[:, :, s]
+        return out[:, :, 1:].reshape(*j.shape[:2], -1)
+
+    def times(self, j: Array, x: Array) -> Array:
+        """J x as (P, m), for motions x (P, L, 6)."""
+        return np.asarray((j * x[:, self.touched]).sum(axis=(2, 3)))
+
     def transposed(self, j: Array, r: Array) -> Array:
         """J^T r as (P, L, 6)."""
         out = np.zeros((len(j), self.links, 6))
         for rows, touched in self.bundles:
             for s in range(touched.shape[1]):
-                part = np.einsum("pemi,pem->pei", j[:, rows, s], r[:, rows])
-                for e, k in enumerate(touched[:, s]):
-                    out[:, k] += part[:, e]
+                part = (r[:, rows][:, :, None, :] @ j[:, rows, s])[:, :, 0]
+                meets = (np.arange(self.links)[:, None] == touched[:, s]).astype(float)  # (L, E)
+                out += meets @ part
         out[:, 0] = 0.0
         return out
 
 
 class Factors:
-    """J^T J + damping, factorised for a stack; `solve` gives the smallest motions that a right side asks for."""
+    """J^T J + damping, factorised for a stack of Jacobians (P, m, S, 6)."""
 
     def __init__(self, plan: Plan, j: Array, damping: float | None = None) -> None:
-        self.plan, stack = plan, len(j)
-        a = plan.normal(j)
-        self.largest = max((float(np.abs(b).max(initial=0.0)) for b in a.values()), default=1.0) or 1.0
-        self.damping = DAMPING * self.largest if damping is None else damping
+        self.plan, self.j, stack = plan, j, len(j)
+        self.whole: Array | None = None
+        if (stack == 1 and plan.links <= PLAIN) or not self._eliminate(stack, damping):
+            self.matrix = plan.plain(j)
+            square = np.swapaxes(self.matrix, 1, 2) @ self.matrix
+            largest = float(np.abs(square).max(initial=0.0)) or 1.0
+            square[:, range(square.shape[1]), range(square.shape[1])] += (
+                DAMPING * largest if damping is None else damping
+            )
+            self.whole = np.linalg.inv(square).astype(float, copy=False)
+
+    def _eliminate(self, stack: int, damping: float | None) -> bool:
+        """Eliminates link by link; False where some freedom is not held, since cancellation then spoils the blocks."""
+        plan = self.plan
+        a = plan.normal(self.j)
+        largest = max((float(np.abs(b).max(initial=0.0)) for b in a.values()), default=1.0) or 1.0
+        damping = DAMPING * largest if damping is None else damping
         self.inverse: dict[int, Array] = {}
         self.upper: dict[tuple[int, int], Array] = {}  # D_k^-1 A_ki
         for k in plan.order:
-            d = a.get((k, k), np.zeros((stack, 6, 6))) + self.damping * np.eye(6)
+            d = a.get((k, k), np.zeros((stack, 6, 6))) + damping * np.eye(6)
             inverse = np.linalg.inv(d).astype(float, copy=False)
+            if damping * float(np.abs(inverse).max()) > 1e-2 and damping < 1e-6 * largest:
+                return False
             self.inverse[k] = inverse
             near = plan.after[k]
             beside = {i: a[k, i] for i in near if (k, i) in a}
@@ -120,10 +151,24 @@ class Factors:
                     if i == n or plan.rank[i] < plan.rank[n]:
                         change = back @ self.upper[k, n]
                         a[i, n] = a[i, n] - change if (i, n) in a else -change
+        return True
 
-    def solve(self, right: Array) -> Array:
-        """x (P, L, 6) with (J^T J + damping) x = right (P, L, 6)."""
-        x = right.copy()
+    def least_squares(self, right: Array, refine: int = 0) -> Array:
+        """Smallest motions x (P, L, 6) with J x = right (P, m); `refine` rounds take out damping and rounding."""
+        if self.whole is not None:
+            flat = np.zeros((len(right), self.matrix.shape[2], 1))
+            back = np.swapaxes(self.matrix, 1, 2)
+            for _ in range(refine + 1):
+                flat += self.whole @ (back @ (right[..., None] - self.matrix @ flat))
+            return np.concatenate([np.zeros((len(right), 1, 6)), flat.reshape(len(right), -1, 6)], axis=1)
+        x = self._solved(self.plan.transposed(self.j, right))
+        for _ in range(refine):
+            x += self._solved(self.plan.transposed(self.j, right - self.plan.times(self.j, x)))
+        return x
+
+    def _solved(self, right: Array) -> Array:
+        """x (P, L, 6) with (J^T J + damping) x = right (P, L, 6); overwrites `right`."""
+        x = right
         for k in self.plan.order:
             for i in self.plan.after[k]:
                 if (k, i) in self.upper:

@@ -295,10 +295,6 @@ class Rows:
             out[:, rows, self.touched[:, side]] += j[:, :, side]
         return out.reshape(len(j), len(self), 6 * self.links)
 
-    def times(self, j: Array, x: Array) -> Array:
-        """J x as (P, m), for motions x (P, L, 6)."""
-        return np.einsum("pmsi,pmsi->pm", j, x[:, self.touched], optimize=True)
-
     def second(self, pose: Array, twist: Array) -> Array:
         """(P, m) the part of the residuals' second derivative that velocities alone cause."""
         out = np.zeros((len(pose), len(self)))
@@ -311,20 +307,12 @@ class Rows:
     def measured(self, pose: Array, twist: Array, acceleration: Array) -> tuple[Array, Array, Array]:
         """(P, m) each row's left side itself (before its wanted value), with its first and second derivative."""
         r, j = self.value(pose, np.zeros(len(pose)))
-        return r + self.wanted, self.times(j, twist), self.times(j, acceleration) + self.second(pose, twist)
+        return r + self.wanted, self.plan.times(j, twist), self.plan.times(j, acceleration) + self.second(pose, twist)
 
     @cached_property
     def plan(self) -> Plan:
         """The order in which links are eliminated."""
-        return Plan(self.links, self.edges)
-
-    @property
-    def edges(self) -> list[tuple[tuple[int, ...], Index]]:
-        """The links that rows touch together, with those rows."""
-        found: dict[tuple[int, ...], list[int]] = {}
-        for i, touched in enumerate(self.touched):
-            found.setdefault(tuple(int(k) for k in touched), []).append(i)
-        return [(links, np.array(index)) for links, index in found.items()]
+        return Plan(self.links, self.touched)
 
 
 def _point_written_out(pose: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:

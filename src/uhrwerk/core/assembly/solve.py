@@ -24,16 +24,6 @@ RANK = 1e-8
 STACK = 120
 
 
-def least_squares(rows: Rows, jacobian: Array, right: Array, refine: int = 0) -> Array:
-    """Smallest motions x (P, L, 6) with J x = right (P, m); `refine` rounds take out damping and rounding."""
-    plan = rows.plan
-    factors = Factors(plan, jacobian)
-    x = factors.solve(plan.transposed(jacobian, right))
-    for _ in range(refine):
-        x += factors.solve(plan.transposed(jacobian, right - rows.times(jacobian, x)))
-    return x
-
-
 def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
     """Poses (P, L, 7) from nearby guesses, and the largest residual (P,) that is left at each."""
     if len(guess) > STACK:
@@ -49,7 +39,7 @@ def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Arra
         if np.all((worst < 1e-13) | (worst >= 0.5 * left)) and np.all(worst < TOLERANCE):
             return pose, worst
         left = worst
-        pose = moved(pose, least_squares(rows, j, -r))
+        pose = moved(pose, Factors(rows.plan, j).least_squares(-r))
     r, _ = rows.value(pose, time)
     return pose, np.abs(r).max(axis=1, initial=0.0)
 
@@ -64,10 +54,9 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
         size = float(np.vdot(r, r))
         if np.abs(r).max(initial=0.0) < 1e-6:
             break
-        down = plan.transposed(j, r)
         scale = max(float(np.abs(j).max()) ** 2, 1e-12)
         while True:
-            step = -Factors(plan, j, damping * scale).solve(down)
+            step = Factors(plan, j, damping * scale).least_squares(-r)
             longest = np.abs(step).max(initial=0.0)
             if longest > 0.5:  # no link turns by more than half a radian or moves by half the reach at once
                 step *= 0.5 / longest
@@ -90,17 +79,9 @@ def rates(rows: Rows, pose: Array) -> tuple[Array, Array]:
         parts = [rates(rows, pose[at : at + STACK]) for at in range(0, len(pose), STACK)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
     _, j = rows.value(pose, np.zeros(len(pose)))
-    plan = rows.plan
-    factors = Factors(plan, j)
-
-    def solved(right: Array) -> Array:
-        x = factors.solve(plan.transposed(j, right))
-        for _ in range(2):
-            x += factors.solve(plan.transposed(j, right - rows.times(j, x)))
-        return x
-
-    velocity = solved(np.broadcast_to(rows.rate, j.shape[:2]))
-    return velocity, solved(-rows.second(pose, velocity))
+    factors = Factors(rows.plan, j)
+    velocity = factors.least_squares(np.broadcast_to(rows.rate, j.shape[:2]), refine=2)
+    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=2)
 
 
 def null_space(jacobian: Array) -> tuple[Array, int]:
