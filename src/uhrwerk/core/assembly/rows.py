@@ -10,7 +10,7 @@ span           distance of two points, likewise
 signed         angle of u_b from u_a about an axis of a third link
 mirror         a direction and its image behind a plane of a third link
 mirror_point   a point and its image, along a direction
-screw          angle about an axis minus travel along it over the lead
+screw          travel along an axis minus the turns about it times the lead
 mesh, inner    tooth phase of an external and an internal gear pair
 rack           tooth phase of a gear on a rack
 bevel          tooth phase of gears on crossing axes
@@ -42,7 +42,7 @@ Index = NDArray[np.int64]
 @dataclass(frozen=True)
 class Kind:
     """`vectors`: each one's side and whether it is a point (p) or a direction (d), such as "ap bd". `unit` is that of
-    the residual; an angle has a period of 2 pi over the teeth of a, if it has one."""
+    the residual: length, number, angle (repeats with the turn), teeth (with a tooth of a), lead (with that of a thread)."""
 
     vectors: str
     value: Callable[[Sequence[Jet], Sequence[Array]], Jet]
@@ -71,6 +71,14 @@ class Row:
 def wrap(angle: Array) -> Array:
     """Angles in (-pi, pi]."""
     return np.pi - np.mod(np.pi - angle, 2 * np.pi)
+
+
+def _period(row: Row, unit: str) -> float:
+    """After how much the residual is the same again: a turn, one tooth of a, a lead of the thread."""
+    return {
+        "teeth": 2 * np.pi / row.sizes[0] if row.sizes else 1.0,
+        "lead": abs(row.sizes[0]) if row.sizes else 1.0,
+    }.get(unit, 2 * np.pi)
 
 
 # each value(v, n) gets the vectors as jets, and the rows' sizes as arrays (rows,)
@@ -134,7 +142,7 @@ def _mirror_point(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
 
 def _screw(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
     o_a, x_a, y_a, z_a, o_b, x_b = v
-    return _turn((x_a, y_a, x_b), n) - jet.dot(o_b - o_a, z_a) * (2 * np.pi / n[0])
+    return jet.dot(o_b - o_a, z_a) - _turn((x_a, y_a, x_b), n) * (n[0] / (2 * np.pi))
 
 
 def _mesh(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
@@ -190,7 +198,7 @@ KINDS: dict[str, Kind] = {
     "signed": Kind("ad bd cd", _signed, "angle"),
     "mirror": Kind("ad bd cd", _mirror, "number"),
     "mirror_point": Kind("ap bp bd cp cd", _mirror_point),
-    "screw": Kind("ap ad ad ad bp bd", _screw, "angle"),
+    "screw": Kind("ap ad ad ad bp bd", _screw, "lead"),
     "mesh": Kind("ap ad ad bp bd", _mesh, "teeth"),
     "inner": Kind("ap ad ad bp bd", _inner, "teeth"),
     "rack": Kind("ap ad bp bd bd bd", _rack, "teeth"),
@@ -228,12 +236,12 @@ class Rows:
             ]
             self.groups.append((kind, index, local, sizes))
         unit = [KINDS[r.kind].unit for r in self.rows]
-        self.scale = np.array([reach if u == "length" else 1.0 for u in unit])
+        self.scale = np.array([reach if u in ("length", "lead") else 1.0 for u in unit])
         self.wanted = np.array([r.wanted for r in self.rows]) / self.scale
         self.rate = np.array([r.rate for r in self.rows]) / self.scale
         # one tooth of phase is 2 pi over the teeth of a
-        self.angular = np.array([i for i, u in enumerate(unit) if u in ("angle", "teeth")], dtype=int)
-        self.period = np.array([2 * np.pi / (r.sizes[0] if KINDS[r.kind].unit == "teeth" else 1) for r in self.rows])
+        self.angular = np.array([i for i, u in enumerate(unit) if u in ("angle", "teeth", "lead")], dtype=int)
+        self.period = np.array([_period(r, u) for r, u in zip(self.rows, unit, strict=True)]) / self.scale
 
     def __len__(self) -> int:
         return len(self.rows)

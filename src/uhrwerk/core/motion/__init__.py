@@ -1,5 +1,5 @@
 """Motion: the master cycle, velocities and accelerations, joint coordinates."""
 
-from uhrwerk.core.motion.cycle import Coordinate, DeadPoint, Motion, coordinates, cycle
+from uhrwerk.core.motion.cycle import Coordinate, DeadPoint, Motion, coordinates, cycle, follow
 
-__all__ = ["Coordinate", "DeadPoint", "Motion", "coordinates", "cycle"]
+__all__ = ["Coordinate", "DeadPoint", "Motion", "coordinates", "cycle", "follow"]

@@ -1,0 +1,62 @@
+"""Links and joints given by their frames alone, for mechanisms whose axes no plain element has."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.assembly import Aim, Mechanism
+from uhrwerk.core.assembly.joints import Held, coordinate_row, rows
+from uhrwerk.core.assembly.rows import Row, Rows
+from uhrwerk.core.assembly.solve import null_space
+from uhrwerk.core.document import Document
+from uhrwerk.core.solids.datum import any_across
+
+Array = NDArray[np.float64]
+
+
+def frame(origin: Sequence[float], z: Sequence[float] = (0, 0, 1), x: Sequence[float] | None = None) -> Array:
+    along = np.array(z, float) / np.linalg.norm(z)
+    across = any_across(along) if x is None else np.array(x, float)
+    return poses.from_axes(np.array(origin, float), across / np.linalg.norm(across), along)
+
+
+def joint(
+    kind: str, a: int, at: Array, b: int, pose: Array, name: str = "j", lead: float = 0.0, own: Array | None = None
+) -> Held:
+    """A joint whose frame in the world is `at` where the links are posed at `pose` (L, 7); `own`: b's frame, if another."""
+    frames = [poses.compose(poses.inverse(pose[k]), f) for k, f in ((a, at), (b, at if own is None else own))]
+    return Held(name, f"joints.{name}", name, kind, a, frames[0], b, frames[1], str(a), str(b), lead)
+
+
+def system(joints: Sequence[Held], links: int, drives: Sequence[Row] = (), reach: float = 1.0) -> Rows:
+    return Rows([r for j in joints for r in rows(j)] + list(drives), links, reach)
+
+
+def drive(held: Held, name: str, start: float, rate: float) -> Row:
+    return coordinate_row(held, name, "drive", start, rate)
+
+
+def freedoms(system: Rows, pose: Array) -> tuple[int, int]:
+    """Mobility and the number of redundant equations."""
+    j = system.dense(system.value(pose[None], np.zeros(1))[1])[0][:, 6:]
+    null, rank = null_space(j)
+    return null.shape[1], len(system) - rank
+
+
+def mechanism(joints: Sequence[Held], start: Array, reach: float = 1.0) -> Mechanism:
+    """A mechanism of joints alone, with no document behind it."""
+    blank = Document(name="spatial")
+    links: list = [None] * len(start)
+    aims = [
+        Aim(j.path, j.a, j.frame_a, j.b, j.frame_b, j.kind not in ("spherical", "universal"), j.kind != "planar")
+        for j in joints
+    ]
+    names = {j.path: j.name for j in joints}
+    every = [r for j in joints for r in rows(j)]
+    return Mechanism(
+        blank, links, {}, every, [], names, {}, start, reach, blank, {}, held={j.id: j for j in joints}, aims=aims
+    )
