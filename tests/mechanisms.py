@@ -7,7 +7,19 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk import AngledLink, Bore, Cycle, Draft, FramePlate, LinkBar, SlottedLever, SpurGear
+from uhrwerk import (
+    AngledLink,
+    Bore,
+    Carrier,
+    Cycle,
+    Draft,
+    FramePlate,
+    LinkBar,
+    NoInterference,
+    RingGear,
+    SlottedLever,
+    SpurGear,
+)
 from uhrwerk.core.document import Document
 
 Array = NDArray[np.float64]
@@ -188,3 +200,50 @@ def crossed_ring_radius(pairs: int, arm: float, outer: Array | float) -> Array:
     Int. J. Solids Structures 34 (1997), section 3. From memory.
     """
     return np.asarray(arm * np.sin(np.pi / pairs + np.asarray(outer)) / np.sin(np.pi / pairs))
+
+
+def planetary(
+    sun: int, planet: int, planets: int, held: str, module: str = "1 mm", thinning: str = "0 mm", frames: int = 72
+) -> Document:
+    """Sun, planets on a carrier, and ring; `held` (ring or carrier) stands still and the sun is driven at 60 rpm."""
+    ring = sun + 2 * planet
+    m = float(module.split()[0]) / 1e3
+    draft = Draft("Planetary")
+    plate = draft.part("Plate", "steel", FramePlate(length="140 mm", width="140 mm", bores={"centre": Bore(x="70 mm", y="70 mm", diameter="8 mm")}),
+                       x="-70 mm", y="-70 mm", z="-20 mm")  # fmt: skip
+    sun_gear = draft.part(
+        "Sun", "steel", SpurGear(module=module, teeth=sun, bore="5 mm", thinning=thinning), turn_z="3 deg"
+    )
+    circle = mm((sun + planet) * m)
+    carrier = draft.part(
+        "Carrier",
+        "steel",
+        Carrier(diameter=mm((sun + planet) * m + 0.008), pins=planets, pin_circle=circle, pin_diameter="4 mm"),
+        z="-10 mm",
+    )
+    wheel = draft.part(
+        "Planet",
+        "steel",
+        SpurGear(module=module, teeth=planet, bore="4.2 mm", thinning=thinning),
+        x=mm((sun + planet) * m / 2),
+        turn_z="5 deg",
+    )
+    rim = draft.part(
+        "Ring",
+        "steel",
+        RingGear(module=module, teeth=ring, outer_diameter=mm((ring + 12) * m), thinning=thinning),
+        turn_z="2 deg",
+    )
+    drive = draft.revolute("Sun turns", plate["centre"], sun_gear["axis"], offset="20 mm")
+    (draft.rigid if held == "carrier" else draft.revolute)(
+        "Carrier turns", plate["centre"], carrier["axis"], offset="10 mm"
+    )
+    (draft.rigid if held == "ring" else draft.revolute)("Ring turns", plate["centre"], rim["axis"], offset="20 mm")
+    draft.revolute("Planet on pin", carrier["pin_1"], wheel["axis"], offset="6 mm")
+    draft.gear_pair("Sun and planet", sun_gear, wheel)
+    draft.gear_pair("Planet and ring", wheel, rim)
+    draft.ring("Planets", [wheel], carrier["axis"], str(planets))
+    draft.turn("Motor", drive, "60 rpm")
+    draft.set("cycle", Cycle(duration="0.5 s", frames=frames).model_dump(mode="json"))
+    draft.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
+    return draft.document

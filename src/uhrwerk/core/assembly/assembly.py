@@ -42,7 +42,8 @@ class Link:
 
 @dataclass(frozen=True)
 class Aim:
-    """Where a joint or relation wants b's frame: z along a's z, and the origins together where `meet`."""
+    """Where a joint or relation wants b's frame: z along a's z, or along its image behind the plane that `mirror` has on
+    a link; and the origins together where `meet`."""
 
     owner: str
     a: int
@@ -51,6 +52,16 @@ class Aim:
     frame_b: Array
     aligned: bool
     meet: bool
+    mirror: tuple[int, Array] | None = None
+
+    def directions(self, pose: Array) -> tuple[Array, Array]:
+        """z of a, as b should have it, and z of b, in the world."""
+        za, zb = (poses.rotate(pose[k, 3:], axes(f)[2]) for k, f in ((self.a, self.frame_a), (self.b, self.frame_b)))
+        if self.mirror is not None:
+            link, frame = self.mirror
+            n = poses.rotate(pose[link, 3:], axes(frame)[2])
+            za = za - 2 * (za @ n) * n
+        return za, zb
 
 
 @dataclass
@@ -276,7 +287,7 @@ def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Cal
         about = None if about_at is None else m.place(about_at.placed, about_at.datum)
         if no_effect(path, n.name, a.link, b.link):
             continue
-        if getattr(n, "side", "same") == "opposite" and n.kind != "symmetric":
+        if getattr(n, "side", "same") == "opposite":
             a = replace(a, frame=relations.turned_over(a.frame))
             n.offset, n.distance = (
                 -getattr(n, k, 0.0) if a.datum.kind == "plane" else getattr(n, k, 0.0) for k in ("offset", "distance")
@@ -287,10 +298,10 @@ def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Cal
             m.problems.append(Problem(path, f"{n.name}: {error}"))
             continue
         m.rows += rows
-        if n.kind in ("flush", "concentric", "parallel") or (
-            n.kind == "distance" and a.datum.kind == b.datum.kind == "plane"
-        ):
-            m.aims.append(Aim(path, a.link, a.frame, b.link, b.frame, True, False))
+        alike = a.datum.kind == b.datum.kind and a.datum.kind in ("plane", "axis")
+        if n.kind in ("flush", "concentric", "parallel") or (n.kind in ("distance", "symmetric") and alike):
+            mirror = (about.link, about.frame) if n.kind == "symmetric" and about is not None else None
+            m.aims.append(Aim(path, a.link, a.frame, b.link, b.frame, True, False, mirror))
         if about is None or about.link in (a.link, b.link):
             between.setdefault(frozenset((a.link, b.link)), []).append((i, n, a, b, rows))
     for found in between.values():
@@ -452,7 +463,7 @@ def attempt(m: Mechanism, rows: Rows, trials: int = 7) -> tuple[Array, float]:
 def _right_side(pose: Array, aims: list[Aim]) -> bool:
     """Whether every joint's axes point the same way: the equations alone would accept the opposite too."""
     for aim in aims:
-        za, zb = (poses.rotate(pose[k, 3:], axes(f)[2]) for k, f in ((aim.a, aim.frame_a), (aim.b, aim.frame_b)))
+        za, zb = aim.directions(pose)
         if aim.aligned and za @ zb < 0:
             return False
     return True
@@ -471,7 +482,9 @@ def _brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
                 (fixed, f_fixed), (free, f_free) = (free, f_free), (fixed, f_fixed)
             target = poses.compose(pose[fixed], m.scaled(f_fixed))
             here = poses.compose(pose[free], m.scaled(f_free))
-            z_to, z_from = (poses.rotate(f[3:], np.array([0.0, 0, 1])) for f in (target, here))
+            z_to, z_from = aim.directions(pose)
+            if aim.b == fixed:
+                z_to, z_from = z_from, z_to
             if aim.aligned:
                 across = np.cross(z_from, z_to)
                 size = float(np.linalg.norm(across))

@@ -67,7 +67,8 @@ def _teeth_words(m: Mechanism, drives: bool, found: Sequence[str]) -> str:
     if not meshes:
         return ""
     last = meshes[-1]
-    pose, left = attempt(m, m.system(drives, frozenset({last})), 3)
+    chosen = [r for r in m.rows + (m.drives if drives else []) if r.owner in found and r.owner != last]
+    pose, left = attempt(m, Rows(chosen, len(m.links), m.reach), 3)
     if left > TOLERANCE:
         return ""
     row = next(r for r in m.rows if r.owner == last)
