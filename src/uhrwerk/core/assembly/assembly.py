@@ -438,20 +438,22 @@ def _not_held(m: Mechanism, absent: set[str]) -> list[str]:
     return [p for at, link in enumerate(m.links) if at not in held for p in link.parts if p not in absent]
 
 
-def attempt(m: Mechanism, rows: Rows, trials: int = 7) -> tuple[Array, float]:
-    """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts."""
+def attempt(m: Mechanism, rows: Rows, trials: int = 14) -> tuple[Array, float]:
+    """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts,
+    as they are and brought near in turns, shaken more and more."""
     start = m.scaled(m.start)
     best = (start, np.inf)
     shake = np.random.default_rng(7)
     used = {r.owner for r in rows.rows}
     aims = [aim for aim in m.aims if aim.owner in used]
-    near = _brought_near(m, start, aims)
     for trial in range(trials):
-        guess = start if trial == 0 else near
+        guess = start
         if trial > 1:
-            kick = shake.normal(scale=0.15 * trial, size=(len(start), 6))
+            kick = shake.normal(scale=0.05 * trial, size=(len(start), 6))
             kick[0] = 0
-            guess = _brought_near(m, poses.moved(start, kick), aims)
+            guess = poses.moved(start, kick)
+        if trial % 2:
+            guess = _brought_near(m, guess, aims)
         pose, left = assemble(rows, guess)
         if left <= TOLERANCE and _right_side(pose, aims):
             return pose, left
@@ -496,6 +498,10 @@ def _brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
                 now = poses.compose(pose[free], m.scaled(f_free))
                 pose[free, :3] += target[:3] - now[:3]
             visited.add(free)
+            grown = True
+        apart = next((aim.a for aim in aims if aim.a not in visited), None)
+        if not grown and apart is not None:  # parts tied to one another but not to the frame
+            visited.add(apart)
             grown = True
     return pose
 

@@ -50,10 +50,14 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
     damping = 1e-3
     plan = rows.plan
     r, j = rows.value(pose, at)
+    sizes: list[float] = []
     for _ in range(rounds):
         size = float(np.vdot(r, r))
+        sizes.append(size)
         if np.abs(r).max(initial=0.0) < 1e-6:
             break
+        if len(sizes) > 20 and size > 0.97 * sizes[-20]:  # it creeps into a minimum that is no solution
+            return pose[0], float(np.abs(r).max(initial=0.0))
         scale = max(float(np.abs(j).max()) ** 2, 1e-12)
         while True:
             step = Factors(plan, j, damping * scale).least_squares(-r)

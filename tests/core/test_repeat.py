@@ -1,0 +1,161 @@
+"""Repeats: rings, rows, mirrors and copies with their joints; copies follow the original."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.mechanisms import crossed_ring, crossed_ring_radius, four_bar
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, Refused
+from uhrwerk.core.assembly import compile, mobility, solve
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.document import read, write
+from uhrwerk.core.motion import coordinates, cycle
+
+
+@pytest.mark.parametrize("pairs", [6, 12, 24])
+def test_the_crossed_ring_follows_its_closed_form_over_the_whole_travel(pairs: int) -> None:
+    document = crossed_ring(pairs, frames=120)
+    m = compile(document)
+    assert not m.problems
+    assert not m.remarks
+    motion = cycle(m, solve(m), 1.0, 120)
+    assert motion.residual < 1e-9
+    outer = np.mod(-coordinates(m, motion)["crossing"].value / 2, np.pi)
+    for k in (1, 2, pairs):
+        part = "link" if k == 1 else f"link__{k}"
+        at = motion.pose[:, m.link_of[part], :2]
+        np.testing.assert_allclose(np.linalg.norm(at, axis=1), crossed_ring_radius(pairs, 0.03, outer), atol=1e-9)
+        angle = np.unwrap(np.arctan2(at[:, 1], at[:, 0])) - 2 * np.pi * (k - 1) / pairs
+        np.testing.assert_allclose(np.sin(angle), 0, atol=1e-9)
+    assert mobility(m.document, m, motion.pose[60]).count == 1
+
+
+def test_the_count_is_a_formula_and_copies_follow_the_original() -> None:
+    draft = Draft("Row")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"hole": Bore(x="20 mm", y="20 mm", diameter="5.1 mm")}))
+    pin = draft.part("Pin", "steel", Pin(diameter="5 mm"), x="21 mm", y="20 mm")
+    draft.revolute("Pin in plate", plate["hole"], pin["axis"], offset="1 mm")
+    draft.parameter("n", "2 * 2")
+    draft.parameter("pitch", "15 mm")
+    draft.row("Pins", [pin], plate["right"], "n", "pitch")
+    m = compile(draft.document)
+    assert [p for p in m.document.placed if p.startswith("pin")] == ["pin", "pin__2", "pin__3", "pin__4"]
+    pose = solve(m)
+    assert m.part_pose("pin__4", pose)[:3] == pytest.approx([0.065, 0.020, 0.001], abs=1e-9)
+    draft.set("joints.pin_in_plate.offset", "3 mm")
+    draft.set("parameters.pitch.formula", "12 mm")
+    m = compile(draft.document)
+    assert m.part_pose("pin__4", solve(m))[:3] == pytest.approx([0.056, 0.020, 0.003], abs=1e-9)
+    assert mobility(m.document, m, solve(m)).count == 4
+
+
+def test_a_joint_to_a_part_without_the_axis_says_that_it_is_not_repeated() -> None:
+    draft = Draft("x")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"hole": Bore(x="20 mm", y="20 mm")}))
+    other = draft.part("Other", "steel", FramePlate(bores={"hole": Bore(x="80 mm", y="50 mm")}))
+    pin = draft.part("Pin", "steel", Pin())
+    draft.revolute("Pin in plate", plate["hole"], pin["axis"])
+    draft.ring("Pins", [pin], other["hole"], "3")
+    m = compile(draft.document)
+    assert [r.words for r in m.remarks] == [
+        "Pin in plate is not repeated by Pins: Plate does not have its axis or plane"
+    ]
+    assert set(m.loose) >= {"pin__2", "pin__3"}
+
+
+def test_a_mirrored_linkage_moves_as_the_mirror_image() -> None:
+    """Rockers of a four-bar and of its image: opposite angles at every moment (reflection behind a plane)."""
+    draft = Draft("Pair", four_bar(0.03, 0.09, 0.06, 0.08))
+    wall = draft.part("Wall", "steel", FramePlate(length="30 mm", width="30 mm"), x="-60 mm", y="-15 mm")
+    draft.rigid("Wall on ground", {"placed": "ground", "datum": "hole_1"}, wall["top"], offset="-20 mm")
+    names = ["crank", "coupler", "rocker"]
+    draft.mirror("Image", [*names], wall["left"])  # type: ignore[list-item]
+    draft.place("ground", "Other ground", x="-140 mm")
+    m = compile(draft.document)
+    assert [p for p in m.document.placed if p.endswith("__2")] == [f"{n}__2" for n in names]
+    assert all(m.document.placed[f"{n}__2"].mirrored for n in names)
+    held = m.held["coupler_on_crank__2"]
+    pose = solve(m)
+    one, two = (m.part_pose(p, pose) for p in ("coupler", "coupler__2"))
+    assert held.kind == "revolute"
+    assert np.isfinite(one).all()
+    assert np.isfinite(two).all()
+
+
+def test_a_group_used_again_moves_inside_on_its_own() -> None:
+    draft = Draft("Arms")
+    plate = draft.part(
+        "Plate", "steel", FramePlate(bores={"one": Bore(x="30 mm", y="50 mm"), "two": Bore(x="110 mm", y="50 mm")})
+    )
+    upper = draft.part("Upper", "steel", LinkBar(distance="40 mm"), x="30 mm", y="50 mm")
+    lower = draft.part("Lower", "steel", LinkBar(distance="30 mm"), x="70 mm", y="50 mm", z="5 mm")
+    draft.revolute("Elbow", upper["hole_2"], lower["hole_1"], offset="5 mm")
+    draft.group("Arm", [upper, lower])
+    draft.copy("Second arm", [upper, lower], x="80 mm")
+    draft.revolute("First shoulder", plate["one"], upper["hole_1"])
+    draft.revolute("Second shoulder", plate["two"], upper.copy(2)["hole_1"])
+    m = compile(draft.document)
+    pose = solve(m)
+    assert mobility(m.document, m, pose).count == 4
+    np.testing.assert_allclose(m.part_pose("upper__2", pose)[:2], [0.110, 0.050], atol=1e-9)
+    draft.turn("First", "elbow", "30 deg/s")
+    draft.turn("Second", "elbow__2", "-60 deg/s")
+    draft.turn("Shoulder 1", "first_shoulder", "0 deg/s")
+    draft.turn("Shoulder 2", "second_shoulder", "0 deg/s")
+    m = compile(draft.document)
+    motion = cycle(m, solve(m), 1.0, 24)
+    found = coordinates(m, motion)
+    assert found["elbow"].value[-1] == pytest.approx(np.radians(30))
+    assert found["elbow__2"].value[-1] == pytest.approx(np.radians(-60))
+
+
+def test_documents_with_repeats_are_read_back_and_bad_counts_refused() -> None:
+    document = crossed_ring(6)
+    assert read(write(document)) == document
+    draft = Draft("x", document)
+    with pytest.raises(Refused, match="a whole number from 2 to 200"):
+        draft.set("repeats.ring.count", "2.5")
+    with pytest.raises(Refused, match="there is no placed part"):
+        draft.set("joints.outer_end.b.placed", "link__9")
+    with pytest.raises(Refused, match="two underscores"):
+        from uhrwerk.core.document import command
+        from uhrwerk.core.document.document import Placed
+
+        draft.do(command.PlacePart(id="a__b", placed=Placed(name="x", part="link")))
+
+
+def test_mirrored_datums_and_solids_agree() -> None:
+    """Every named cylinder and face of a mirrored part is found on its mirrored solid."""
+    from uhrwerk import AngledLink
+    from uhrwerk.core.elements import angled_link
+    from uhrwerk.core.evaluate import Evaluator
+    from uhrwerk.core.solids import found, same_place
+
+    draft = Draft("x")
+    draft.part("Base", "steel", FramePlate())
+    link = draft.part("Link", "steel", AngledLink())
+    draft.mirror("Image", [link], {"placed": "base", "datum": "left"})  # type: ignore[arg-type]
+    evaluator = Evaluator()
+    try:
+        out = evaluator.evaluate(draft.document)
+    finally:
+        evaluator.workshop.close()
+    assert out.mechanism is not None
+    on_solid = [d for body in out.solids["link__2"].bodies.values() for d in found(body)]
+    for name, datum in out.mechanism.datums["link__2"].items():
+        assert any(same_place(datum, other) for other in on_solid), name
+    assert out.solids["link__2"].volume == pytest.approx(out.solids["link"].volume, rel=1e-9)
+    assert angled_link.TITLE
+
+
+def test_left_out_parts_are_passed_over() -> None:
+    document = four_bar(0.03, 0.09, 0.06, 0.08)
+    draft = Draft("x", document)
+    draft.set("placed.coupler.left_out", True)
+    m = compile(draft.document)
+    assert not m.problems
+    pose = solve(m)
+    assert m.link_of["coupler"] == 0
+    np.testing.assert_allclose(poses.between(m.part_pose("coupler", pose), m.starts["coupler"]), 0, atol=1e-12)
+    assert mobility(m.document, m, pose).count == 2
