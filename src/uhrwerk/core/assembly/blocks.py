@@ -39,35 +39,46 @@ class Plan:
 
     def __init__(self, links: int, touched: Index) -> None:
         self.links, self.touched = links, touched
+
+    @cached_property
+    def edges(self) -> list[tuple[tuple[int, ...], Index]]:
+        """The links that rows touch together, with those rows."""
         together: dict[tuple[int, ...], list[int]] = {}
-        for i, row in enumerate(touched):
-            together.setdefault(tuple(int(k) for k in row), []).append(i)
-        edges = list(together.items())
-        by_count: dict[tuple[int, int], list[int]] = {}
-        for at, (near, index) in enumerate(edges):
-            by_count.setdefault((len(index), len(near)), []).append(at)
-        #: edges with the same number of rows are multiplied in one go: rows (E, m) and their links (E, S)
-        self.bundles = [
-            (np.array([edges[at][1] for at in group]), np.array([edges[at][0] for at in group]))
+        for i, row in enumerate(self.touched.tolist()):
+            together.setdefault(tuple(row), []).append(i)
+        return [(near, np.array(index)) for near, index in together.items()]
+
+    @cached_property
+    def bundles(self) -> list[tuple[Index, Index]]:
+        """Edges with the same number of rows, to be multiplied in one go: rows (E, m) and their links (E, S)."""
+        by_count: dict[int, list[tuple[tuple[int, ...], Index]]] = {}
+        for near, index in self.edges:
+            by_count.setdefault(len(index), []).append((near, index))
+        return [
+            (np.array([index for _, index in group]), np.array([near for near, _ in group]))
             for group in by_count.values()
         ]
-        meets: dict[int, set[int]] = {k: set() for k in range(1, links)}
-        for near, _ in edges:
+
+    @cached_property
+    def after(self) -> dict[int, list[int]]:
+        """Every link, in the order of elimination, with the links that meet it and are still there then."""
+        meets: dict[int, set[int]] = {k: set() for k in range(1, self.links)}
+        for near, _ in self.edges:
             for i, j in itertools.permutations({k for k in near if k}, 2):
                 meets[i].add(j)
-        self.order: list[int] = []
-        self.after: dict[
-            int, list[int]
-        ] = {}  # link -> the links that are still there when it is eliminated, and meet it
-        left = {k: set(v) for k, v in meets.items()}
-        while left:
-            k = min(left, key=lambda i: (len(left[i]), i))
-            there = left.pop(k)
+        out: dict[int, list[int]] = {}
+        while meets:
+            k = min(meets, key=lambda i: (len(meets[i]), i))
+            there = meets.pop(k)
             for i in there:
-                left[i] |= there - {i}
-                left[i].discard(k)
-            self.order.append(k)
-            self.after[k] = sorted(there)
+                meets[i] |= there - {i}
+                meets[i].discard(k)
+            out[k] = sorted(there)
+        return out
+
+    @property
+    def order(self) -> list[int]:
+        return list(self.after)
 
     @cached_property
     def rank(self) -> dict[int, int]:
@@ -98,7 +109,8 @@ class Plan:
 
     def times(self, j: Array, x: Array) -> Array:
         """J x as (P, m), for motions x (P, L, 6)."""
-        return np.asarray((j * x[:, self.touched]).sum(axis=(2, 3)))
+        flat = j.reshape(*j.shape[:2], 1, -1) @ x[:, self.touched].reshape(*j.shape[:2], -1, 1)
+        return np.asarray(flat[..., 0, 0])
 
     def transposed(self, j: Array, r: Array) -> Array:
         """J^T r as (P, L, 6)."""

@@ -85,7 +85,7 @@ def rates(rows: Rows, pose: Array) -> tuple[Array, Array]:
     _, j = rows.value(pose, np.zeros(len(pose)))
     factors = Factors(rows.plan, j)
     velocity = factors.least_squares(np.broadcast_to(rows.rate, j.shape[:2]), refine=2)
-    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=2)
+    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=1)
 
 
 def null_space(jacobian: Array) -> tuple[Array, int]:
