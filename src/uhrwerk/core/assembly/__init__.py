@@ -3,9 +3,10 @@
 from uhrwerk.core.assembly.assembly import Mechanism, Problem, compile, start_pose, teeth_of
 from uhrwerk.core.assembly.joints import ANGLES, Held, coordinate_row
 from uhrwerk.core.assembly.mobility import Freedom, Mobility, mobility
+from uhrwerk.core.assembly.settle import settled
 from uhrwerk.core.assembly.solution import NotSolvable, solve
 
 __all__ = [
     "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "coordinate_row", "mobility",
-    "solve", "start_pose", "teeth_of",
+    "settled", "solve", "start_pose", "teeth_of",
 ]  # fmt: skip

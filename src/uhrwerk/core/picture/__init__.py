@@ -1,9 +1,9 @@
 """What a page shows of an evaluated document, as plain data: scene, scheme, lanes, cards. No HTML."""
 
 from uhrwerk.core.picture.catalogue import catalogue, preview
-from uhrwerk.core.picture.joining import candidates, joined
+from uhrwerk.core.picture.joining import candidates, joined, tried
 from uhrwerk.core.picture.scene import mesh_block, pose_block
 from uhrwerk.core.picture.sketch import sketch
 from uhrwerk.core.picture.view import view
 
-__all__ = ["candidates", "catalogue", "joined", "mesh_block", "pose_block", "preview", "sketch", "view"]
+__all__ = ["candidates", "catalogue", "joined", "mesh_block", "pose_block", "preview", "sketch", "tried", "view"]
