@@ -261,7 +261,7 @@ def test_every_call_is_described_offline(client: TestClient) -> None:
         assert path in page
 
 
-JSON = st.recursive(st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text(max_size=12), lambda x: st.lists(x, max_size=3) | st.dictionaries(st.text(max_size=10), x, max_size=3), max_leaves=8)  # fmt: skip
+JSON = st.recursive(st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False, allow_infinity=False) | st.text(max_size=12), lambda x: st.lists(x, max_size=3) | st.dictionaries(st.text(max_size=10), x, max_size=3), max_leaves=8)  # fmt: skip
 
 
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])

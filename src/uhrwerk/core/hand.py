@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -10,15 +11,17 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import ANGLES, Mechanism
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import ANGLES, Mechanism, NotSolvable, compile, solve
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import Shape
 from uhrwerk.core.checks.shape import Pair, fits
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, Refused, numbers
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.motion import Grip, play, pull
 from uhrwerk.core.quantity import display, in_unit
+from uhrwerk.core.solids import behind
 
 Array = NDArray[np.float64]
 
@@ -197,3 +200,65 @@ def turns(q: Array) -> Array:
     if abs(m[2, 0]) > 1 - 1e-12:
         return np.array([0.0, -np.arcsin(np.clip(m[2, 0], -1, 1)), np.arctan2(-m[0, 1], m[1, 1])])
     return np.array([np.arctan2(m[2, 1], m[2, 2]), -np.arcsin(m[2, 0]), np.arctan2(m[1, 0], m[0, 0])])
+
+
+def gap_of(
+    at: Callable[[float], Document], here: float, part: str, against: str, wanted: float, evaluator: Evaluator
+) -> float:
+    """The offset nearest to `here` at which the gap from `part` to `against` is as wanted, m, to a micrometre.
+
+    `at(offset)` gives the document. The gap grows on one side at least: both are searched outward for where it passes
+    the wanted value, then halved. Refused where no offset within the parts' reach does.
+    """
+    first = _gap_at(at(here), part, against, evaluator)
+    if abs(first[0] - wanted) < 1e-7:
+        return here
+    reach = first[1]
+    steps = np.linspace(0, reach, 81)[1:]
+    best: float | None = None
+    for sense in (1.0, -1.0):
+        low, gap = here, first[0]
+        for step in steps:
+            high = here + sense * step
+            if best is not None and abs(high - here) > abs(best - here):
+                break
+            now = _gap_at(at(high), part, against, evaluator)[0]
+            if (gap - wanted) * (now - wanted) <= 0:
+                for _ in range(30):
+                    mid = (low + high) / 2
+                    if (_gap_at(at(mid), part, against, evaluator)[0] - wanted) * (gap - wanted) > 0:
+                        low = mid
+                    else:
+                        high = mid
+                    if abs(high - low) < 1e-7:
+                        break
+                best = high if best is None or abs(high - here) < abs(best - here) else best
+                break
+            low, gap = high, now
+    if best is None:
+        raise Refused(("gap", "sliding along this joint never brings the parts that near to one another"))
+    return best
+
+
+def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -> tuple[float, float]:
+    """The gap of two placed parts, m, less than nothing where they overlap; and how far a slide is worth trying, m."""
+    m = compile(document)
+    try:
+        pose = solve(m)
+    except NotSolvable as error:
+        raise Refused(("gap", str(error))) from error
+    flat, scope, bodies = m.document, document.scope(), []
+    for p in (part, against):
+        n = numbers(flat.parts[flat.placed[p].part].element, scope)
+        recipe = elements.of(n).solid(n)
+        solid = evaluator.workshop.build(behind(recipe) if flat.placed[p].mirrored else recipe)
+        bodies.append(
+            [Shape(p, body, k, m.part_pose(p, pose), f"seat {p}") for k, body in enumerate(solid.bodies.values())]
+        )
+    gaps, spread = [], 0.0
+    for a, b in itertools.product(*bodies):
+        pair = Pair(a, b, fits(a, b, poses.IDENTITY))
+        depth = pair.overlap(poses.IDENTITY)[0] if pair.touches(poses.IDENTITY) else 0.0
+        gaps.append(-depth if depth > 0 else pair.distance(poses.IDENTITY)[0])
+        spread = max(spread, 2 * (a.radius + b.radius))
+    return min(gaps), spread

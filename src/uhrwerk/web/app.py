@@ -8,7 +8,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
-from fastapi import FastAPI, Request, Response
+from fastapi import FastAPI, Request, Response, WebSocket
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
@@ -19,7 +19,9 @@ from starlette.exceptions import HTTPException
 from uhrwerk.core import picture
 from uhrwerk.core.document import Document, Refused, parse, read, schema, write
 from uhrwerk.core.evaluate import Evaluator, accept
+from uhrwerk.core.hand import swing
 from uhrwerk.store import Conflict, Current, Missing, Store, StoreError
+from uhrwerk.web.hold import hold_over
 from uhrwerk.web.security import Guard
 from uhrwerk.web.work import Job, Work
 
@@ -52,6 +54,12 @@ class Base(Asked):
 class TwoDatums(Asked):
     a: dict[str, str]
     b: dict[str, str]
+
+
+class SeatAsked(Asked):
+    joint: str = Field(max_length=80)
+    against: str = Field(max_length=80, description="placed part to which the gap is asked")
+    gap: str = Field(default="0 mm", max_length=400)
 
 
 class ElementAsked(Asked):
@@ -216,7 +224,7 @@ def create_app(
     def change(mechanism: str, asked: Change) -> dict[str, Any]:
         command = parse(asked.command)
         before = store.current(mechanism)
-        if before.revision == asked.revision and asked.command.get("kind") in ("add_joint", "add_pair"):
+        if before.revision == asked.revision and asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
             command = picture.joined(before.document, command)
         after = accept(before.document, command) if before.revision == asked.revision else before.document
         return state(store.change(mechanism, asked.revision, after, command))
@@ -298,6 +306,38 @@ def create_app(
             if set(at) != {"placed", "datum"}:
                 raise Refused((side, "needs placed and datum"))
         return picture.candidates(store.current(mechanism).document, asked.a, asked.b)
+
+    @app.post(
+        "/api/mechanisms/{mechanism}/try", tags=["joining"], summary="Where every part would go, without doing it"
+    )
+    def try_out(mechanism: str, asked: Change) -> dict[str, Any]:
+        return picture.tried(store.current(mechanism).document, parse(asked.command))
+
+    @app.post(
+        "/api/mechanisms/{mechanism}/seat", tags=["joining"], summary="The offset of a joint at which a gap is as asked"
+    )
+    def seat(mechanism: str, asked: SeatAsked) -> dict[str, Any]:
+        return picture.seated(store.current(mechanism).document, evaluator, asked.joint, asked.against, asked.gap)
+
+    @app.post("/api/mechanisms/{mechanism}/measure", tags=["joining"], summary="Distance and angle of two datums")
+    def measure(mechanism: str, asked: TwoDatums) -> list[dict[str, Any]]:
+        return picture.measured(store.current(mechanism).document, asked.a, asked.b)
+
+    # by hand
+
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/freedoms/{number}",
+        tags=["by hand"],
+        summary="Poses of one freedom, played forth, back and home, as a binary block",
+    )
+    def freedom(mechanism: str, revision: int, number: int) -> Response:
+        return Response(
+            picture.block_of(swing(result_of(mechanism, revision), number)), media_type="application/octet-stream"
+        )
+
+    @app.websocket("/api/mechanisms/{mechanism}/revisions/{revision}/hold")
+    async def hold(socket: WebSocket, mechanism: str, revision: int) -> None:
+        await hold_over(socket, lambda: result_of(mechanism, revision), evaluator)
 
     # elements
 

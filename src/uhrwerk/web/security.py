@@ -48,6 +48,9 @@ class Guard:
             await send(message)
 
         wrong = self._wrong(scope, headers)
+        if wrong is not None and scope["type"] == "websocket":
+            await send({"type": "websocket.close", "code": 1008, "reason": wrong})
+            return
         if wrong is not None:
             await JSONResponse({"error": wrong, "fields": []}, status_code=403)(scope, receive, guarded)
             return

@@ -2,8 +2,12 @@
 
 from uhrwerk.core.picture.catalogue import catalogue, preview
 from uhrwerk.core.picture.joining import candidates, joined, tried
-from uhrwerk.core.picture.scene import mesh_block, pose_block
+from uhrwerk.core.picture.measuring import measured, seated
+from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block
 from uhrwerk.core.picture.sketch import sketch
 from uhrwerk.core.picture.view import view
 
-__all__ = ["candidates", "catalogue", "joined", "mesh_block", "pose_block", "preview", "sketch", "tried", "view"]
+__all__ = [
+    "block_of", "candidates", "catalogue", "joined", "measured", "mesh_block", "pose_block", "preview", "seated", "sketch", "tried",
+    "view",
+]  # fmt: skip

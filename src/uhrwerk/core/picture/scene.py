@@ -74,7 +74,12 @@ def pose_block(e: Evaluation) -> bytes:
         if e.document.placed
         else np.zeros((len(at), 0, 7))
     )
-    return struct.pack("<II", *block.shape[:2]) + block.astype("<f4").tobytes()
+    return block_of(block)
+
+
+def block_of(poses_: Any) -> bytes:
+    """Poses (frames, parts, 7) as a block."""
+    return struct.pack("<II", *poses_.shape[:2]) + poses_.astype("<f4").tobytes()
 
 
 def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:

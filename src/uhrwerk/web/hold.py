@@ -1,0 +1,85 @@
+"""Holding a part over a WebSocket. Each message is answered before the next is read, so that none pile up.
+
+The page sends `{"take": placed, "at": [x, y, z], "frame": n or null, "contact": bool}`, then any number of
+`{"to": [x, y, z]}`, and at last `{"release": true}`. Answers are `{"poses": {placed: [7]}, "words": why it stopped}`;
+the last one also has the commands that keep the parts where they are. `{"error": words}` where it cannot be done.
+Lengths are metres.
+"""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from fastapi import WebSocket, WebSocketDisconnect
+from numpy.typing import NDArray
+from starlette.concurrency import run_in_threadpool
+
+from uhrwerk.core.document import Refused
+from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.hand import Hold, Pulled, take
+
+log = logging.getLogger("uhrwerk")
+LONGEST = 10_000
+
+
+def _point(data: Any) -> NDArray[np.float64]:
+    if not (
+        isinstance(data, list)
+        and len(data) == 3
+        and all(isinstance(v, int | float) and not isinstance(v, bool) for v in data)
+    ):
+        raise Refused(("at", "a point of three numbers is asked for"))
+    point = np.array(data, dtype=float)
+    if not np.isfinite(point).all() or np.abs(point).max() > 1e3:
+        raise Refused(("at", "lies beyond a kilometre, or is not a number"))
+    return point
+
+
+def _told(done: Pulled) -> dict[str, Any]:
+    return {"poses": {p: np.round(at, 9).tolist() for p, at in done.parts.items()}, "words": done.words}
+
+
+async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluator: Evaluator) -> None:
+    """Serves one connection until it is closed."""
+    await socket.accept()
+    held: Hold | None = None
+    try:
+        while True:
+            try:
+                message = await socket.receive_json()
+                if not isinstance(message, dict):
+                    raise Refused(("message", "an object is asked for"))
+                if "take" in message:
+                    e = await run_in_threadpool(result)
+                    frame = message.get("frame")
+                    frame = float(frame) if isinstance(frame, int | float) else None
+                    held = take(
+                        e,
+                        evaluator,
+                        str(message["take"]),
+                        _point(message.get("at")),
+                        frame,
+                        message.get("contact") is True,
+                    )
+                    await socket.send_json(_told(Pulled(held.parts())))
+                elif held is None:
+                    raise Refused(("take", "take hold of a part first"))
+                elif "to" in message:
+                    await socket.send_json(_told(await run_in_threadpool(held.pull, _point(message["to"]))))
+                elif "release" in message:
+                    told = _told(Pulled(held.parts()))
+                    told["commands"] = [c.model_dump(mode="json") for c in held.starts()]
+                    await socket.send_json(told)
+                    held = None
+                else:
+                    raise Refused(("message", "take, to or release is asked for"))
+            except Refused as error:
+                await socket.send_json({"error": "; ".join(reason for _, reason in error.faults)})
+            except (ValueError, KeyError) as error:
+                log.info("hold: unreadable message: %s", error)
+                await socket.send_json({"error": "this message is not readable"})
+    except WebSocketDisconnect:
+        return
