@@ -7,6 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.by_hand import check_moves, join, on_screen, revision, scene
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
 
@@ -33,30 +34,9 @@ def take(
     expect(page.get_by_role("link", name=f"{name} added: back to the workspace")).to_be_visible()
 
 
-def join_from_list(page: Page, a: str, b: str, candidate: str = "revolute", offset: str = "0 mm") -> None:
-    page.locator("#join-a").select_option(a)
-    page.locator("#join-b").select_option(b)
-    page.locator("#join-offset").fill(offset)
-    before = revision(page)
-    page.locator(f'[data-candidate="{candidate}"]').click()
-    evaluated(page, before + 1)
-
-
-def revision(page: Page) -> int:
-    return int(page.locator(".top .num").inner_text().split()[1])
-
-
-def place_on_screen(page: Page, point: tuple[float, float, float]) -> tuple[float, float]:
-    """Where a point of the world (m) is on the screen."""
-    box = page.locator(".stage-canvas").bounding_box()
-    assert box is not None
-    at = page.evaluate("(p) => document.querySelector('.stage-canvas').stage.project(p)", list(point))
-    return box["x"] + at["x"], box["y"] + at["y"]
-
-
 def point_at(page: Page, point: tuple[float, float, float], words: str) -> None:
     """Moves to a point of the stage, steps through what lies there until the datum is the one wanted, and clicks."""
-    x, y = place_on_screen(page, point)
+    x, y = on_screen(page, point)
     page.mouse.move(x, y)
     for _ in range(8):
         if words in page.locator(".flag").inner_text():
@@ -92,9 +72,10 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     expect(page.locator(".rail button", has_text="Joints")).to_have_class(re.compile("bad"))  # four parts are loose
 
     # the first joint by pointing at two datums on the stage
-    page.get_by_role("button", name="From above").click()
+    page.get_by_label("View from").select_option("top")
     page.wait_for_timeout(300)
     page.locator(".stage-canvas").focus()
+    placed = scene(page)
     page.keyboard.press("j")
     point_at(page, (0.044, 0.052, 0.0), "bore 1")
     expect(page.locator("#join-a")).to_have_value("plate/bore_1")
@@ -103,16 +84,18 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     )
     point_at(page, (pinion[0], pinion[1], 0.006), "axis")
     expect(page.locator("#join-b")).to_have_value("pinion/axis")
-    page.locator("#join-offset").fill("1 mm")
+    page.get_by_role("button", name=re.compile("^Turns about the axis 1")).wait_for()
+    page.locator('[data-ask="offset"]').fill("1 mm")
     before = revision(page)
-    page.get_by_role("button", name=re.compile("^Turns about the axis")).click()
+    page.locator('[data-ask="offset"]').press("Enter")
     evaluated(page, before + 1)
+    check_moves(placed, scene(page), "plate/bore_1", "pinion/axis", "revolute", False, False, {"offset": "1 mm"})
     # the tool stays ready; the others from the list, as the keyboard would
-    join_from_list(page, "plate/bore_2", "wheel/axis", offset="1 mm")
-    join_from_list(page, "pinion/axis", "wheel/axis", candidate="gear")
-    join_from_list(page, "wheel/pin_1", "coupler/hole_1", offset="1 mm")
-    join_from_list(page, "plate/bore_3", "rocker/hole_1", offset="15 mm")
-    join_from_list(page, "coupler/hole_2", "rocker/hole_2", offset="7 mm")
+    join(page, "plate/bore_2", "wheel/axis", offset="1 mm")
+    join(page, "pinion/axis", "wheel/axis", "gear", closing=True)
+    join(page, "wheel/pin_1", "coupler/hole_1", offset="1 mm")
+    join(page, "plate/bore_3", "rocker/hole_1", offset="15 mm")
+    join(page, "coupler/hole_2", "rocker/hole_2", offset="7 mm", closing=True)
     page.keyboard.press("Escape")
     expect(page.locator(".scheme h2 small")).to_have_text("2 loops · mobility 1")
 

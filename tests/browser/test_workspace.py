@@ -54,7 +54,7 @@ def test_selecting_in_scheme_list_and_stage(page: Page, demo_server: Server) -> 
     evaluated(page)
     page.locator(".scheme-drawing [data-path='joints.rocker_on_coupler']").click()
     expect(page.locator(".title-input")).to_have_value("Rocker on coupler")
-    page.get_by_role("button", name="From above").click()
+    page.get_by_label("View from").select_option("top")
     page.wait_for_timeout(500)
     box = page.locator(".stage-canvas").bounding_box()
     assert box is not None

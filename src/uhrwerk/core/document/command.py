@@ -223,7 +223,11 @@ def _remove(data: dict[str, Any], path: str) -> None:
         data["frame"] = next(iter(placed), None)
 
     def there(at: Any) -> bool:
-        return at is None or original_of(at["placed"] if isinstance(at, dict) else at) in placed
+        name = at["placed"] if isinstance(at, dict) else at
+        if name is None or name in placed:
+            return True
+        repeated = {p for repeat in data["repeats"].values() for p in repeat["placed"]}
+        return original_of(name) in placed and name.rpartition("__")[0] in repeated
 
     for repeat in data["repeats"].values():
         repeat["placed"] = [p for p in repeat["placed"] if there(p)]

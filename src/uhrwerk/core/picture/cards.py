@@ -78,6 +78,12 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
                 "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
                 "fields": fields_of(document, stated, path, scope), "results": results + _coordinate_results(e, i), "freedom": _made(e, i),
             }  # fmt: skip
+    for i, group in document.groups.items():
+        mass = [["Mass", shown(document, e.masses[i].mass, "mass")]] if i in e.masses else []
+        out[f"groups.{i}"] = {
+            "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts", "fields": [],
+            "results": [["Parts", ", ".join(document.placed[p].name for p in group.placed)], *mass],
+        }  # fmt: skip
     for i, repeat in e.stated.repeats.items():
         out[f"repeats.{i}"] = {
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],

@@ -81,5 +81,5 @@ def view(e: Evaluation) -> dict[str, Any]:
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],
-        "groups": [{"id": i, "name": g.name} for i, g in document.groups.items()],
+        "groups": [{"id": i, "name": g.name, "placed": g.placed} for i, g in document.groups.items()],
     }  # fmt: skip

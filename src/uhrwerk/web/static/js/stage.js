@@ -23,6 +23,10 @@ export class Stage {
     this.camera.up.set(0, 0, 1);
     this.marker = new T.Group();
     this.scene.add(this.marker);
+    this.arrow = new T.Group();
+    this.scene.add(this.arrow);
+    this.ongrab = this.ondrag = this.ondrop = null;
+    this.hidden = new Set(); this.clear = new Set();
     this.selected = null; this.failing = []; this.onpoint = null; this.onpick = null; this.onview = null;
     try {
       this.renderer = new T.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true });
@@ -38,15 +42,24 @@ export class Stage {
   #listen() {
     const c = this.canvas;
     let from = null;
-    c.addEventListener("pointerdown", (e) => { from = { x: e.clientX, y: e.clientY, moved: false, pan: e.shiftKey || e.button === 1 }; c.setPointerCapture(e.pointerId); });
+    c.addEventListener("pointerdown", (e) => {
+      from = { x: e.clientX, y: e.clientY, moved: false, pan: e.shiftKey || e.button === 1, event: e, hold: false, arrow: !!this.onarrow && this.#onArrow(e) };
+      c.setPointerCapture(e.pointerId);
+    });
     c.addEventListener("pointermove", (e) => {
       if (!from) { this.onpoint?.(e); return; }
       const dx = e.clientX - from.x, dy = e.clientY - from.y;
       if (!from.moved && Math.hypot(dx, dy) < 4) return;
-      from.moved = true; from.x = e.clientX; from.y = e.clientY;
+      if (!from.moved && !from.pan && !from.arrow) from.hold = this.ongrab?.(from.event) || false;
+      from.moved = true;
+      if (from.arrow) { if (this.onarrow(this.#alongArrow(dx, dy))) { from.x = e.clientX; from.y = e.clientY; } return; }
+      if (from.hold) { this.ondrag(this.#beside(e)); return; }
+      from.x = e.clientX; from.y = e.clientY;
       from.pan ? this.pan(dx, dy) : this.turn(-dx * 0.008, dy * 0.008);
     });
-    c.addEventListener("pointerup", (e) => { if (from && !from.moved) this.onpick?.(e); from = null; });
+    const end = (e) => { if (from && !from.moved && e.type === "pointerup") this.onpick?.(e); if (from?.hold) this.ondrop(); from = null; };
+    c.addEventListener("pointerup", end);
+    c.addEventListener("pointercancel", end);
     c.addEventListener("wheel", (e) => { e.preventDefault(); this.zoom(Math.exp(e.deltaY * 0.001)); }, { passive: false });
     c.addEventListener("keydown", (e) => {
       const arrows = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
@@ -66,13 +79,44 @@ export class Stage {
   }
 
   look(from) {
-    if (from === "top") { this.azimuth = -Math.PI / 2; this.height = 1.5607; } else { this.azimuth = -1.9; this.height = 0.85; }
+    const flat = 0, up = 1.5607, q = Math.PI / 2;
+    [this.azimuth, this.height] = { top: [-q, up], below: [-q, -up], front: [-q, flat], back: [q, flat], left: [Math.PI, flat], right: [0, flat], corner: [-1.9, 0.85] }[from];
     this.fit();
   }
 
-  fit() {
+  // square onto the face (or along the axis) that lies under the pointer
+  lookStraight(found) {
+    const one = found.find((f) => f.datum);
+    if (!one) return false;
+    const z = new T.Vector3(...one.datum.z).applyQuaternion(this.parts.get(one.placed).group.quaternion);
+    const eye = new T.Vector3().setFromMatrixColumn(this.camera.matrixWorld, 2);
+    if (z.dot(eye) < 0 && one.datum.kind !== "plane") z.negate();
+    this.height = Math.max(-1.5607, Math.min(1.5607, Math.asin(z.z)));
+    if (Math.hypot(z.x, z.y) > 1e-6) this.azimuth = Math.atan2(z.y, z.x);
+    this.draw();
+    return true;
+  }
+
+  see(hidden, clear) { this.hidden = new Set(hidden); this.clear = new Set(clear); this.paint(); }
+
+  // cuts the picture open: what lies on the far side of a plane square to an axis of the world is not drawn
+  section(axis, at) {
+    if (!this.renderer) return;
+    if (!axis) { this.renderer.clippingPlanes = []; this.draw(); return; }
+    const box = this.#box(), k = "xyz".indexOf(axis), low = box.min.getComponent(k), high = box.max.getComponent(k);
+    const normal = new T.Vector3().setComponent(k, -1);
+    this.renderer.clippingPlanes = [{ normal, constant: low + at * (high - low), isPlane: true }];
+    this.draw();
+  }
+
+  #box() {
     const box = new T.Box3();
-    for (const p of this.parts.values()) box.expandByObject(p.group);
+    for (const [id, p] of this.parts) if (!this.hidden.has(id)) box.expandByObject(p.group);
+    return box;
+  }
+
+  fit() {
+    const box = this.#box();
     if (box.isEmpty()) return;
     box.getCenter(this.target);
     this.#aim();
@@ -111,7 +155,7 @@ export class Stage {
     g.setIndex(new T.BufferAttribute(mesh.index, 1));
     const flat = g.toNonIndexed();
     flat.computeVertexNormals();
-    const solid = new T.Mesh(flat, new T.MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }));
+    const solid = new T.Mesh(flat, new T.MeshLambertMaterial({ side: T.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }));
     solid.castShadow = solid.receiveShadow = true;
     const lines = new T.BufferGeometry();
     lines.setAttribute("position", new T.BufferAttribute(mesh.edges, 3));
@@ -126,7 +170,13 @@ export class Stage {
     for (const [id, p] of this.parts) {
       const pin = p.info.element === "pin";
       const base = p.info.isFrame ? FRAME : pin ? STEEL : ENAMEL[p.at % ENAMEL.length];
+      const through = this.clear.has(id) || p.info.leftOut;
+      p.group.visible = !this.hidden.has(id);
       for (const [name, b] of p.bodies) {
+        b.solid.material.transparent = through;
+        b.solid.material.opacity = through ? 0.22 : 1;
+        b.solid.material.depthWrite = !through;
+        b.solid.castShadow = !through;
         const fails = bad.has(`${id}/${name}`);
         b.solid.material.color.set(fails ? VERMILION : id === this.selected ? BRASS : base);
         b.edges.material.color.set(fails ? BAD_INK : INK);
@@ -137,6 +187,7 @@ export class Stage {
 
   // poses: Float32Array of frames x parts x 7; at: frame as a fraction
   pose(block, at) {
+    this.gliding = (this.gliding || 0) + 1; // whatever glides has its end here
     const count = block.parts, last = block.frames - 1, i = Math.min(Math.floor(at), last), j = Math.min(i + 1, last), f = at - i;
     const q = new T.Quaternion(), r = new T.Quaternion();
     for (const p of this.parts.values()) {
@@ -149,15 +200,106 @@ export class Stage {
     this.draw();
   }
 
-  // every datum under the pointer, nearest first
-  under(e) {
+  // poses by placed part: {id: [x, y, z, w, x, y, z]}
+  place(poses) {
+    this.gliding = (this.gliding || 0) + 1;
+    for (const [id, a] of Object.entries(poses)) {
+      const p = this.parts.get(id);
+      if (!p) continue;
+      p.group.position.set(a[0], a[1], a[2]);
+      p.group.quaternion.set(a[4], a[5], a[6], a[3]);
+    }
+    this.draw();
+  }
+
+  poseOf(id) {
+    const g = this.parts.get(id)?.group;
+    return g ? [g.position.x, g.position.y, g.position.z, g.quaternion.w, g.quaternion.x, g.quaternion.y, g.quaternion.z] : [0, 0, 0, 1, 0, 0, 0];
+  }
+
+  // glides to poses instead of jumping; at once where motion is not wanted
+  glide(poses) {
+    const begun = performance.now(), mine = (this.gliding = (this.gliding || 0) + 1);
+    const lasts = window.matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 260;
+    const from = new Map(Object.keys(poses).filter((id) => this.parts.has(id)).map((id) => [id, { at: this.parts.get(id).group.position.clone(), q: this.parts.get(id).group.quaternion.clone() }]));
+    return new Promise((done) => {
+      const run = (now) => {
+        if (mine !== this.gliding) { done(); return; }
+        const s = lasts ? Math.min(1, Math.max(0, (now - begun) / lasts)) : 1, ease = s * s * (3 - 2 * s);
+        for (const [id, f] of from) {
+          const a = poses[id], g = this.parts.get(id)?.group;
+          if (!g) continue;
+          g.position.set(a[0], a[1], a[2]).lerpVectors(f.at, g.position.clone(), ease);
+          g.quaternion.copy(f.q).slerp(new T.Quaternion(a[4], a[5], a[6], a[3]), ease);
+        }
+        this.draw();
+        if (s < 1) requestAnimationFrame(run); else done();
+      };
+      requestAnimationFrame(run);
+    });
+  }
+
+  // the solid under the pointer and where it is hit
+  solidUnder(e) {
+    const hit = this.#hits(e)[0];
+    if (!hit) return null;
+    this.grabbed = hit.point.clone();
+    return { placed: hit.object.userData.part.info.id, point: hit.point.toArray() };
+  }
+
+  #hits(e) {
     const box = this.canvas.getBoundingClientRect();
     const ray = new T.Raycaster();
     ray.setFromCamera(new T.Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), this.camera);
     this.scene.updateMatrixWorld();
-    const found = this.#rims(e.clientX - box.left, e.clientY - box.top);
-    const solids = [...this.parts.values()].flatMap((p) => [...p.bodies.values()].map((b) => b.solid));
-    for (const hit of ray.intersectObjects(solids, false)) {
+    const cut = this.renderer?.clippingPlanes[0];
+    const solids = [...this.parts.values()].filter((p) => p.group.visible).flatMap((p) => [...p.bodies.values()].map((b) => b.solid));
+    return ray.intersectObjects(solids, false).filter((h) => !cut || cut.normal.dot(h.point) + cut.constant > 0);
+  }
+
+  // the point of the world under the pointer, as deep as where the part was taken
+  #beside(e) {
+    const box = this.canvas.getBoundingClientRect(), v = this.grabbed.clone().project(this.camera);
+    v.x = ((e.clientX - box.left) / box.width) * 2 - 1;
+    v.y = 1 - ((e.clientY - box.top) / box.height) * 2;
+    return v.unproject(this.camera).toArray();
+  }
+
+  // an arrow along a datum: {placed, datum}; `moved(way in m)` says whether it took the way
+  handle(mark, moved = null) {
+    this.arrow.clear();
+    this.onarrow = mark ? moved : null;
+    if (mark) {
+      const p = this.parts.get(mark.placed), long = (this.reach || 0.1) * 0.14, z = new T.Vector3(...mark.datum.z);
+      p.group.updateMatrixWorld();
+      const o = new T.Vector3(...mark.datum.origin).applyMatrix4(p.group.matrixWorld), d = z.applyQuaternion(p.group.quaternion);
+      const tip = o.clone().addScaledVector(d, long), paint = { color: 0x0f5c66, depthTest: false };
+      this.arrow.add(new T.Line(new T.BufferGeometry().setFromPoints([o, tip]), new T.LineBasicMaterial(paint)));
+      const cone = new T.Mesh(new T.CylinderGeometry(0, long * 0.1, long * 0.3, 20), new T.MeshBasicMaterial(paint));
+      cone.position.copy(tip);
+      cone.quaternion.setFromUnitVectors(new T.Vector3(0, 1, 0), d);
+      this.arrow.add(cone);
+      this.arrowAt = { o, tip, long };
+    }
+    this.draw();
+  }
+
+  #onArrow(e) {
+    const box = this.canvas.getBoundingClientRect(), tip = this.project(this.arrowAt.tip.toArray());
+    return Math.hypot(tip.x - (e.clientX - box.left), tip.y - (e.clientY - box.top)) < 14;
+  }
+
+  // how far a way on the screen goes along the arrow, m
+  #alongArrow(dx, dy) {
+    const a = this.project(this.arrowAt.o.toArray()), b = this.project(this.arrowAt.tip.toArray()), ux = b.x - a.x, uy = b.y - a.y, size = ux * ux + uy * uy;
+    return size < 25 ? (-dy / this.canvas.clientHeight) * 2 * this.half : ((dx * ux + dy * uy) / size) * this.arrowAt.long;
+  }
+
+  // every datum under the pointer, nearest first
+  under(e) {
+    const box = this.canvas.getBoundingClientRect();
+    const hits = this.#hits(e), found = this.#rims(e.clientX - box.left, e.clientY - box.top);
+    for (const hit of hits) {
       const { part, name, mesh } = hit.object.userData;
       const datum = part.info.datums[mesh.datumOf[mesh.faceOf[hit.faceIndex]]];
       if (!found.some((f) => f.placed === part.info.id && f.datum === datum)) found.push({ placed: part.info.id, body: name, datum, part: part.info });
@@ -169,6 +311,7 @@ export class Stage {
   #rims(x, y) {
     const scale = this.canvas.clientHeight / (2 * this.half), near = [], o = new T.Vector3(), z = new T.Vector3();
     for (const p of this.parts.values()) {
+      if (!p.group.visible) continue;
       for (const datum of p.info.datums) {
         if (datum.kind !== "axis" || !datum.radius) continue;
         const ends = [0, datum.length].map((d) => o.set(...datum.origin).addScaledVector(z.set(...datum.z), d).applyMatrix4(p.group.matrixWorld).clone());

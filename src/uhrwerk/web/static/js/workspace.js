@@ -3,10 +3,14 @@ import { block, json, readMesh } from "./api.js";
 import { Stage } from "./stage.js";
 import { drawScheme } from "./scheme.js";
 import { drawLanes } from "./cycle.js";
+import { joining } from "./joining.js";
+import { holding } from "./hold.js";
+import { seeing } from "./seeing.js";
+import { repeating } from "./repeating.js";
 
 const mechanism = document.body.dataset.mechanism;
 const api = `/api/mechanisms/${mechanism}`;
-const EMPTY = { verdicts: [], placed: [], problems: [], masses: [], groups: [], joints: [], pairs: [], drivers: [], parameters: [], requirements: [], lanes: [], cards: {}, mobility: null, moving: false, duration: 0 };
+const EMPTY = { verdicts: [], placed: [], problems: [], masses: [], groups: [], joints: [], relations: [], pairs: [], repeats: [], driveable: [], remarks: [], units: { length: "mm" }, drivers: [], parameters: [], requirements: [], lanes: [], cards: {}, mobility: null, moving: false, duration: 0 };
 
 // not reactive: the element of the page, the stage, and the block of poses
 let root = null;
@@ -16,13 +20,26 @@ let view = EMPTY;
 let pointed = [];
 let step0 = 0;
 
+// what the other modules see of the page
+let self = null;
+const page = {
+  api, get stage() { return stage; }, get view() { return view; }, pointed: () => pointed,
+  redrawScheme() { self?.redrawScheme(); }, home() { self?.home(); },
+};
+
+function mixed(...parts) {
+  const out = {};
+  for (const part of parts) Object.defineProperties(out, Object.getOwnPropertyDescriptors(part));
+  return out;
+}
+
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("workspace", () => ({
+  window.Alpine.data("workspace", () => mixed(joining(page), holding(page), seeing(page), repeating(page), {
     state: { name: "", revision: 0, undo: null, redo: null }, view: EMPTY, loaded: false,
     busy: false, busyWords: "", busyPart: 0, changed: "", notice: "", conflictWith: 0,
     step: "Parts", selected: "", panel: "item", errors: {}, kept: {}, revisions: [],
     part: 0, playing: false, reverse: false, pace: "1", tag: { words: "", x: 0, y: 0, fails: false }, hint: "",
-    joinA: "", joinB: "", joinOffset: "0 mm", joinFlip: false, candidates: [], form: {}, formError: "",
+    form: {}, formError: "", handPosed: false,
 
     async init() {
       root = this.$el;
@@ -30,6 +47,10 @@ document.addEventListener("alpine:init", () => {
       stage.onpoint = (e) => this.point(e);
       stage.onpick = (e) => this.pick(e);
       stage.onview = () => this.placeTag();
+      self = this;
+      stage.ongrab = (e) => { const hit = stage.solidUnder(e); return hit ? this.grab(hit.placed, hit.point) : false; };
+      stage.ondrag = (point) => this.drag(point);
+      stage.ondrop = () => this.drop();
       new ResizeObserver(() => this.redrawLanes()).observe(root.querySelector(".lanes-scroll"));
       await this.loadCurrent();
       if (this.view.verdicts.some((v) => v.holds === false)) this.worstFirst();
@@ -68,6 +89,8 @@ document.addEventListener("alpine:init", () => {
         this.busy = false;
         if (this.selected && !this.cardOf(this.selected)) this.selected = "";
         this.paint();
+        this.handPosed = false;
+        this.see();
         this.showMoment();
         if (first) stage.fit();
         window.Alpine.nextTick(() => this.redrawLanes());
@@ -131,7 +154,7 @@ document.addEventListener("alpine:init", () => {
       const v = this.view, loose = v.mobility ? v.mobility.loose.length : 0, failing = v.verdicts.filter((x) => x.holds !== true).length;
       const free = v.mobility ? v.mobility.undriven : 0;
       return [
-        { name: "Parts", count: v.placed.length, bad: false }, { name: "Joints", count: v.joints.length + v.pairs.length, bad: loose > 0 },
+        { name: "Parts", count: v.placed.length, bad: false }, { name: "Joints", count: v.joints.length + v.relations.length + v.pairs.length, bad: loose > 0 },
         { name: "Drive", count: v.drivers.length, bad: free > 0 }, { name: "Checks", count: failing || v.verdicts.length, bad: failing > 0 },
         { name: "Balance", count: "–", bad: false }, { name: "Revisions", count: this.state.revision, bad: false },
       ];
@@ -144,10 +167,10 @@ document.addEventListener("alpine:init", () => {
     },
     get items() {
       const v = this.view;
-      if (this.step === "Joints") return [...v.joints.map((j) => ({ path: `joints.${j.id}`, name: j.name, note: j.kind })), ...v.pairs.map((p) => ({ path: `pairs.${p.id}`, name: p.name, note: p.ratio }))];
+      if (this.step === "Joints") return [...v.repeats.map((r) => ({ path: `repeats.${r.id}`, name: r.name, note: { ring: "round", row: "along", mirror: "behind", copy: "again" }[r.kind] })), ...v.joints.map((j) => ({ path: `joints.${j.id}`, name: j.name, note: j.kind })), ...v.relations.map((j) => ({ path: `relations.${j.id}`, name: j.name, note: j.kind })), ...v.pairs.map((p) => ({ path: `pairs.${p.id}`, name: p.name, note: p.ratio || p.kind }))];
       if (this.step === "Drive") return [...v.drivers.map((d) => ({ path: `drivers.${d.id}`, name: d.name, note: d.speed })), { path: "cycle", name: "Cycle", note: v.duration ? `${v.duration.toFixed(3)} s` : "" }];
       if (this.step === "Checks") return v.verdicts.map((x) => ({ path: `requirements.${x.requirement}`, name: `${this.sign(x)} ${x.name}`, note: x.valueText }));
-      return [...v.placed.map((p) => ({ path: `placed.${p.id}`, name: p.name, note: p.frame ? "frame" : p.loose ? "loose" : p.hint })), ...v.parameters.map((p) => ({ path: `parameters.${p.name}`, name: p.name, note: p.formula }))];
+      return [...v.placed.map((p) => ({ path: `placed.${p.id}`, name: p.name, note: p.isFrame ? "frame" : p.leftOut ? "left out" : p.loose ? "loose" : p.hint })), ...v.groups.map((g) => ({ path: `groups.${g.id}`, name: g.name, note: "group" })), ...v.parameters.map((p) => ({ path: `parameters.${p.name}`, name: p.name, note: p.formula }))];
     },
     get schemeWords() {
       const { mobility: m, scheme: s } = this.view;
@@ -155,7 +178,7 @@ document.addEventListener("alpine:init", () => {
     },
     select(path) {
       this.selected = path;
-      if (this.panel !== "join") this.panel = "item";
+      if (!this.picking) this.panel = "item";
       this.formError = "";
       this.paint();
     },
@@ -175,7 +198,9 @@ document.addEventListener("alpine:init", () => {
     redrawScheme() {
       if (view.scheme && poses) drawScheme(root.querySelector(".scheme-drawing"), view, (p) => this.poseOf(p), this.selected, stage.failing.map((b) => b.split("/")[0]), (path) => this.select(path));
     },
+    home() { this.handPosed = false; this.showMoment(); },
     poseOf(placed) {
+      if (this.handPosed || this.chosen) return stage.poseOf(placed);
       const k = view.placed.findIndex((p) => p.id === placed), frame = Math.round(this.part * (poses.frames - 1));
       return Array.from(poses.data.subarray((frame * poses.parts + k) * 7, (frame * poses.parts + k) * 7 + 7));
     },
@@ -226,30 +251,31 @@ document.addEventListener("alpine:init", () => {
 
     open(panel) {
       this.panel = panel; this.formError = "";
-      this.form = { driver: { name: "Motor", joint: "", speed: "60 rpm", duration: "" }, requirement: { kind: "no_interference", name: "", a: "", b: "", of: "moving", limit: "" }, parameter: { name: "", formula: "" } }[panel];
+      this.form = { driver: { name: "Motor", joint: "", speed: "60 rpm", duration: "" }, requirement: { kind: "no_interference", name: "", a: "", b: "", of: "moving", joint: "", limit: "" }, parameter: { name: "", formula: "" } }[panel];
     },
     askMore() { this.go("Checks"); this.open("requirement"); },
-    leave() { this.panel = "item"; this.hint = ""; stage.mark([]); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
+    leave() { if (this.picking) this.clearJoin(); this.panel = "item"; this.hint = ""; stage.handle(null); stage.mark([]); this.home(); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
     async submit(command, done) {
       this.formError = "";
       try { await this.command(command); this.leave(); if (done) this.select(done); } catch (error) { this.formError = error.fields[0]?.reason || error.message; }
     },
-    get driveable() { return this.view.joints.filter((j) => j.kind !== "rigid"); },
+    get driveable() { return this.view.driveable; },
+    get drivenKinds() { const j = this.view.driveable.find((x) => x.id === this.form.joint); return j ? [...(j.turning ? ["turning"] : []), ...(j.sliding ? ["sliding"] : [])] : ["turning"]; },
     async addDriver() {
-      const joint = this.view.joints.find((j) => j.id === this.form.joint);
+      const joint = this.view.driveable.find((j) => j.id === this.form.joint);
       if (!joint) { this.formError = "Choose the joint that is driven."; return; }
-      const driver = { kind: joint.kind === "revolute" ? "turning" : "sliding", name: this.form.name || "Motor", joint: joint.id, speed: this.form.speed };
+      const driver = { kind: /m\/|in\//.test(this.form.speed) && joint.sliding ? "sliding" : joint.turning ? "turning" : "sliding", name: this.form.name || "Motor", joint: joint.id, speed: this.form.speed };
       const commands = [{ kind: "add_driver", driver }];
       if (this.form.duration) commands.push({ kind: "set_value", path: "cycle.duration", value: this.form.duration });
       await this.submit({ kind: "together", commands, words: `driver added: ${driver.name}` });
     },
-    get limitLabel() { return { no_interference: "Deeper than", clearance: "At least", mass: "At most" }[this.form.kind] || ""; },
-    get limitHint() { return { no_interference: "0.002 mm", clearance: "1 mm", mass: "1 kg" }[this.form.kind] || ""; },
+    get limitLabel() { return { no_interference: "Deeper than", clearance: "At least", mass: "At most", travel: "At least", time_ratio: "At least" }[this.form.kind] || ""; },
+    get limitHint() { return { no_interference: "0.002 mm", clearance: "1 mm", mass: "1 kg", travel: "90 deg, or 20 mm", time_ratio: "1.5" }[this.form.kind] || ""; },
     get bodyChoices() {
       return this.view.placed.flatMap((p) => [{ id: p.id, name: p.name }, ...(p.bodies.length > 1 ? p.bodies.map((b) => ({ id: `${p.id}/${b}`, name: `${p.name}: ${b.replaceAll("_", " ")}` })) : [])]);
     },
     async addRequirement() {
-      const f = this.form, name = f.name || { no_interference: "Nothing overlaps", clearance: "Clearance", mass: "Mass", determinate: "Nothing is loose" }[f.kind];
+      const f = this.form, name = f.name || { no_interference: "Nothing overlaps", clearance: "Clearance", mass: "Mass", determinate: "Nothing is loose", travel: "Travel", time_ratio: "Time ratio" }[f.kind];
       const of = (id) => { const [placed, body] = id.split("/"); return { placed, body: body ?? null }; };
       const requirement = { kind: f.kind, name };
       if (f.kind === "clearance") {
@@ -257,35 +283,20 @@ document.addEventListener("alpine:init", () => {
         Object.assign(requirement, { a: of(f.a), b: of(f.b) }, f.limit ? { at_least: f.limit } : {});
       } else if (f.kind === "mass") Object.assign(requirement, { of: f.of }, f.limit ? { at_most: f.limit } : {});
       else if (f.kind === "no_interference" && f.limit) requirement.depth = f.limit;
+      else if (f.kind === "travel" || f.kind === "time_ratio") {
+        if (!f.joint) { this.formError = "Choose the joint."; return; }
+        requirement.joint = f.joint;
+        if (f.kind === "time_ratio") Object.assign(requirement, f.limit ? { at_least: f.limit } : {});
+        else requirement[/deg|rad|rev/.test(f.limit) ? "turn" : "slide"] = f.limit;
+      }
       this.go("Checks");
       this.panel = "requirement";
       await this.submit({ kind: "add_requirement", requirement });
     },
     async addParameter() { await this.submit({ kind: "set_parameter", name: this.form.name, formula: this.form.formula }, `parameters.${this.form.name}`); },
 
-    // joining
+    // pointing
 
-    startJoin() { this.go("Joints"); this.panel = "join"; this.joinA = this.joinB = ""; this.candidates = []; this.formError = ""; this.hint = "Point at the first datum"; stage.canvas.classList.add("picking"); },
-    startJoinList() { this.startJoin(); window.Alpine.nextTick(() => document.getElementById("join-a").focus()); },
-    get datumChoices() { return this.view.placed.flatMap((p) => p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${p.name}: ${d.name}, ${d.words}` }))); },
-    at(id) { const [placed, datum] = id.split("/"); return { placed, datum }; },
-    marks(ids) { return ids.filter(Boolean).map((id) => { const at = this.at(id); return { placed: at.placed, datum: view.placed.find((p) => p.id === at.placed)?.datums.find((d) => d.id === at.datum) }; }); },
-    async findCandidates() {
-      this.candidates = []; this.formError = "";
-      stage.mark(this.marks([this.joinA, this.joinB]));
-      this.hint = !this.joinA ? "Point at the first datum" : !this.joinB ? "Point at a datum of another part" : "Choose how they are joined";
-      if (!this.joinA || !this.joinB) return;
-      try { this.candidates = await json("POST", `${api}/candidates`, { a: this.at(this.joinA), b: this.at(this.joinB) }); } catch (error) { this.formError = error.message; }
-    },
-    async accept(c) {
-      const command = JSON.parse(JSON.stringify(c.command));
-      if (command.joint) { command.joint.offset = this.joinOffset || "0 mm"; if (this.joinFlip) command.joint.flip = !command.joint.flip; }
-      try {
-        await this.command(command);
-        Object.assign(this, { joinA: "", joinB: "", candidates: [], joinOffset: "0 mm", joinFlip: false, formError: "", hint: "Joined. Point at the next datum, or press Esc" });
-        stage.mark([]);
-      } catch (error) { this.formError = error.fields[0]?.reason || error.message; }
-    },
     point(e) {
       if (this.playing) return;
       pointed = stage.under(e);
@@ -293,20 +304,18 @@ document.addEventListener("alpine:init", () => {
       this.sayPointed(e.offsetX, e.offsetY);
     },
     sayPointed(x, y) {
-      const list = this.panel === "join" ? pointed.filter((p) => p.datum) : pointed, p = list[step0 % Math.max(1, list.length)];
+      const list = this.picking ? pointed.filter((p) => p.datum) : pointed, p = list[step0 % Math.max(1, list.length)];
       if (!p) { if (!this.tag.pinned) this.tag.words = ""; return; }
-      const more = list.length > 1 && this.panel === "join" ? ` (${(step0 % list.length) + 1} of ${list.length}: N)` : "";
+      const more = list.length > 1 && this.picking ? ` (${(step0 % list.length) + 1} of ${list.length}: N)` : "";
       this.tag = { words: `${p.part.name}${p.datum ? `, ${p.datum.name}: ${p.datum.words}` : ""}${more}`, x, y, fails: false, left: x > stage.canvas.clientWidth * 0.6 };
-      if (this.panel === "join") stage.mark([...this.marks([this.joinA, this.joinB]), ...(p.datum ? [{ placed: p.placed, datum: p.datum }] : [])]);
+      if (this.picking) stage.mark([...this.marks([this.joinA, this.joinB]), ...(p.datum ? [{ placed: p.placed, datum: p.datum }] : [])]);
     },
     pick(e) {
       pointed = pointed.length ? pointed : stage.under(e);
-      if (this.panel !== "join") { if (pointed[0]) { this.step = "Parts"; this.select(`placed.${pointed[0].placed}`); } return; }
+      if (!this.picking) { if (pointed[0]) { this.step = "Parts"; this.select(`placed.${pointed[0].placed}`); } return; }
       const list = pointed.filter((p) => p.datum), p = list[step0 % Math.max(1, list.length)];
       if (!p) { this.hint = "No datum here: point at a bore, a pin or a face"; return; }
-      const id = `${p.placed}/${p.datum.id}`;
-      if (!this.joinA || this.at(this.joinA).placed === p.placed) this.joinA = id; else this.joinB = id;
-      this.findCandidates();
+      this.pickDatum(`${p.placed}/${p.datum.id}`);
     },
 
     // cycle
@@ -315,9 +324,9 @@ document.addEventListener("alpine:init", () => {
       const { duration: d } = this.view;
       return d ? `${(this.part * 360).toFixed(1)}° of 360° · ${(this.part * d).toFixed(3)} of ${d.toFixed(3)} s` : "";
     },
-    seek(part) { this.part = Number(part); this.showMoment(); },
+    seek(part) { this.part = Number(part); this.handPosed = false; this.showMoment(); },
     showMoment() {
-      if (!poses || !stage) return;
+      if (!poses || !stage || this.handPosed) return;
       stage.pose(poses, this.part * (poses.frames - 1));
       this.redrawScheme();
       const svg = root.querySelector(".lanes");
@@ -327,7 +336,7 @@ document.addEventListener("alpine:init", () => {
     placeTag() {
       const v = this.verdictShown();
       if (!v || !v.points.length || v.time === null || !this.view.duration || Math.abs(v.time / this.view.duration - this.part) > 0.004) { if (this.tag.pinned) this.tag = { words: "", x: 0, y: 0, fails: false }; return; }
-      if (this.panel === "join") return;
+      if (this.picking || this.handPosed) return;
       const p = stage.project(v.points[0]);
       this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true, left: p.x > stage.canvas.clientWidth * 0.8 };
     },
@@ -337,6 +346,7 @@ document.addEventListener("alpine:init", () => {
       if (svg.cursor) svg.place(this.part);
     },
     togglePlay() {
+      this.handPosed = false;
       this.playing = !this.playing && this.view.moving;
       let last = performance.now();
       const run = (now) => {
@@ -351,18 +361,19 @@ document.addEventListener("alpine:init", () => {
     },
     toggleReverse() { this.reverse = !this.reverse; },
     fit() { stage.fit(); },
-    look(from) { stage.look(from); },
 
     key(e) {
       const typing = e.target.matches("input:not([type=range]):not([type=checkbox]), select, textarea");
       if ((e.ctrlKey || e.metaKey) && !typing && "zy".includes(e.key.toLowerCase())) { e.preventDefault(); e.key.toLowerCase() === "y" || e.shiftKey ? this.redo() : this.undo(); return; }
       if (e.key === "Escape") { this.leave(); return; }
+      if (e.key === "Enter" && this.panel === "join" && this.chosen && !e.target.matches("button, a, select")) { e.preventDefault(); if (typing) e.target.blur(); window.Alpine.nextTick(() => this.accept()); return; }
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
       const button = e.target.matches("button, a, summary");
       const frame = 1 / Math.max(1, this.view.frames || 1);
       const does = {
         " ": () => this.togglePlay(), ",": () => this.seek(Math.max(0, this.part - frame)), ".": () => this.seek(Math.min(1, this.part + frame)),
         r: () => this.toggleReverse(), j: () => this.startJoin(), f: () => this.fit(), w: () => this.worstFirst(), "?": () => window.location.assign("/help"),
+        m: () => this.startMeasure(), h: () => { if (this.partSelected) this.hide(); }, t: () => { if (this.partSelected) this.seeThrough(); }, l: () => this.lookStraight(), a: () => this.showAll(),
         n: () => { step0 += 1; this.sayPointed(this.tag.x, this.tag.y); },
       }[e.key.toLowerCase()];
       if (does && !(button && e.key === " ")) { e.preventDefault(); does(); }
