@@ -287,18 +287,15 @@ def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Cal
         about = None if about_at is None else m.place(about_at.placed, about_at.datum)
         if no_effect(path, n.name, a.link, b.link):
             continue
-        if getattr(n, "side", "same") == "opposite":
-            a = replace(a, frame=relations.turned_over(a.frame))
-            n.offset, n.distance = (
-                -getattr(n, k, 0.0) if a.datum.kind == "plane" else getattr(n, k, 0.0) for k in ("offset", "distance")
-            )
+        alike = a.datum.kind == b.datum.kind and a.datum.kind in ("plane", "axis", "frame")
+        if getattr(n, "side", "same") == "opposite" and (alike or n.kind == "parallel"):
+            b = replace(b, frame=relations.turned_over(b.frame))
         try:
             rows = relations.rows(n, a, b, about, path)
         except NotFitting as error:
             m.problems.append(Problem(path, f"{n.name}: {error}"))
             continue
         m.rows += rows
-        alike = a.datum.kind == b.datum.kind and a.datum.kind in ("plane", "axis")
         if n.kind in ("flush", "concentric", "parallel") or (n.kind in ("distance", "symmetric") and alike):
             mirror = (about.link, about.frame) if n.kind == "symmetric" and about is not None else None
             m.aims.append(Aim(path, a.link, a.frame, b.link, b.frame, True, False, mirror))
