@@ -2,6 +2,8 @@
 
 cycle  four-bar, 360 poses with velocities and accelerations; against scipy.optimize.least_squares with a numeric
        Jacobian on the same equations, pose by pose (positions alone, so the plain way does less)
+ring   closed rings of 12 and 24 crossed link pairs, 360 poses over the whole travel
+drag   the gripper ring pulled by one link through the WebSocket of a server of its own
 sweep  20 parts, 360 poses, smallest clearance of every pair with its bound; against every pair at every pose through
        raw python-fcl distance
 edit   one diameter of the demo changed, all verdicts again; against evaluation from scratch (solids built anew)
@@ -12,6 +14,7 @@ from __future__ import annotations
 
 import argparse
 import itertools
+import json
 import statistics
 import subprocess
 import sys
@@ -28,9 +31,9 @@ from scipy.optimize import least_squares
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
-from tests.mechanisms import four_bar  # noqa: E402
+from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
-from uhrwerk import Draft, LinkBar, Pin, SpurGear  # noqa: E402
+from uhrwerk import Draft, LinkBar, Pin, SpurGear, write  # noqa: E402
 from uhrwerk.core.assembly import compile, solve  # noqa: E402
 from uhrwerk.core.assembly import pose as poses  # noqa: E402
 from uhrwerk.core.checks import Shape, Sweep  # noqa: E402
@@ -38,6 +41,7 @@ from uhrwerk.core.checks.shape import MM, Pair  # noqa: E402
 from uhrwerk.core.evaluate import Evaluator  # noqa: E402
 from uhrwerk.core.motion import cycle  # noqa: E402
 from uhrwerk.demo.foil_tucker import foil_tucker  # noqa: E402
+from uhrwerk.demo.gripper_ring import gripper_ring  # noqa: E402
 
 
 def timed(work: Callable[[], object], runs: int) -> float:
@@ -73,6 +77,58 @@ def bench_cycle() -> str:
     theirs = timed(plain, 1)
     left = cycle(m, start, 1.0, 360).residual
     return f"cycle  ours {ours * 1e3:8.1f} ms   plain {theirs:7.2f} s    ratio {theirs / ours:6.1f}x  (aim 30x)   residual {left:.1e}"
+
+
+def bench_ring() -> str:
+    """Closed rings of crossed links over their whole travel, positions, velocities and accelerations."""
+    out, took = [], {}
+    for pairs in (12, 24):
+        m = compile(crossed_ring(pairs))
+        start = solve(m)
+        took[pairs] = timed(lambda m=m, start=start: cycle(m, start, 1.0, 360), 5)  # type: ignore[misc]
+        left = cycle(m, start, 1.0, 360).residual
+        out.append(f"{pairs} pairs {took[pairs] * 1e3:7.0f} ms residual {left:.1e}")
+    growth = took[24] / took[12]
+    return f"ring   {out[0]}   {out[1]}   cost {growth:.2f}x for twice the links  (aims under 1 s, 4 s, 4x)"
+
+
+def bench_drag() -> str:
+    """Solves a second while a link of the demo's gripper ring is pulled to and fro, through the WebSocket of a server."""
+    from websockets.sync.client import connect
+
+    document = gripper_ring().model_copy(update={"drivers": {}, "requirements": {}})
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "-m", "uhrwerk", "serve", "--port", "0", "--data", folder]
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=ROOT)
+        try:
+            assert process.stdout is not None
+            url = process.stdout.readline().split()[-1].rstrip("/")
+            body = json.dumps({"name": "ring", "document": json.loads(write(document))}).encode()
+            asked = urllib.request.Request(f"{url}/api/mechanisms", body, {"content-type": "application/json"})
+            state = json.loads(urllib.request.urlopen(asked).read())
+            at = f"{url}/api/mechanisms/{state['id']}/revisions/{state['revision']}"
+            while urllib.request.urlopen(f"{at}/view").status == 202:
+                time.sleep(0.2)
+            with connect(f"{at.replace('http', 'ws')}/hold") as socket:
+                m = compile(document)
+                home = m.part_pose("link__4", solve(m))[:3]
+                socket.send(json.dumps({"take": "link__4", "at": home.tolist()}))
+                socket.recv()
+                ways = np.concatenate([np.linspace(1, 0.75, 50), np.linspace(0.75, 0.98, 50)])
+                taken = []
+                for way in ways:
+                    begun = time.perf_counter()
+                    socket.send(json.dumps({"to": [*(home[:2] * way), float(home[2])]}))
+                    told = json.loads(socket.recv())
+                    taken.append(time.perf_counter() - begun)
+                    assert "poses" in told, told
+        finally:
+            process.terminate()
+            process.wait()
+    return (
+        f"drag   {1 / statistics.median(taken):6.0f} solves a second, the slowest {max(taken) * 1e3:.0f} ms"
+        "  (aim 30)   gripper ring of ten pairs, through the WebSocket"
+    )
 
 
 def twenty_parts() -> Draft:
@@ -195,7 +251,14 @@ def main() -> None:
     parser.add_argument("which", nargs="*", default=["cycle", "sweep", "edit", "start"])
     chosen = parser.parse_args().which
     evaluator = Evaluator(limit=60)
-    benches = {"cycle": bench_cycle, "sweep": lambda: bench_sweep(evaluator), "edit": bench_edit, "start": bench_start}
+    benches = {
+        "cycle": bench_cycle,
+        "ring": bench_ring,
+        "drag": bench_drag,
+        "sweep": lambda: bench_sweep(evaluator),
+        "edit": bench_edit,
+        "start": bench_start,
+    }
     for name in chosen:
         print(benches[name](), flush=True)
     evaluator.workshop.close()

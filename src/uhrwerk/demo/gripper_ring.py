@@ -6,10 +6,12 @@ closes too far and meets the cup.
 
 from __future__ import annotations
 
+from typing import Any
+
 from uhrwerk import AngledLink, Bore, Clearance, Cycle, Determinate, Draft, FramePlate, Pin, SlottedLever, Travel
 from uhrwerk.core.document import Document
 
-MENDED = ("parameters.closing.formula", "50 deg")
+MENDED = {"parameters.closing.formula": "38 deg", "requirements.crossing_closes.turn": "75 deg"}
 
 
 def gripper_ring() -> Document:
@@ -24,7 +26,7 @@ def gripper_ring() -> Document:
         "Plate", "aluminium", FramePlate(length="160 mm", width="160 mm", thickness="5 mm", bores={"centre": Bore(x="80 mm", y="80 mm", diameter="10 mm")}),
         x="-80 mm", y="-80 mm",
     )  # fmt: skip
-    size = {
+    size: dict[str, Any] = {
         "arm_1": "arm",
         "arm_2": "arm",
         "width": "6 mm",

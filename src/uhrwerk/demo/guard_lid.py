@@ -5,17 +5,19 @@ As drawn, pin and bore have no play, and the hinge stands so far in that the cov
 
 from __future__ import annotations
 
+from typing import Any
+
 from uhrwerk import Clearance, Cycle, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, Pin, Travel
 from uhrwerk.core.document import Document
 
-MENDED = ("parameters.overhang.formula", "6 mm")
+MENDED = {"parameters.overhang.formula": "6 mm", "parts.lid_leaf.element.bore": "pin_d + 0.1 mm"}
 
 
 def guard_lid() -> Document:
     d = Draft("Guard lid", note="Quittenhof praline wrapper: the lid over the folding station.")
     d.parameter("overhang", "2 mm", "how far the hinge's axis stands out over the cover's edge")
     d.parameter("pin_d", "5 mm")
-    leaf = {
+    leaf: dict[str, Any] = {
         "length": "60 mm",
         "width": "30 mm",
         "thickness": "3 mm",

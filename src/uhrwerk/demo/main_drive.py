@@ -5,6 +5,8 @@ As drawn, the large wheel passes too close to the motor's arbor: unfolding the l
 
 from __future__ import annotations
 
+from typing import Any
+
 from uhrwerk import (
     Bore,
     Clearance,
@@ -21,7 +23,7 @@ from uhrwerk import (
 )
 from uhrwerk.core.document import Document
 
-MENDED = ("parameters.fold.formula", "119 deg")
+MENDED = {"parameters.fold.formula": "119 deg"}
 
 
 def main_drive() -> Document:
@@ -61,7 +63,7 @@ def main_drive() -> Document:
     arbor = d.part(
         "Motor arbor", "steel", Pin(diameter="8 mm", length="50 mm", chamfer="0.5 mm"), x="x_1", y="y_1", z="-28 mm"
     )
-    gear = {"width": "6 mm", "bore": "8 mm", "thinning": "0.06 mm"}
+    gear: dict[str, Any] = {"width": "6 mm", "bore": "8 mm", "thinning": "0.06 mm"}
     pinion_1 = d.part(
         "First pinion", "steel", SpurGear(module="m_1", teeth=16, **gear), x="x_1", y="y_1", z="2 mm", turn_z="4 deg"
     )

@@ -21,7 +21,7 @@ from uhrwerk import (
 )
 from uhrwerk.core.document import Document
 
-MENDED = ("parameters.crank.formula", "22 mm")
+MENDED = {"parameters.crank.formula": "22 mm", "parts.plate.element.posts.guide_post.y": "17.5 mm"}
 
 
 def pusher() -> Document:

@@ -10,6 +10,7 @@ import uvicorn
 
 from uhrwerk.core.document import read
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings
 from uhrwerk.store import Store, StoreError
 from uhrwerk.web.app import create_app
@@ -58,7 +59,9 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
 
 
 def lay_out_demo(store: Store) -> None:
-    """Puts the demo on the shelf where it is not there yet."""
-    if not any(m.id == "foil_tucker" for m, _, _ in store.shelf()):
-        text = resources.files("uhrwerk.demo").joinpath("foil-tucker.json").read_text()
-        store.create(read(text), demo=True, key="foil_tucker")
+    """Puts the demo's modules on the shelf where they are not there yet."""
+    there = {m.id for m, _, _ in store.shelf()}
+    for module in reversed(MODULES):  # the last one put there stands first
+        if module not in there:
+            text = resources.files("uhrwerk.demo").joinpath(f"{module.replace('_', '-')}.json").read_text()
+            store.create(read(text), demo=True, key=module)

@@ -83,15 +83,25 @@ class Sweep:
         """(T,) bound on how far any point of b has moved against a, m, since the start."""
         if a.link == b.link:
             return np.zeros(len(self.times))
-        centre = poses.place(self.pose[:, b.link], b.centre)
-        (v_a, w_a, foot), (v_b, w_b, _) = self._unspun(a), self._unspun(b)
-        speed = np.linalg.norm(v_b - v_a - poses.cross(w_a, centre - foot), axis=1)
-        speed += np.linalg.norm(w_b - w_a, axis=1) * b.radius
+        # either may be seen as the one that moves: both bounds hold, and the smaller one is taken
+        speed = np.minimum(self._speed(a, b), self._speed(b, a))
         padded = np.concatenate([speed[:1], speed, speed[-1:]])
         around = np.stack([padded[:-3], padded[1:-2], padded[2:-1], padded[3:]])
         steepest = np.abs(np.diff(around, axis=0)).max(axis=0)
         top = around.max(axis=0) + steepest / 2  # speeds between samples may lie above both ends
         return np.concatenate([[0.0], np.cumsum(top * self.times[1])])
+
+    def _speed(self, a: Shape, b: Shape) -> Array:
+        """(T,) bound on the speed of any point of b seen from a. A solid of revolution is not moved by turning about
+        its own axis, in the world or against the other."""
+        centre = poses.place(self.pose[:, b.link], b.centre)
+        (v_a, w_a, foot), (v_b, w_b, _) = self._unspun(a), self._unspun(b)
+        turning = w_b - w_a
+        if b.spun is not None:
+            z = poses.rotate(self.pose[:, b.link, 3:], b.spun)
+            turning = turning - np.einsum("ti,ti->t", turning, z)[:, None] * z
+        speed = np.linalg.norm(v_b - v_a - poses.cross(w_a, centre - foot), axis=1)
+        return np.asarray(speed + np.linalg.norm(turning, axis=1) * b.radius)
 
     def _unspun(self, s: Shape) -> tuple[Array, Array, Array]:
         """(T, 3) velocity of a body's centre, its angular velocity and its centre; the turning of a solid of revolution

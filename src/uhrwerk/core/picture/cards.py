@@ -64,7 +64,7 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
             "title": placed.name, "name": "" if copied else f"placed.{i}.name",
             "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
             "fields": fields, "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "placed": "" if copied else i,
-            "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if hasattr(part.element, k)],
+            "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if isinstance(getattr(part.element, k, None), dict)],
             "results": derived_results(document, about, n),
         }  # fmt: skip
     for collection, what in (("joints", "joint"), ("relations", "relation"), ("pairs", "pair")):
@@ -79,10 +79,10 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
                 "fields": fields_of(document, stated, path, scope), "results": results + _coordinate_results(e, i), "freedom": _made(e, i),
             }  # fmt: skip
     for i, group in document.groups.items():
-        mass = [["Mass", shown(document, e.masses[i].mass, "mass")]] if i in e.masses else []
+        weight = [["Mass", shown(document, e.masses[i].mass, "mass")]] if i in e.masses else []
         out[f"groups.{i}"] = {
             "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts", "fields": [],
-            "results": [["Parts", ", ".join(document.placed[p].name for p in group.placed)], *mass],
+            "results": [["Parts", ", ".join(document.placed[p].name for p in group.placed)], *weight],
         }  # fmt: skip
     for i, repeat in e.stated.repeats.items():
         out[f"repeats.{i}"] = {

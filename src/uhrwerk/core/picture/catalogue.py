@@ -26,7 +26,7 @@ def catalogue() -> list[dict[str, Any]]:
         module = elements.ELEMENTS[kind]
         fresh = model()
         document = Document(name="catalogue")
-        maps = {name: blank for name, blank in _BLANKS.items() if name in model.model_fields}
+        maps = {name: blank for name, blank in _BLANKS.items() if isinstance(getattr(fresh, name, None), dict)}
         out.append({
             "kind": kind, "title": module.TITLE, "about": module.ABOUT,
             "fields": [f | {"path": f["path"].removeprefix("element.")} for f in fields_of(document, fresh, "element", document.scope())], "maps": maps,
