@@ -1,0 +1,72 @@
+"""Joining moves the least that the joint asks; drags stop at limits; contradictions are named and move nothing."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, Refused
+from uhrwerk.core.document import parse
+from uhrwerk.core.picture import joined, tried
+
+ANGLE = st.floats(-80, 80)
+
+
+@settings(max_examples=20, deadline=None)
+@given(ANGLE, ANGLE, ANGLE, st.sampled_from(["revolute", "cylindrical", "spherical", "planar"]))
+def test_a_joint_turns_and_shifts_no_more_than_it_asks(x: float, y: float, z: float, kind: str) -> None:
+    draft = Draft("x")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"pivot": Bore(x="80 mm", y="50 mm")}))
+    arm = draft.part(
+        "Arm",
+        "steel",
+        LinkBar(),
+        x="120 mm",
+        y="20 mm",
+        z="40 mm",
+        turn_x=f"{x!r} deg",
+        turn_y=f"{y!r} deg",
+        turn_z=f"{z!r} deg",
+    )
+    hung = draft.part("Hung", "steel", LinkBar(), z="90 mm")
+    draft.rigid("Hangs on", arm["hole_2"], hung["hole_1"], offset="5 mm")
+    ends = ("top", "bottom") if kind == "planar" else ("pivot", "hole_1")
+    joint = {
+        "kind": kind,
+        "name": "J",
+        "a": plate[ends[0]].model_dump(),
+        "b": arm[ends[1]].model_dump(),
+        "flip": kind == "planar",
+    }
+    command = parse({"kind": "add_joint", "joint": joint})
+    told = tried(draft.document, command)
+    assert set(told["moved"]) <= {"arm", "hung"}
+    tilt = np.arccos(np.clip(np.cos(np.radians(x)) * np.cos(np.radians(y)), -1, 1))
+    turned = told["moved"]["arm"]["turn"] if told["moved"] else 0.0
+    assert turned == pytest.approx(0.0 if kind == "spherical" else tilt, abs=1e-7)
+    assert told["moved"].get("hung", {}).get("turn", 0.0) == pytest.approx(turned, abs=1e-6)
+    way = {
+        "revolute": np.linalg.norm([40, 30, 40]),
+        "spherical": np.linalg.norm([40, 30, 40]),
+        "cylindrical": np.hypot(40, 30),
+    }.get(kind)
+    if way is not None:
+        assert told["moved"]["arm"]["way"] == pytest.approx(way / 1e3, abs=1e-7)
+
+
+def test_two_distances_that_cannot_both_hold_are_both_named() -> None:
+    draft = Draft("x")
+    plate = draft.part("Plate", "steel", FramePlate())
+    block = draft.part("Block", "steel", FramePlate(length="40 mm", width="30 mm"), z="22 mm")
+    draft.distance("Ten above", plate["top"], block["bottom"], distance="10 mm")
+    ends = {"a": plate["top"].model_dump(), "b": block["bottom"].model_dump()}
+    relation = {"kind": "distance", "name": "Twelve above", "distance": "12 mm", "side": "opposite", **ends}
+    before = draft.document
+    with pytest.raises(Refused, match="'Ten above', 'Twelve above'"):
+        joined(draft.document, parse({"kind": "add_relation", "relation": relation}))
+    assert draft.document == before
+    relation["distance"] = "20 mm / 2"  # said twice, and the same: redundant, not a contradiction
+    told = tried(draft.document, parse({"kind": "add_relation", "relation": relation}))
+    assert told["redundant"] == 3
