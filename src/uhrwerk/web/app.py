@@ -323,6 +323,14 @@ def create_app(
     def measure(mechanism: str, asked: TwoDatums) -> list[dict[str, Any]]:
         return picture.measured(store.current(mechanism).document, asked.a, asked.b)
 
+    @app.post(
+        "/api/mechanisms/{mechanism}/other-mode", tags=["joining"], summary="Assembles the mechanism the other way"
+    )
+    def other_mode(mechanism: str, asked: Base) -> dict[str, Any]:
+        before = store.current(mechanism)
+        command = picture.other_mode(before.document)
+        return state(store.change(mechanism, asked.revision, accept(before.document, command), command))
+
     # by hand
 
     @app.get(

@@ -450,16 +450,16 @@ def attempt(m: Mechanism, rows: Rows, trials: int = 14) -> tuple[Array, float]:
             kick[0] = 0
             guess = poses.moved(start, kick)
         if trial % 2:
-            guess = _brought_near(m, guess, aims)
+            guess = brought_near(m, guess, aims)
         pose, left = assemble(rows, guess)
-        if left <= TOLERANCE and _right_side(pose, aims):
+        if left <= TOLERANCE and right_side(pose, aims):
             return pose, left
         if TOLERANCE < left < best[1]:
             best = (pose, left)
     return best
 
 
-def _right_side(pose: Array, aims: list[Aim]) -> bool:
+def right_side(pose: Array, aims: list[Aim]) -> bool:
     """Whether every joint's axes point the same way: the equations alone would accept the opposite too."""
     for aim in aims:
         za, zb = aim.directions(pose)
@@ -468,7 +468,7 @@ def _right_side(pose: Array, aims: list[Aim]) -> bool:
     return True
 
 
-def _brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
+def brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
     """Goes out from the frame along the joints; each link not yet visited makes the smallest move onto its joint's axis."""
     pose, visited, grown = start.copy(), {0}, True
     while grown:
@@ -503,4 +503,16 @@ def _brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
     return pose
 
 
-__all__ = ["Aim", "Link", "Mechanism", "Problem", "attempt", "compile", "datum_frame", "start_pose", "teeth_of"]
+__all__ = [
+    "Aim",
+    "Link",
+    "Mechanism",
+    "Problem",
+    "attempt",
+    "brought_near",
+    "compile",
+    "datum_frame",
+    "right_side",
+    "start_pose",
+    "teeth_of",
+]

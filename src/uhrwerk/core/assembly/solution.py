@@ -10,10 +10,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from uhrwerk.core.assembly.assembly import Mechanism, attempt
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.assembly import Mechanism, attempt, brought_near, right_side
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import KINDS, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE
+from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 
 
 class NotSolvable(Exception):
@@ -37,6 +38,26 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
         words = f"These cannot hold together: {joints}. Change or remove one of them."
         raise NotSolvable(words + _teeth_words(m, drives, found), found)
     return m.metres(pose)
+
+
+def other_modes(m: Mechanism, pose: Array, trials: int = 40) -> list[Array]:
+    """Other poses (L, 7) in metres that satisfy the same joints and drivers, the nearest first: a linkage's other ways
+    to be assembled. Found by solving from strongly shaken poses, so that some may be missed."""
+    rows, home = m.system(), m.scaled(pose)
+    aims = [aim for aim in m.aims if aim.owner in {r.owner for r in rows.rows}]
+    shake = np.random.default_rng(11)
+    found: list[tuple[float, Array]] = []
+    for trial in range(trials):
+        kick = np.zeros((len(home), 6))
+        kick[1:, 3:] = shake.normal(scale=0.4 + 0.04 * trial, size=(len(home) - 1, 3))
+        guess = brought_near(m, poses.moved(home, kick), aims)
+        other, left = assemble(rows, guess)
+        if left > TOLERANCE or not right_side(other, aims):
+            continue
+        far = float(np.abs(poses.between(home, other)).max())
+        if far > 1e-3 and all(np.abs(poses.between(other, known)).max() > 1e-3 for _, known in found):
+            found.append((far, other))
+    return [m.metres(p) for _, p in sorted(found, key=lambda f: f[0])]
 
 
 def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:

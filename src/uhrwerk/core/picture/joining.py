@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, settled, solve
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import Document, Refused, Together, apply, words
 from uhrwerk.core.document.command import SetValue
@@ -89,6 +89,12 @@ def candidates(document: Document, a: dict[str, str], b: dict[str, str]) -> list
     if "axis" in kinds and all(d.kind == "plane" or d.radius for d in found) and kinds != ["plane", "plane"]:
         relations = ["tangent", *relations]
     faces = kinds == ["plane", "plane"]
+    drives: list[tuple[str, str, str]] = []
+    if kinds == ["axis", "axis"] and not out:
+        drives = [
+            ("bevel", "Bevel gears", "ratio from the teeth, on the card"), ("helical", "Helical gears", "ratio from the teeth, on the card"),
+            ("worm", "Worm and wheel", "ratio from starts and teeth, on the card"), ("screw_nut", "Screw and nut", "travel from the lead, on the card"),
+        ]  # fmt: skip
     for kind in joints:
         told, free, fields = JOINTS[kind]
         body: dict[str, Any] = {"kind": kind, "name": f"{names[1]} {_verb(kind)} {names[0]}", "a": a, "b": b}
@@ -117,6 +123,8 @@ def candidates(document: Document, a: dict[str, str], b: dict[str, str]) -> list
         out.append(
             {"kind": kind, "what": "relation", "words": told, "free": free, "fields": fields, "command": command}
         )
+    for kind, told, free in drives:
+        pair(kind, told, free, a, b)
     return out
 
 
@@ -150,6 +158,24 @@ def joined(document: Document, command: Any) -> Any:
         if np.abs(poses.between(m.starts[i], at)).max() > 1e-7:
             sets.append(SetValue(path=f"placed.{i}.start", value=start_fields(after, at)))
     return Together(commands=[command, *sets], words=words(command, document))
+
+
+def other_mode(document: Document) -> Any:
+    """The command that assembles the mechanism the other way: with the same joints and drives, the nearest other pose.
+
+    Refused where none is found.
+    """
+    m = compile(document)
+    try:
+        pose = solve(m)
+    except NotSolvable as error:
+        raise Refused(("command", str(error))) from error
+    found = other_modes(m, pose)
+    if not found:
+        raise Refused(("command", "no other way to assemble these joints was found"))
+    at = {i: m.part_pose(i, found[0]) for i in document.placed}
+    sets = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
+    return Together(commands=sets, words="assembled the other way")
 
 
 def tried(document: Document, command: Any) -> dict[str, Any]:

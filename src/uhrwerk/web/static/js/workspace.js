@@ -122,6 +122,7 @@ document.addEventListener("alpine:init", () => {
         await this.evaluate();
       } catch (error) { if (error.status === 409) this.conflictWith = error.current; this.explain(error); }
     },
+    async otherMode() { this.notice = ""; await this.walk("other-mode"); },
     async stopWork() { await json("DELETE", `${api}/revisions/${this.state.revision}/view`); },
     explain(error) { this.notice = error.message; },
     closeNotice() { this.notice = ""; this.conflictWith = 0; },
