@@ -174,7 +174,7 @@ def other_mode(document: Document) -> Any:
     if not found:
         raise Refused(("command", "no other way to assemble these joints was found"))
     at = {i: m.part_pose(i, found[0]) for i in document.placed}
-    sets = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
+    sets: list[Any] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
     return Together(commands=sets, words="assembled the other way")
 
 
