@@ -40,7 +40,7 @@ class Verdict:
 
     def data(self) -> dict[str, Any]:
         """Plain data with SI values, the unit named; see docs/results-schema.json."""
-        unit = {"length": "m", "mass": "kg", "number": "1", "": None}[self.dimension]
+        unit = {"length": "m", "angle": "rad", "mass": "kg", "number": "1", "": None}[self.dimension]
         return {
             "requirement": self.requirement, "name": self.name, "kind": self.kind, "holds": self.holds, "words": self.words,
             "value": self.value, "limit": self.limit, "sense": self.sense or None, "margin": self.margin, "error": self.error,
