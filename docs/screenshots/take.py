@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import subprocess
 import sys
@@ -9,6 +10,8 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, Playwright, sync_playwright
+
+from uhrwerk import AngledLink, Bore, Draft, FramePlate, write
 
 HERE = Path(__file__).parent
 SWITCHES = [
@@ -56,14 +59,6 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.locator('[data-path="placed.rocker_and_finger"]').first.click()
     take(page, "workspace-part")
     page.keyboard.press("Escape")
-    page.locator(".stage-canvas").focus()
-    page.keyboard.press("j")
-    page.locator("#join-a").select_option("plate/wheel_bore")
-    page.locator("#join-b").select_option("wheel_with_crank_pin/axis")
-    page.wait_for_selector("[data-candidate]")
-    page.wait_for_timeout(2500)
-    take(page, "joining")
-    page.keyboard.press("Escape")
     page.locator(".rail button", has_text="Joints").click()
     page.locator('[data-path="pairs.pinion_drives_wheel"]').last.click()
     take(page, "gear-pair")
@@ -108,6 +103,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     take(page, "gripper-ring")
     page.get_by_role("button", name="Repeat parts").click()
     take(page, "repeating")
+    joining(page, root)
     page.goto(root)
     page.get_by_label("New mechanism").fill("Folder")
     page.get_by_role("button", name="Start").click()
@@ -118,6 +114,26 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.goto(f"{root}/help")
     take(page, "help")
     browser.close()
+
+
+def joining(page: Page, root: str) -> None:
+    """A link on its way to a plate: shown where it would land, not joined yet."""
+    draft = Draft("Folder, begun")
+    draft.part("Plate", "aluminium", FramePlate(bores={"pivot": Bore(x="50 mm", y="40 mm", diameter="6 mm")}))
+    draft.part("Bell crank", "steel", AngledLink(bore_1="6 mm"), x="100 mm", y="80 mm", z="30 mm", turn_x="25 deg")
+    told = page.request.post(
+        f"{root}/api/mechanisms", data={"name": "Folder, begun", "document": json.loads(write(draft.document))}
+    )
+    page.goto(f"{root}/mechanisms/{told.json()['id']}")
+    settled(page)
+    page.locator(".stage-canvas").focus()
+    page.keyboard.press("j")
+    page.locator("#join-a").select_option("plate/pivot")
+    page.locator("#join-b").select_option("bell_crank/hole_1")
+    page.locator('[data-ask="offset"]').fill("6 mm")
+    page.locator('[data-ask="offset"]').press("Tab")
+    page.wait_for_timeout(2500)
+    take(page, "joining")
 
 
 if __name__ == "__main__":

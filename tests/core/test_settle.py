@@ -71,6 +71,16 @@ def test_two_distances_that_cannot_both_hold_are_both_named() -> None:
     assert told["redundant"] == 3
 
 
+def test_two_joints_of_the_same_parts_are_named_before_a_longer_chain() -> None:
+    from tests.mechanisms import four_bar
+
+    document = four_bar(0.03, 0.09, 0.06, 0.08)
+    ends = {"a": {"placed": "ground", "datum": "hole_1"}, "b": {"placed": "crank", "datum": "hole_1"}}
+    again = {"kind": "revolute", "name": "Once more", "offset": "1 mm", **ends}
+    with pytest.raises(Refused, match=r"hold together: 'Crank in ground', 'Once more'\."):
+        joined(document, parse({"kind": "add_joint", "joint": again}))
+
+
 def test_the_other_way_to_assemble_a_four_bar_is_the_crossed_one() -> None:
     """With the crank where it is, the rocker's two angles are those of the two circle crossings (closed form)."""
     from tests.mechanisms import four_bar, four_bar_closed_form

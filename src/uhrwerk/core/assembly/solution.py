@@ -6,6 +6,7 @@ ORSA J. Computing 3 (1991), applied to joints as wholes. From memory.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -13,7 +14,7 @@ import numpy as np
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.assembly import Mechanism, attempt, brought_near, right_side
 from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import KINDS, Rows
+from uhrwerk.core.assembly.rows import KINDS, Row, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 
 
@@ -64,7 +65,8 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:
     """Paths of joints, relations, pairs and drivers that cannot hold together although any one fewer of them can.
 
     Where the search ended, the residuals that are left pull against one another (J^T r = 0): only those rows take part
-    in the contradiction. If they can hold by themselves after all, every row is a suspect.
+    in the contradiction. If they can hold by themselves after all, every row is a suspect. Two that contradict each other
+    between the same two links are told before any longer chain; else the set is one from which none can be left out.
     """
     owners = list(dict.fromkeys(r.owner for r in rows.rows))
     r, _ = rows.value(pose[None], np.zeros(1))
@@ -76,10 +78,19 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:
         return attempt(m, system, trials)[1] > TOLERANCE
 
     left = pulling if fails(pulling, 3) else set(owners)
+    for one, other in itertools.combinations(
+        [o for o in owners if o in left], 2
+    ):  # the commonest, and the shortest to tell
+        if _links_of(every, one) == _links_of(every, other) and fails({one, other}, 3):
+            return [one, other]
     for owner in owners:
         if owner in left and fails(left - {owner}, 3):
             left = left - {owner}
     return [o for o in owners if o in left]
+
+
+def _links_of(rows: Sequence[Row], owner: str) -> set[int]:
+    return {k for r in rows if r.owner == owner for k in (r.a, r.b)}
 
 
 def _teeth_words(m: Mechanism, drives: bool, found: Sequence[str]) -> str:
