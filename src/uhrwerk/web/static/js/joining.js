@@ -63,6 +63,8 @@ export function joining(page) {
         const n = Object.keys(told.moved).length;
         this.previewWords = `${n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`}. ${told.freedoms.length ? `Free then: ${told.freedoms.join("; ")}` : "Nothing is free then"}.`;
         await page.stage.glide(told.poses);
+        if (mine !== trial) return;
+        page.stage.mark(this.marks([this.joinA, this.joinB]));
         this.showHandle();
       } catch (error) {
         if (mine !== trial) return;
