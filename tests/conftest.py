@@ -73,7 +73,7 @@ class Server:
         self.process = subprocess.Popen(
             [*command, *self.options],
             stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
+            stderr=(self.folder.parent / "server.log").open("a"),  # a traceback of the server can be read there
             text=True,
             env=dict(os.environ),
             cwd=ROOT,

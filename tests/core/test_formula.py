@@ -118,3 +118,18 @@ def test_any_text_is_a_value_or_a_plain_refusal(text: str) -> None:
 )  # fmt: skip
 def test_display(si: float, dimension: str, unit: str | None, text: str) -> None:
     assert display(si, dimension, unit) == text
+
+
+def test_formulas_are_read_in_many_threads_at_once() -> None:
+    """Syntax trees cannot be built in two threads at once in CPython 3.11; formulas are read in as many as ask."""
+    import sys
+    from concurrent.futures import ThreadPoolExecutor
+
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    try:
+        with ThreadPoolExecutor(8) as pool:
+            found = list(pool.map(lambda n: value(f"{n} mm + {n} * (1 mm + {n} mm) / 2", "length") * 1e3, range(400)))
+    finally:
+        sys.setswitchinterval(before)
+    assert found == pytest.approx([n + n * (1 + n) / 2 for n in range(400)])

@@ -12,6 +12,7 @@ import ast
 import io
 import math
 import operator
+import threading
 import tokenize
 from collections.abc import Callable, Mapping
 from functools import lru_cache
@@ -133,6 +134,16 @@ def names_in(text: str) -> frozenset[str]:
     return _expression(text)[1]
 
 
+#: CPython 3.11 cannot build syntax trees in two threads at once ("AST constructor recursion depth mismatch")
+_PARSING = threading.Lock()
+
+
+@lru_cache(maxsize=4096)
+def _tree(expression: str) -> Any:
+    with _PARSING:
+        return simpleeval.SimpleEval.parse(expression)
+
+
 def quantity(text: str, known: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
     """The value of a formula as a pint quantity. FormulaError says in plain words what is wrong."""
     expression, names = _expression(text)
@@ -147,7 +158,7 @@ def quantity(text: str, known: Mapping[str, pint.Quantity] | None = None) -> pin
     # simpleeval guards against long strings by len(), which a pint quantity answers wrongly; strings are refused above
     evaluator.operators |= {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: _power}
     try:
-        result = ureg.Quantity(evaluator.eval(expression))
+        result = ureg.Quantity(evaluator.eval(expression, previously_parsed=_tree(expression)))
         magnitude = float(result.to_base_units().magnitude)
     except FormulaError:
         raise
