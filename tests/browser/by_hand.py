@@ -38,7 +38,7 @@ def scene(page: Page) -> dict[str, Any]:
     """Every placed part's pose on the stage, with its datums."""
     return page.evaluate(
         """() => { const stage = document.querySelector('.stage-canvas').stage, out = {};
-            for (const [id, p] of stage.parts) out[id] = { pose: stage.poseOf(id), datums: p.info.datums };
+            for (const [id, p] of stage.parts) out[id] = { pose: stage.poseOf(id), datums: p.info.datums, teeth: Number.parseInt(p.info.hint) || 0 };
             return out; }"""
     )
 
@@ -102,8 +102,10 @@ def check_moves(
         if step.magnitude() > SLACK or way > SLACK:
             turned[part] = step.magnitude()
     if kind in ("gear", "rack"):
-        pitch = max(2 * np.pi / 12, 0.0)
-        assert all(angle <= pitch for angle in turned.values()), turned
+        teeth = [before[end.split("/")[0]]["teeth"] for end in (a, b)]
+        assert all(n > 0 for n in teeth), teeth
+        for part, angle in turned.items():  # either gear turns by half of its own pitch, or its partner by half of its
+            assert angle <= np.pi / min(teeth) + SLACK, (part, angle, teeth)
         return
     offset = float(asked.get("offset", asked.get("distance", "0 mm")).split()[0]) / 1e3
     opposite = flip != (faces and kind in ("rigid", "revolute", "prismatic", "planar"))

@@ -109,11 +109,9 @@ def test_a_single_pose_and_a_stack_are_solved_alike(pose_count: int) -> None:
 
 
 def test_a_driver_that_nothing_holds_leaves_rates_finite() -> None:
-    o, (x, y, z) = np.zeros(3), np.eye(3)
+    x, y, _ = np.eye(3)
     rows = Rows([Row("turn", 0, 1, (x, y, x), "motor", 0.0, 2.0)], 2, 1.0)
     pose, left = assemble(rows, np.tile(poses.IDENTITY, (2, 1)))
     assert left < 1e-9
     velocity, _ = rates(rows, pose[None])
     np.testing.assert_allclose(velocity[0, 1], [0, 0, 0, 0, 0, 2.0], atol=1e-8)
-    assert z @ velocity[0, 1, 3:] == pytest.approx(2.0)
-    assert np.isfinite(o).all()

@@ -246,7 +246,7 @@ class Evaluator:
         out.masses = {i: mass_of(parts, out.solids, density, where) for i, parts in groups.items()}
         out.part_mass = {p: density[p] * out.solids[p].volume for p in document.placed}
 
-    def _shapes(self, out: Evaluation) -> list[Shape]:
+    def shapes(self, out: Evaluation) -> list[Shape]:
         m = out.mechanism
         assert m is not None
         found = []
@@ -269,7 +269,7 @@ class Evaluator:
         sweep = Sweep(motion)
         pitches = _pitches(out)
         jobs = []
-        for a, b in itertools.combinations(self._shapes(out), 2):
+        for a, b in itertools.combinations(self.shapes(out), 2):
             if a.placed == b.placed:
                 continue
             close = any((_is(a, p) and _is(b, q)) or (_is(a, q) and _is(b, p)) for p, q in asked)
@@ -394,7 +394,7 @@ class Evaluator:
         return Pair(*self._two(out, f)).error
 
     def _two(self, out: Evaluation, f: Finding) -> tuple[Shape, Shape]:
-        shapes = {s.name: s for s in self._shapes(out)}
+        shapes = {s.name: s for s in self.shapes(out)}
         return shapes[f.a], shapes[f.b]
 
     def _exact(self, out: Evaluation, f: Finding) -> float:

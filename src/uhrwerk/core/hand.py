@@ -104,7 +104,7 @@ class Hold:
     @cached_property
     def _pairs(self) -> list[tuple[Shape, Shape, Pair]]:
         """Bodies of different links that do not share space where the hold begins."""
-        shapes = self.evaluator._shapes(self.evaluation)
+        shapes = self.evaluator.shapes(self.evaluation)
         found = []
         for a, b in itertools.combinations(shapes, 2):
             if a.link == b.link:

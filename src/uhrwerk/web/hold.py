@@ -8,7 +8,7 @@ Lengths are metres.
 
 from __future__ import annotations
 
-import logging
+import json
 from collections.abc import Callable
 from typing import Any
 
@@ -21,8 +21,15 @@ from uhrwerk.core.document import Refused
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.hand import Hold, Pulled, take
 
-log = logging.getLogger("uhrwerk")
-LONGEST = 10_000
+
+def _read(text: str) -> dict[str, Any]:
+    try:
+        message = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise Refused(("message", "this message is not readable")) from error
+    if not isinstance(message, dict):
+        raise Refused(("message", "an object is asked for"))
+    return message
 
 
 def _point(data: Any) -> NDArray[np.float64]:
@@ -49,9 +56,11 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
     try:
         while True:
             try:
-                message = await socket.receive_json()
-                if not isinstance(message, dict):
-                    raise Refused(("message", "an object is asked for"))
+                try:
+                    text = await socket.receive_text()
+                except KeyError as error:  # bytes, not text
+                    raise Refused(("message", "this message is not readable")) from error
+                message = _read(text)
                 if "take" in message:
                     e = await run_in_threadpool(result)
                     frame = message.get("frame")
@@ -78,8 +87,5 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
                     raise Refused(("message", "take, to or release is asked for"))
             except Refused as error:
                 await socket.send_json({"error": "; ".join(reason for _, reason in error.faults)})
-            except (ValueError, KeyError) as error:
-                log.info("hold: unreadable message: %s", error)
-                await socket.send_json({"error": "this message is not readable"})
     except WebSocketDisconnect:
         return

@@ -125,19 +125,3 @@ def _with(
 def _need_axes(a: Place, b: Place) -> None:
     if a.datum.kind != "axis" or b.datum.kind != "axis":
         raise NotFitting("this pair needs two axes")
-
-
-def ratio(pair: SimpleNamespace, size_a: SimpleNamespace | None, size_b: SimpleNamespace | None) -> str:
-    """Turns of b for so many of a, with sign, in words; empty where the pair has no such ratio."""
-    if pair.kind == "gear" and size_a is not None and size_b is not None:
-        if not {size_a.kind, size_b.kind} <= {"spur_gear", "ring_gear"}:
-            return ""
-        sign = "" if "ring_gear" in (size_a.kind, size_b.kind) else "−"
-        return f"{sign}{size_a.teeth} : {size_b.teeth}"
-    if pair.kind == "rack" and size_a is not None and size_a.kind == "spur_gear":
-        return f"{np.pi * size_a.module * size_a.teeth * 1e3:.2f} mm a turn"
-    if pair.kind in ("helical", "bevel"):
-        return f"{pair.teeth_a} : {pair.teeth_b}"
-    if pair.kind == "worm":
-        return f"{pair.starts} : {pair.teeth}"
-    return f"{pair.lead * 1e3:.2f} mm a turn" if pair.kind == "screw_nut" else ""

@@ -9,8 +9,8 @@ import numpy as np
 from pydantic import BaseModel
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import pairs, teeth_of
 from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.document import Document, dimension_of, formulas, numbers
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.evaluate import Evaluation
@@ -174,11 +174,22 @@ def _coordinate_results(e: Evaluation, joint: str) -> list[list[str]]:
 
 
 def ratio(document: Document, pair: Any) -> str:
-    """The ratio of a pair in words, with its sign."""
-    scope = document.scope()
-    ends = [getattr(end, "placed", end) for end in (pair.a, pair.b)]
-    sizes = [numbers(document.parts[document.placed[p].part].element, scope) for p in ends]
-    return pairs.ratio(numbers(pair, scope), *sizes)
+    """Turns of b for so many of a, with sign, or the travel of a turn; empty where a pair has no such ratio."""
+    n = numbers(pair, document.scope())
+    if n.kind in ("helical", "bevel"):
+        return f"{n.teeth_a} : {n.teeth_b}"
+    if n.kind == "worm":
+        return f"{n.starts} : {n.teeth}"
+    if n.kind == "screw_nut":
+        return f"{shown(document, n.lead, 'length')} a turn"
+    if n.kind == "slot":
+        return ""
+    a, b = (numbers(document.parts[document.placed[p].part].element, document.scope()) for p in (pair.a, pair.b))
+    if n.kind == "rack" and a.kind == "spur_gear":
+        return f"{shown(document, np.pi * a.teeth * a.module, 'length')} a turn"
+    if n.kind == "gear" and {a.kind, b.kind} <= {"spur_gear", "ring_gear"}:
+        return f"{'' if 'ring_gear' in (a.kind, b.kind) else '−'}{a.teeth} : {b.teeth}"
+    return ""
 
 
 def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
