@@ -87,18 +87,18 @@ def _load(path: Path) -> Document:
         raise Unusable("\n".join(f"{path}: {where}: {why}" for where, why in error.faults)) from error
 
 
-def _evaluate(path: Path) -> Evaluation:
+def _evaluate(path: Path, motion_only: bool = False) -> Evaluation:
     document = _load(path)
     settings = Settings()
     evaluator = Evaluator(folder=settings.data / "solids")
     try:
-        return evaluator.evaluate(document)
+        return evaluator.moved(document) if motion_only else evaluator.evaluate(document)
     finally:
         evaluator.workshop.close()
 
 
-def _solved(path: Path) -> Evaluation:
-    result = _evaluate(path)
+def _solved(path: Path, motion_only: bool = False) -> Evaluation:
+    result = _evaluate(path, motion_only)
     if result.motion is None:
         raise Unusable(
             "\n".join(f"{path}: {p.path}: {p.words}" for p in result.problems)
@@ -146,33 +146,33 @@ def _check(options: argparse.Namespace) -> int:
 
 
 def _motion(options: argparse.Namespace) -> int:
-    result = _solved(options.file)
+    result = _solved(options.file, motion_only=True)
     assert result.motion is not None
+    for problem in result.problems:
+        print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
     unknown = [j for j in options.of if j not in result.coordinates]
     if unknown:
         raise Unusable(
             f"{options.file}: there is no moving joint {unknown[0]!r}; known are {', '.join(result.coordinates)}"
         )
-    chosen = [result.coordinates[j] for j in options.of or result.coordinates]
+    chosen = {j: result.coordinates[j] for j in options.of or result.coordinates}
     times = result.motion.times
     if options.json:
         return _print_json({
             "time": {"unit": "s", "values": times.tolist()},
             "residual": {"unit": "m or rad", "value": result.motion.residual},
-            "joints": {c.joint: {
-                "unit": "rad" if c.turning else "m", "value": c.value.tolist(), "rate": c.rate.tolist(), "acceleration": c.acceleration.tolist(),
-            } for c in chosen},
+            "joints": {j: {
+                "joint": c.joint, "coordinate": c.name, "unit": "rad" if c.turning else "m", "value": c.value.tolist(), "rate": c.rate.tolist(), "acceleration": c.acceleration.tolist(),
+            } for j, c in chosen.items()},
         })  # fmt: skip
     out = csv.writer(sys.stdout)
-    units = ["rad" if c.turning else "m" for c in chosen]
-    heads = [
-        h
-        for c, u in zip(chosen, units, strict=True)
-        for h in (f"{c.joint} ({u})", f"{c.joint} ({u}/s)", f"{c.joint} ({u}/s2)")
-    ]
+    units = {j: "rad" if c.turning else "m" for j, c in chosen.items()}
+    heads = [h for j, u in units.items() for h in (f"{j} ({u})", f"{j} ({u}/s)", f"{j} ({u}/s2)")]
     out.writerow(["time (s)", *heads])
     for at, t in enumerate(times):
-        out.writerow([repr(float(t)), *(repr(float(x[at])) for c in chosen for x in (c.value, c.rate, c.acceleration))])
+        out.writerow(
+            [repr(float(t)), *(repr(float(x[at])) for c in chosen.values() for x in (c.value, c.rate, c.acceleration))]
+        )
     return 0
 
 

@@ -163,7 +163,7 @@ def test_slotted_lever_quick_return() -> None:
     want = np.hypot(d + a * np.cos(t), a * np.sin(t)) - (0.040 + 0.035)
     np.testing.assert_allclose(found[slot].value, want, atol=1e-9)
     swing_back = np.arcsin(a / d)
-    ratio = time_ratio(found[swing], motion.times)
+    ratio = time_ratio(found[swing])
     assert ratio is not None
     assert ratio.value == pytest.approx((np.pi + 2 * swing_back) / (np.pi - 2 * swing_back), rel=1e-7)
 

@@ -12,7 +12,7 @@ import threading
 import time as clock
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
@@ -21,10 +21,34 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import Mechanism, Mobility, NotSolvable, Problem, compile, mobility, solve
+from uhrwerk.core.assembly import (
+    Mechanism,
+    Mobility,
+    NotSolvable,
+    Problem,
+    compile,
+    contradiction_words,
+    mobility,
+    solve,
+)
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.checks import Finding, MassOf, Shape, Sweep, Verdict, mass_of, time_ratio, travel
-from uhrwerk.core.checks.shape import Pair
+from uhrwerk.core.checks import (
+    Finding,
+    Form,
+    MassOf,
+    Meshing,
+    Pair,
+    Shape,
+    Sweep,
+    Task,
+    Verdict,
+    mass_of,
+    may_meet,
+    time_ratio,
+    travel,
+)
+from uhrwerk.core.checks.course import hashed
+from uhrwerk.core.checks.sweep import FLANKS
 from uhrwerk.core.document import Document, Refused, apply, numbers
 from uhrwerk.core.document.document import (
     MOVING,
@@ -37,7 +61,7 @@ from uhrwerk.core.document.document import (
     TimeRatio,
     Travel,
 )
-from uhrwerk.core.motion import Coordinate, DeadPoint, Motion, coordinates, cycle
+from uhrwerk.core.motion import Coordinate, Motion, TooLong, coordinates, cycle, dead_point_words, reversals
 from uhrwerk.core.quantity import display
 from uhrwerk.core.solids import BuildFailed, Solid, Workshop, behind, key
 
@@ -47,8 +71,14 @@ Progress = Callable[[str, float], None]
 
 #: moments at which the clearance asked for is drawn over the cycle
 CURVE = 121
+#: seconds that the distances of one curve may take
+DRAWING = 0.15
 #: shared space below this is a touch, m3 (0.0001 mm3)
 LEAST_VOLUME = 1e-13
+#: triangles that settle what the usual ones leave open stray so far from curved faces, m
+FINE = 1e-6
+#: distances that differ by no more are the same where a limit is met exactly, m
+EXACT = 5e-7
 
 
 class Cancelled(Exception):
@@ -73,11 +103,12 @@ class Evaluation:
     motion: Motion | None = None
     coordinates: dict[str, Coordinate] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
+    known_apart: int = 0  # pairs of bodies whose boxes never meet
     masses: dict[str, MassOf] = field(default_factory=dict)  # whole, moving, groups
     part_mass: dict[str, float] = field(default_factory=dict)
     verdicts: dict[str, Verdict] = field(default_factory=dict)
     conflict: list[str] = field(default_factory=list)
-    motion_key: str = ""
+    sweep: Sweep | None = None
     seconds: float = 0.0
 
     @property
@@ -85,6 +116,11 @@ class Evaluation:
         """True: every requirement holds; False: some fail; None: some have no answer."""
         answers = [v.holds for v in self.verdicts.values()]
         return None if None in answers or self.motion is None else all(answers)
+
+    @property
+    def whole_cycle(self) -> bool:
+        """Whether the motion was followed to the end of its cycle."""
+        return self.motion is not None and self.motion.stop is None
 
     def part_poses(self, at: Array) -> dict[str, Array]:
         """Pose of every placed part from link poses (L, 7)."""
@@ -141,7 +177,8 @@ class Evaluator:
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0) -> None:
         self.workshop = Workshop(folder, limit=limit)
-        self._motions, self._pairs, self._curves, self._kept_shapes = _Kept(64), _Kept(20_000), _Kept(500), _Kept(400)
+        self._motions, self._findings, self._curves, self._forms = _Kept(24), _Kept(20_000), _Kept(300), _Kept(400)
+        self._recipes, self._volumes = _Kept(600), _Kept(2000)
 
     def evaluate(
         self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
@@ -155,12 +192,8 @@ class Evaluator:
             if progress is not None:
                 progress(words, fraction)
 
-        out = Evaluation(document, document)
-        step("joints", 0.0)
-        out.mechanism = m = compile(document)
-        out.document = document = m.document
-        out.problems += m.problems
-        self._move(out, step)
+        out = self.moved(document, step)
+        document = out.document
         step("solids", 0.15)
         self._build(out)
         if out.motion is not None and len(out.solids) == len(document.placed):
@@ -173,73 +206,97 @@ class Evaluator:
         step("done", 1.0)
         return out
 
+    def moved(self, document: Document, step: Progress | None = None) -> Evaluation:
+        """What can be known of a document without its solids: joints, mobility, motion, coordinates."""
+        out = Evaluation(document, document)
+        step = step or (lambda words, fraction: None)
+        step("joints", 0.0)
+        out.mechanism = m = compile(document)
+        out.document = m.document
+        out.problems += m.problems
+        self._move(out, step)
+        return out
+
     # stages
 
     def _move(self, out: Evaluation, step: Progress) -> None:
         document, m = out.document, out.mechanism
         assert m is not None
-        scope = document.scope()
-        duration = scope.value(document.cycle.duration, "time")
-        name = _hash(
+        if not m.links:
+            return
+        duration = document.scope().value(document.cycle.duration, "time")
+        equations = _hash(
             *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.rate, r.sizes, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
-            duration, document.cycle.frames,
+            [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
         )  # fmt: skip
 
-        def make() -> tuple[Any, ...]:
+        def assembled() -> Array | NotSolvable:
             try:
-                pose = solve(m)
+                return solve(m)
             except NotSolvable as error:
-                return None, None, error
-            try:
-                return pose, cycle(m, pose, duration, document.cycle.frames), None
-            except DeadPoint as error:
-                return pose, None, error
+                return error
 
-        if m.links:
-            step("motion", 0.05)
-            out.pose, out.motion, error = self._motions.get(name, make)
-            if isinstance(error, NotSolvable):
-                out.conflict = error.joints
-                out.problems.append(Problem(error.joints[0] if error.joints else "joints", str(error)))
-            elif error is not None:
-                out.problems.append(Problem("drivers", str(error)))
-            if out.pose is not None:
-                out.mobility = mobility(document, m, out.pose)
-            if out.motion is not None:
-                out.coordinates = coordinates(m, out.motion)
-                out.problems += _beyond_limits(out)
-        out.motion_key = name
+        step("motion", 0.05)
+        found = self._motions.get(equations, assembled)
+        if isinstance(found, NotSolvable):
+            out.conflict = found.joints
+            path = found.joints[0] if found.joints else "joints"
+            out.problems.append(Problem(path, contradiction_words(m, found)))
+            return
+        pose = found
+        out.pose = pose
+        out.mobility = mobility(document, m, pose)
+
+        def moved() -> Motion | TooLong:
+            try:
+                return cycle(m, pose, duration, document.cycle.frames)
+            except TooLong as error:
+                return error
+
+        motion = self._motions.get(_hash(equations, duration, document.cycle.frames), moved)
+        if isinstance(motion, TooLong):
+            out.problems.append(Problem("cycle.duration", _too_long(out, duration, motion)))
+            return
+        out.motion = motion
+        out.coordinates = coordinates(m, motion)
+        out.sweep = Sweep(motion)
+        if motion.stop is not None:
+            out.problems.append(Problem(next(iter(document.drivers), "drivers"), dead_point_words(m, motion.stop)))
+        out.problems += _beyond_limits(out)
 
     def _build(self, out: Evaluation) -> None:
         document = out.document
-        scope = document.scope()
         bad = {p.path.split(".")[1] for p in out.problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
-        recipes = {}
-        for part, image in sorted(used):
-            n = numbers(document.parts[part].element, scope)
-            recipes[part, image] = elements.of(n).solid(n)
-            if image:
-                recipes[part, image] = behind(recipes[part, image])
-        built = dict(zip(recipes, self.workshop.build_all(recipes.values()), strict=True))
+        recipes = {(part, image): self._recipe(document, part, image) for part, image in sorted(used)}
+        built = dict(zip(recipes, self.workshop.build_all([r for r, _ in recipes.values()]), strict=True))
         for (part, _), solid in built.items():
             if isinstance(solid, BuildFailed):
                 out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
         for i, placed in document.placed.items():
             made = built.get((placed.part, placed.mirrored))
             if isinstance(made, Solid):
-                out.solids[i], out.solid_keys[i] = made, key(recipes[placed.part, placed.mirrored])
+                out.solids[i], out.solid_keys[i] = made, recipes[placed.part, placed.mirrored][1]
+
+    def _recipe(self, document: Document, part: str, image: bool) -> tuple[Any, str]:
+        """How a part's solid is made, and the key of that."""
+        n = numbers(document.parts[part].element, document.scope())
+
+        def make() -> tuple[Any, str]:
+            made = elements.of(n).solid(n)
+            made = behind(made) if image else made
+            return made, key(made)
+
+        return self._recipes.get(f"{n!r} {image}", make)
 
     def _weigh(self, out: Evaluation) -> None:
         document, m = out.document, out.mechanism
         assert m is not None
         assert out.motion is not None
         scope = document.scope()
-        density = {
-            i: scope.value(document.materials[document.parts[p.part].material].density, "density")
-            for i, p in document.placed.items()
-        }
+        of_material = {i: scope.value(x.density, "density") for i, x in document.materials.items()}
+        density = {i: of_material[document.parts[p.part].material] for i, p in document.placed.items()}
         where = out.part_poses(out.motion.pose[0])
         groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
         groups |= {i: g.placed for i, g in document.groups.items()}
@@ -247,199 +304,353 @@ class Evaluator:
         out.part_mass = {p: density[p] * out.solids[p].volume for p in document.placed}
 
     def shapes(self, out: Evaluation) -> list[Shape]:
+        """Every body of every placed part that is not left out."""
         m = out.mechanism
         assert m is not None
         found = []
         for p, solid in out.solids.items():
-            if out.document.placed[p].left_out:
-                continue
-            link = m.link_of[p]
-            local = np.asarray(m.links[link].local[p])
-            for body in solid.bodies.values():
-                name = _hash(out.solid_keys[p], p, body.name, local, link)
-                found.append(self._kept_shapes.get(name, partial(Shape, p, body, link, local, name)))
+            if not out.document.placed[p].left_out:
+                link = m.link_of[p]
+                local = np.asarray(m.links[link].local[p])
+                found += [Shape(p, self._form(out.solid_keys[p], body), link, local) for body in solid.bodies.values()]
         return found
 
+    def _form(self, solid: str, body: Any) -> Form:
+        name = f"{solid}/{body.name}"
+        return self._forms.get(name, partial(Form, body, name))
+
     def _sweep(self, out: Evaluation, step: Progress) -> None:
-        document, m, motion = out.document, out.mechanism, out.motion
-        assert m is not None
-        assert motion is not None
-        asked = [(r.a, r.b) for r in document.requirements.values() if isinstance(r, Clearance)]
-        everything = any(isinstance(r, NoInterference) for r in document.requirements.values())
-        sweep = Sweep(motion)
-        pitches = _pitches(out)
-        jobs = []
-        for a, b in itertools.combinations(self.shapes(out), 2):
-            if a.placed == b.placed:
-                continue
-            close = any((_is(a, p) and _is(b, q)) or (_is(a, q) and _is(b, p)) for p, q in asked)
-            if close or everything:
-                jobs.append((a, b, close))
-        for at, (a, b, close) in enumerate(jobs):
+        asked = [r for r in out.document.requirements.values() if isinstance(r, Clearance)]
+        everything = any(isinstance(r, NoInterference) for r in out.document.requirements.values())
+        shapes = self.shapes(out)
+        sweep = out.sweep
+        assert sweep is not None
+        scope = out.document.scope()
+        limits: dict[tuple[int, int], list[float]] = {}
+        for r in asked:
+            one, other = ([k for k, s in enumerate(shapes) if _is(s, of)] for of in (r.a, r.b))
+            for i, j in itertools.product(one, other):
+                if shapes[i].placed != shapes[j].placed:
+                    limits.setdefault((min(i, j), max(i, j)), []).append(scope.value(r.at_least, "length"))
+        jobs = set(limits)
+        if everything:
+            step("boxes", 0.28)
+            margin = 2 * max((s.form.body.deviation for s in shapes), default=0.0) + 1e-5
+            jobs |= set(may_meet(shapes, sweep.track, margin))
+            parts = np.unique([s.placed for s in shapes], return_counts=True)[1]
+            out.known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
+        meshes = _meshes(out)
+        for at, (i, j) in enumerate(sorted(jobs)):
             if at % 4 == 0:
                 step(f"clearances: pair {at + 1} of {len(jobs)}", 0.3 + 0.65 * at / len(jobs))
-            pitch = pitches.get(frozenset((a.name, b.name)))
-            name = _hash(a.key, b.key, a.name, b.name, out.motion_key, close, pitch)
-            precision, limit = (0.0, 4000) if close else (None, 1000)
-            find = partial(sweep.find, a, b, precision, limit, pitch)
-            out.findings.append(self._pairs.get(name, find))
+            a, b = shapes[i], shapes[j]
+            turned = (b.name, a.name) in meshes
+            if turned:
+                a, b = b, a
+            if (a.name, b.name) in meshes:  # flanks are nearer to one another than the usual triangles can tell
+                a, b = (replace(x, form=self._fine_form(out, x)) for x in (a, b))
+            meshing = meshes.get((a.name, b.name))
+            precision = FLANKS if meshing is not None else 0.0 if (i, j) in limits else None
+            task = sweep.task(a, b, precision, meshing, tuple(sorted(limits.get((i, j), ()))))
+            out.findings.append(sweep.told(a, b, task, self._findings.get(task.key(), task.finding)))
 
     # verdicts
 
     def _verdict(self, out: Evaluation, i: str, asked: Any) -> Verdict:
         document = out.document
+        scope = document.scope()
+
+        def no_answer(why: str) -> Verdict:
+            return Verdict(i, asked.name, asked.kind, None, f"No answer: {why}")
+
         if isinstance(asked, Determinate):
             return _determinate(out, i, asked)
         if out.motion is None or len(out.solids) < len(document.placed) or not document.placed:
-            why = out.problems[0].words if out.problems else "there is no part yet"
-            return Verdict(i, asked.name, asked.kind, None, f"No answer: {why}")
-        scope, shown = document.scope(), document.units
+            return no_answer(out.problems[0].words if out.problems else "there is no part yet")
         if isinstance(asked, MassLimit):
-            limit = scope.value(asked.at_most, "mass")
-            found = out.masses[asked.of]
-            word = {WHOLE: "the whole", MOVING: "what moves"}.get(asked.of) or document.groups[asked.of].name
-            words = f"{word}: {display(found.mass, 'mass', shown.mass)}, at most {display(limit, 'mass', shown.mass)}"
-            return Verdict(
-                i,
-                asked.name,
-                asked.kind,
-                found.mass <= limit,
-                words,
-                found.mass,
-                limit,
-                "<=",
-                "mass",
-                error=found.mass * 1e-9,
-                basis="volume of the B-rep solids times density",
-            )
-        if out.problems:  # joints that wait or contradict: distances would be those of another mechanism
-            return Verdict(i, asked.name, asked.kind, None, f"No answer: {out.problems[0].words}")
+            return _mass(out, i, asked, scope.value(asked.at_most, "mass"))
+        beyond = [p for p in out.problems if not (out.motion.stop is not None and p.path in document.drivers)]
+        if beyond:  # joints that wait or contradict: distances would be those of another mechanism
+            return no_answer(beyond[0].words)
         if isinstance(asked, Travel):
-            return _travel(out, i, asked)
-        if isinstance(asked, TimeRatio):
-            return _time_ratio(out, i, asked)
-        if isinstance(asked, NoInterference):
-            return self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
-        return self._clearance(out, i, asked, scope.value(asked.at_least, "length"))
+            found = _travel(out, i, asked)
+        elif isinstance(asked, TimeRatio):
+            found = _time_ratio(out, i, asked)
+        elif isinstance(asked, NoInterference):
+            found = self._no_interference(out, i, asked, scope.value(asked.depth, "length"))
+        else:
+            found = self._clearance(out, i, asked, scope.value(asked.at_least, "length"))
+        return found if out.whole_cycle else _up_to_there(out, found)
 
     def _no_interference(self, out: Evaluation, i: str, asked: NoInterference, limit: float) -> Verdict:
         shown = out.document.units.length
-        deep = sorted((f for f in out.findings if self._overlaps(out, f, limit)), key=lambda f: -f.depth)
-        if not deep:
-            worst = max((f.depth for f in out.findings if f.depth <= limit), default=0.0)
-            contacts = sum(f.contact for f in out.findings)
-            words = f"no two parts share space deeper than {display(limit, 'length', shown, 3)}"
-            words += f"; {contacts} intended contacts" if contacts else ""
-            error = max((f.error for f in out.findings if f.depth > 0), default=0.0)
+        judged = [(f, *self._overlaps(out, f, limit)) for f in out.findings]
+        deep = sorted((f for _, f, overlaps in judged if overlaps), key=lambda f: -f.depth)
+        if deep:
+            f = deep[0]
+            words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
+            words += (
+                f"; {len(deep) - 1} more pair{'s overlap' if len(deep) > 2 else ' overlaps'}" if len(deep) > 1 else ""
+            )
+            return Verdict(
+                i, asked.name, asked.kind, False, words, f.depth, limit, "<=", "length", f.error, f.time, (f.a, f.b),
+                tuple(map(_tuple, f.points)), f.basis, drawn=True,
+            )  # fmt: skip
+        unsure = [f for _, f, overlaps in judged if overlaps is None]
+        if unsure:
+            f = min(unsure, key=lambda f: f.distance - f.depth)
+            words = f"No answer: {_named(out, f.a)} and {_named(out, f.b)} come within {display(f.distance, 'length', shown, 3)} ± {display(f.error, 'length', shown, 3)}"
+            if f.depth:
+                words = f"No answer: {_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 4)} ± {display(f.error, 'length', shown, 4)}, too near the limit"
+            words += (
+                f" at {f.time:.4f} s; whether they touch was not decided. Shorten the cycle, or give them more room"
+            )
             return Verdict(
                 i,
                 asked.name,
                 asked.kind,
-                True,
+                None,
                 words,
-                worst,
+                None,
                 limit,
                 "<=",
                 "length",
-                error,
-                basis=f"{len(out.findings)} pairs of bodies over the whole cycle",
+                f.error,
+                f.time,
+                (f.a, f.b),
+                basis=f.basis,
             )
-        f = deep[0]
-        words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
-        words += f"; {len(deep) - 1} more pairs overlap" if len(deep) > 1 else ""
+        settled = [f for _, f, _ in judged]
+        worst = max(settled, key=lambda f: f.depth, default=None)
+        contacts = sum(f.contact for f in settled)
+        words = f"no two parts share space deeper than {display(limit, 'length', shown, 3)}"
+        words += f"; {contacts} intended contact{'s' * (contacts != 1)}" if contacts else ""
+        basis = f"{len(settled)} pairs of bodies over the whole cycle"
+        basis += f", and {out.known_apart} whose boxes never meet" if out.known_apart else ""
+        told = {f.basis.split(":")[0].split(";")[0] for f in settled}
+        basis += "; gears in mesh sampled" if "sampled" in told else ""
         return Verdict(
-            i, asked.name, asked.kind, False, words, f.depth, limit, "<=", "length", f.error, f.time, (f.a, f.b),
-            tuple(map(_tuple, f.points)), f.basis, self._curve(out, f),
+            i, asked.name, asked.kind, True, words, 0.0 if worst is None else worst.depth, limit, "<=", "length",
+            0.0 if worst is None or not worst.depth else worst.error, basis=basis,
         )  # fmt: skip
+
+    def _overlaps(self, out: Evaluation, f: Finding, limit: float) -> tuple[Finding, bool | None]:
+        """Whether two bodies overlap more deeply than allowed: yes, no, or None where even fine triangles and the true bodies
+        do not tell. Also the finding that decided it."""
+        if f.depth > limit + f.error:
+            return f, True
+        if f.apart and f.depth == 0 and not f.contact:
+            return f, False
+        if f.contact and "exactly" in f.basis:
+            return f, False
+        if f.depth == 0 and not f.contact and f.distance - f.lower > f.facets + 10 * EXACT:
+            return f, None  # the search came to no end
+        if f.facets:
+            f = self._finer(out, f)
+        if f.depth > limit + f.error:
+            return f, True
+        if f.depth == 0 and not f.contact and f.apart:
+            return f, False
+        if 0 < f.depth <= limit - f.error:
+            return f, False
+        try:
+            volume = self._shared_volume(out, f)
+        except BuildFailed:
+            return f, None
+        if volume <= LEAST_VOLUME:
+            return f, False
+        return f, True if f.depth > limit else None
+
+    def _shared_volume(self, out: Evaluation, f: Finding) -> float:
+        """The space that the true bodies share at a finding's moment, m3."""
+        a, b = self._two(out, f)
+        name = hashed(a.form.key, b.form.key, f.pose[:3], poses.matrix(f.pose[3:]))
+        steps = self._posed_steps(out, f)
+        return self._volumes.get(name, lambda: float(self.workshop.call("common_volume", *itertools.chain(*steps))))
+
+    def _finer(self, out: Evaluation, f: Finding) -> Finding:
+        """The same pair with fine triangles; the finding as it was where they cannot be made."""
+        a, b, task = self._task(out, f)
+        finer = [self._fine_form(out, s) for s in (a, b)]
+        task = replace(task, a=finer[0], b=finer[1])
+        assert out.sweep is not None
+        return out.sweep.told(a, b, task, self._findings.get(task.key(), task.finding))
+
+    def _fine_form(self, out: Evaluation, s: Shape) -> Form:
+        """The body with fine triangles; as it is where they cannot be made."""
+        placed = out.document.placed[s.placed]
+        recipe, _ = self._recipe(out.document, placed.part, placed.mirrored)
+        try:
+            solid = self.workshop.build(recipe | {"deviation": FINE})
+        except BuildFailed:
+            return s.form
+        return self._form(f"{out.solid_keys[s.placed]} fine", solid.bodies[s.form.body.name])
+
+    def _task(self, out: Evaluation, f: Finding) -> tuple[Shape, Shape, Task]:
+        assert out.sweep is not None
+        a, b = self._two(out, f)
+        limits = [
+            out.document.scope().value(r.at_least, "length")
+            for r in out.document.requirements.values()
+            if isinstance(r, Clearance)
+        ]
+        return a, b, out.sweep.task(a, b, 0.0, _meshes(out).get((a.name, b.name)), tuple(sorted(limits)))
 
     def _clearance(self, out: Evaluation, i: str, asked: Clearance, limit: float) -> Verdict:
         shown = out.document.units.length
         bodies = {x: out.solids[x.placed].bodies for x in (asked.a, asked.b)}
         for x in (asked.a, asked.b):
             if x.body is not None and x.body not in bodies[x]:
-                return Verdict(
-                    i,
-                    asked.name,
-                    asked.kind,
-                    None,
-                    f"No answer: {out.document.placed[x.placed].name} has no body {x.body!r} now",
-                )
+                why = f"No answer: {out.document.placed[x.placed].name} has no body {x.body!r} now"
+                return Verdict(i, asked.name, asked.kind, None, why)
         between = [
             f
             for f in out.findings
             if (_of(f.a, asked.a) and _of(f.b, asked.b)) or (_of(f.a, asked.b) and _of(f.b, asked.a))
         ]
         if not between:
-            return Verdict(i, asked.name, asked.kind, None, "No answer: a clearance needs two different parts")
+            left_out = [
+                out.document.placed[x.placed].name for x in (asked.a, asked.b) if out.document.placed[x.placed].left_out
+            ]
+            why = f"{left_out[0]} is left out" if left_out else "a clearance needs two different parts"
+            return Verdict(i, asked.name, asked.kind, None, f"No answer: {why}")
+        between = [self._settled(out, f, limit) for f in between]
         f = min(between, key=lambda f: f.distance - f.depth)
-        value, error, basis = f.distance - f.depth, f.error, f.basis
-        if f.depth == 0 and abs(value - limit) < error and f.faces[0] >= 0:
-            try:
-                exact = self._exact(out, f)
-            except BuildFailed as failed:
-                close = f"No answer: {display(value, 'length', shown, 4)} ± {display(error, 'length', shown, 4)} is too near the limit, and the exact faces gave none ({failed})"
-                return Verdict(i, asked.name, asked.kind, None, close)
-            if exact < value + error:
-                value, error = exact, max(f.error - self._facets(out, f), 0.0) + 1e-7
-                basis += "; exact between the two nearest faces"
+        value = f.distance - f.depth
+        holds: bool | None = value >= limit - min(f.error, EXACT)
+        unsure = [g for g in between if g.distance - g.depth - g.error < limit - EXACT]
+        if holds and unsure:
+            g = min(unsure, key=lambda g: g.distance - g.error)
+            near = f"No answer: {_named(out, g.a)} to {_named(out, g.b)} is {display(g.distance, 'length', shown, 4)} ± {display(g.error, 'length', shown, 4)}, too near the limit of {display(limit, 'length', shown)}"
+            near += f" ({g.basis.rpartition('; ')[2]})" if "gave no answer" in g.basis else ""
+            return Verdict(
+                i,
+                asked.name,
+                asked.kind,
+                None,
+                near,
+                None,
+                limit,
+                ">=",
+                "length",
+                g.error,
+                g.time,
+                (g.a, g.b),
+                basis=g.basis,
+            )
         words = f"{_named(out, f.a)} to {_named(out, f.b)}: {display(value, 'length', shown)} at {f.time:.4f} s, at least {display(limit, 'length', shown)}"
         if f.depth:
             words = f"{_named(out, f.a)} and {_named(out, f.b)} overlap by {display(f.depth, 'length', shown, 3)} at {f.time:.4f} s"
         return Verdict(
-            i, asked.name, asked.kind, value >= limit - 1e-12, words, value, limit, ">=", "length", error, f.time, (f.a, f.b),
-            tuple(map(_tuple, f.points)), basis, self._curve(out, f),
+            i, asked.name, asked.kind, holds, words, value, limit, ">=", "length", f.error, f.time, (f.a, f.b),
+            tuple(map(_tuple, f.points)), f.basis, drawn=True,
         )  # fmt: skip
 
-    def _facets(self, out: Evaluation, f: Finding) -> float:
-        return Pair(*self._two(out, f)).error
+    def _settled(self, out: Evaluation, f: Finding, limit: float) -> Finding:
+        """The finding, better known where a limit lies within its error: by fine triangles, then by the exact faces."""
+        if f.depth or abs(f.distance - limit) >= f.error or not f.facets:
+            return f
+        finer = self._finer(out, f)
+        if finer.depth or abs(finer.distance - limit) >= finer.error or not finer.facets:
+            return finer
+        try:
+            (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, finer)
+            faces = self._nearest_faces(out, finer)
+            exact = float(self.workshop.call("distance", steps_a, [faces[0]], pose_a, steps_b, [faces[1]], pose_b)[0])
+        except BuildFailed as failed:
+            return replace(
+                finer,
+                basis=f"{finer.basis}; the exact faces gave no answer: {failed}".replace("; stopped", ", stopped"),
+            )
+        if exact > finer.distance + finer.error:
+            return finer
+        # the search was ended within a grain; what the triangles hid is known now, but only at this moment
+        error = max(finer.error - finer.facets, 0.0) + EXACT / 2
+        return replace(
+            finer,
+            distance=exact,
+            error=error,
+            basis=f"{finer.basis}; exact between the two nearest faces at the worst moment",
+        )
+
+    def _nearest_faces(self, out: Evaluation, f: Finding) -> tuple[int, int]:
+        """The B-rep faces of both bodies that are nearest at a finding's pose."""
+        a, b = self._two(out, f)
+        pair = Pair(a.form, b.form)
+        _, result = pair.distance(f.pose)
+        return int(pair.a.body.face_of[result.b1]), int(pair.b.body.face_of[result.b2])
 
     def _two(self, out: Evaluation, f: Finding) -> tuple[Shape, Shape]:
         shapes = {s.name: s for s in self.shapes(out)}
         return shapes[f.a], shapes[f.b]
 
-    def _exact(self, out: Evaluation, f: Finding) -> float:
-        """Distance of the two faces that were nearest, by the B-rep kernel, at the worst moment."""
-        (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, f)
-        return float(self.workshop.call("distance", steps_a, [f.faces[0]], pose_a, steps_b, [f.faces[1]], pose_b)[0])
-
-    def _overlaps(self, out: Evaluation, f: Finding, limit: float) -> bool:
-        """Whether an overlap is one: where triangles could be off by as much, the B-rep bodies are asked."""
-        if f.depth <= limit:
-            return False
-        if f.depth > limit + f.error:
-            return True
-        (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(out, f)
-        try:
-            return bool(self.workshop.call("common_volume", steps_a, pose_a, steps_b, pose_b) > LEAST_VOLUME)
-        except BuildFailed:
-            return True  # the kernel gave no answer: what the triangles say stands
-
     def _posed_steps(self, out: Evaluation, f: Finding) -> list[tuple[Any, Array]]:
-        """Build steps and pose of both bodies of a finding, at its moment."""
-        assert out.motion is not None
-        scope = out.document.scope()
-        links = out.motion.between(np.array([f.time]))[0]
+        """Build steps and pose of both bodies of a finding, at its moment, in the frame of the first."""
         both = []
-        for s in self._two(out, f):
+        for s, at in zip(self._two(out, f), (poses.IDENTITY, f.pose), strict=True):
             placed = out.document.placed[s.placed]
-            n = numbers(out.document.parts[placed.part].element, scope)
-            made = behind(elements.of(n).solid(n)) if placed.mirrored else elements.of(n).solid(n)
-            steps = next(b["steps"] for b in made["bodies"] if b["name"] == s.body.name)
-            both.append((steps, poses.compose(links[s.link], s.local)))
+            made, _ = self._recipe(out.document, placed.part, placed.mirrored)
+            both.append((next(b["steps"] for b in made["bodies"] if b["name"] == s.form.body.name), at))
         return both
 
-    def _curve(self, out: Evaluation, f: Finding) -> Array:
-        """(n, 2) time and distance of one pair, over the cycle, for drawing."""
-        assert out.motion is not None
-        a, b = self._two(out, f)
+    def curve(self, out: Evaluation, requirement: str) -> Array:
+        """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did.
 
-        def make() -> Array:
-            sweep = Sweep(out.motion)  # type: ignore[arg-type]
-            times = np.union1d(np.linspace(0, sweep.motion.duration, CURVE), [f.time])
-            pair = Pair(a, b)
-            return np.array([(t, pair.distance(p)[0]) for t, p in zip(times, sweep.relative(a, b, times), strict=True)])
+        Of the triangles, at so many moments as take no longer than DRAWING, at most CURVE.
+        """
+        sweep, v = out.sweep, out.verdicts[requirement]
+        if sweep is None or not v.drawn or not sweep.motion.moving or v.time is None:
+            return np.zeros((0, 2))
+        shapes = {s.name: s for s in self.shapes(out)}
+        a, b = (shapes[p] for p in v.parts)
+        worst = v.time
+        every = np.union1d(np.linspace(0, sweep.motion.duration, CURVE), [worst])
+        at = sweep.poses(a, b, every)
+        name = hashed(a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:]))
 
-        return self._curves.get(_hash(a.key, b.key, out.motion_key, f.time), make)
+        def measured() -> Array:
+            pair, found, begun = Pair(a.form, b.form), [], clock.perf_counter()
+            order = np.concatenate(
+                [[int(np.searchsorted(every, worst))], *(np.arange(k, len(every), 8) for k in (0, 4, 2, 6, 1, 5, 3, 7))]
+            )
+            for n, k in enumerate(order):
+                if n > CURVE // 8 and clock.perf_counter() - begun > DRAWING:
+                    break
+                found.append((every[k], pair.distance(at[k])[0]))
+            return np.unique(np.array(found), axis=0)
+
+        return self._curves.get(name, measured)
+
+
+def _too_long(out: Evaluation, duration: float, error: TooLong) -> str:
+    reached = display(error.reached * 0.9, "time", "s")
+    return (
+        f"The cycle of {display(duration, 'time', 's')} has more turns than can be followed, and the motion does not repeat within the "
+        f"{display(error.reached, 'time', 's')} that were: ask for at most {reached}"
+    )
+
+
+def _up_to_there(out: Evaluation, v: Verdict) -> Verdict:
+    """A verdict on a motion that came to a dead point: what fails up to there fails; what holds is no answer yet."""
+    assert out.motion is not None
+    reached = f"up to {out.motion.duration:.4g} s"
+    if v.holds is False:
+        return replace(v, basis=f"{v.basis}; {reached}, where the drive comes to a dead point")
+    told = v.words.removeprefix("No answer: ")
+    return replace(
+        v, holds=None, words=f"No answer for the whole cycle; {reached}, where the drive comes to a dead point: {told}"
+    )
+
+
+def _mass(out: Evaluation, i: str, asked: MassLimit, limit: float) -> Verdict:
+    unit = out.document.units.mass
+    found = out.masses[asked.of].mass
+    word = {WHOLE: "the whole", MOVING: "what moves"}.get(asked.of) or out.document.groups[asked.of].name
+    words = f"{word}: {display(found, 'mass', unit)}, at most {display(limit, 'mass', unit)}"
+    return Verdict(
+        i, asked.name, asked.kind, found <= limit, words, found, limit, "<=", "mass", error=found * 1e-9,
+        basis="volume of the B-rep solids times density",
+    )  # fmt: skip
 
 
 def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
@@ -469,21 +680,26 @@ def _determinate(out: Evaluation, i: str, asked: Determinate) -> Verdict:
     )
 
 
-def _pitches(out: Evaluation) -> dict[frozenset[str], float]:
-    """The time of one tooth pitch of every gear or rack pair, by the names of both bodies."""
-    document, m, motion = out.document, out.mechanism, out.motion
+def _meshes(out: Evaluation) -> dict[tuple[str, str], Meshing]:
+    """Every gear or rack pair by the names of both bodies, with how one turns for the other."""
+    document, m, found = out.document, out.mechanism, {}
     assert m is not None
-    assert motion is not None
-    found = {}
+    scope = document.scope()
     for pair in document.pairs.values():
-        if pair.kind not in ("gear", "rack"):
+        if pair.kind not in ("gear", "rack") or pair.a not in m.link_of or pair.b not in m.link_of:
             continue
-        relative = motion.velocity[0, m.link_of[pair.a], 3:] - motion.velocity[0, m.link_of[pair.b], 3:]
-        turning = float(np.abs(relative).max())
-        element = document.parts[document.placed[pair.a].part].element
-        teeth = getattr(element, "teeth", 1)
-        bodies = frozenset((f"{pair.a}/gear", f"{pair.b}/{'rack' if pair.kind == 'rack' else 'gear'}"))
-        found[bodies] = 2 * np.pi / teeth / turning if turning > 1e-9 else motion.duration
+        a, b = (numbers(document.parts[document.placed[p].part].element, scope) for p in (pair.a, pair.b))
+        if out.pose is None or {a.kind, b.kind} - {"spur_gear", "ring_gear", "rack"}:
+            continue
+        first, second = (m.part_pose(p, out.pose) for p in (pair.a, pair.b))
+        z = [poses.rotate(x[3:], np.array([0.0, 0, 1])) for x in (first, second)]
+        same = float(np.sign(z[0] @ z[1]))
+        pitch = 2 * np.pi / a.teeth
+        if pair.kind == "rack":
+            found[f"{pair.a}/gear", f"{pair.b}/rack"] = Meshing(pitch, travel=same * a.module * a.teeth / 2)
+        else:
+            inner = 1.0 if "ring_gear" in (a.kind, b.kind) else -1.0
+            found[f"{pair.a}/gear", f"{pair.b}/gear"] = Meshing(pitch, ratio=inner * same * a.teeth / b.teeth)
     return found
 
 
@@ -491,22 +707,23 @@ def _beyond_limits(out: Evaluation) -> list[Problem]:
     """Joints that the cycle would take beyond their limits."""
     m, found = out.mechanism, []
     assert m is not None
-    assert out.motion is not None
     for c in out.coordinates.values():
         held = m.held[c.joint]
         for name, least, most in held.limits:
             if name != c.name:
                 continue
-            over = np.maximum(c.value - most, least - c.value)
+            when, ends = reversals(c.whole)
+            times, values = np.concatenate([c.whole.times, when]), np.concatenate([c.whole.value, ends])
+            over = np.maximum(values - most, least - values)
             at = int(np.argmax(over))
             if over[at] > 1e-7:
                 dimension = "angle" if c.turning else "length"
                 unit = "deg" if c.turning else out.document.units.length
-                reached, limit = (
-                    display(float(v), dimension, unit) for v in (c.value[at], most if c.value[at] > most else least)
-                )
-                first = float(out.motion.times[int(np.argmax(over > 1e-7))])
-                words = f"{held.name} would go to {reached}, beyond its limit of {limit}, from {first:.3f} s on"
+                limit = most if values[at] > most else least
+                reached, told = (display(float(v), dimension, unit) for v in (values[at], limit))
+                words = f"{held.name} would go to {reached}, beyond its limit of {told}, from {float(times[over > 1e-7].min()):.3f} s on"
+                if np.ptp(values) < 1e-9:
+                    words = f"{held.name} stands at {reached}, beyond its limit of {told}"
                 found.append(Problem(held.path, words))
     return found
 
@@ -522,11 +739,11 @@ def _travel(out: Evaluation, i: str, asked: Travel) -> Verdict:
     dimension, unit = ("angle", "deg") if turning else ("length", out.document.units.length)
     limit = out.document.scope().value(asked.turn if turning else asked.slide, dimension)
     c = _coordinate(out, asked.joint, turning)
-    if c is None or out.motion is None:
+    if c is None:
         return Verdict(
             i, asked.name, asked.kind, None, f"No answer: nothing {'turns' if turning else 'slides'} in this joint"
         )
-    found = travel(c, out.motion.times)
+    found = travel(c)
     words = f"{display(found.value, dimension, unit)} over the cycle, at least {display(limit, dimension, unit)} asked"
     return Verdict(
         i, asked.name, asked.kind, found.value >= limit - 1e-9, words, found.value, limit, ">=", dimension, found.error, found.time,
@@ -537,7 +754,7 @@ def _travel(out: Evaluation, i: str, asked: Travel) -> Verdict:
 def _time_ratio(out: Evaluation, i: str, asked: TimeRatio) -> Verdict:
     limit = out.document.scope().value(asked.at_least, "number")
     c = _coordinate(out, asked.joint)
-    found = time_ratio(c, out.motion.times) if c is not None and out.motion is not None else None
+    found = time_ratio(c) if c is not None else None
     if found is None:
         return Verdict(i, asked.name, asked.kind, None, "No answer: this joint does not go forth and back in the cycle")
     words = f"the slow stroke takes {found.value:.3f} times as long as the fast one, at least {limit:g} asked"
@@ -548,7 +765,7 @@ def _time_ratio(out: Evaluation, i: str, asked: TimeRatio) -> Verdict:
 
 
 def _is(shape: Shape, of: Of) -> bool:
-    return shape.placed == of.placed and of.body in (None, shape.body.name)
+    return shape.placed == of.placed and of.body in (None, shape.form.body.name)
 
 
 def _of(name: str, of: Of) -> bool:

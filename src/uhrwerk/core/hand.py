@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import ANGLES, Mechanism, NotSolvable, compile, solve
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.checks import Shape
-from uhrwerk.core.checks.shape import Pair, fits
+from uhrwerk.core.checks import Form, Pair, Shape
+from uhrwerk.core.checks.fit import drawn_back, fits
 from uhrwerk.core.document import Document, Refused, numbers
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.evaluate import Evaluation, Evaluator
@@ -110,14 +110,14 @@ class Hold:
             if a.link == b.link:
                 continue
             at = self._relative(a, b)
-            pair = Pair(a, b, fits(a, b, at))
+            pair = _fitted(a.form, b.form, at)
             if pair.overlap(at)[0] <= TOUCH if pair.touches(at) else True:
                 found.append((a, b, pair))
         return found
 
     def _relative(self, a: Shape, b: Shape) -> Array:
         pose = self.mechanism.metres(self.grip.pose)
-        return poses.compose(poses.inverse(pose[a.link]), pose[b.link])
+        return poses.compose(poses.inverse(poses.compose(pose[a.link], a.local)), poses.compose(pose[b.link], b.local))
 
     def _hit(self) -> tuple[str, str] | None:
         for a, b, pair in self._pairs:
@@ -240,6 +240,14 @@ def gap_of(
     return best
 
 
+def _fitted(a: Form, b: Form, at: Array) -> Pair:
+    """A pair with the triangles of pins and bores that fit at a pose (7,) drawn back."""
+    fitted = [
+        f for f in fits(a, b, at[None]) if a.body.faces[f.face_a].kind == b.body.faces[f.face_b].kind == "cylinder"
+    ]
+    return Pair(a, b, drawn_back(a, b, fitted))
+
+
 def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -> tuple[float, float]:
     """The gap of two placed parts, m, less than nothing where they overlap; and how far a slide is worth trying, m."""
     m = compile(document)
@@ -252,13 +260,12 @@ def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -
         n = numbers(flat.parts[flat.placed[p].part].element, scope)
         recipe = elements.of(n).solid(n)
         solid = evaluator.workshop.build(behind(recipe) if flat.placed[p].mirrored else recipe)
-        bodies.append(
-            [Shape(p, body, k, m.part_pose(p, pose), f"seat {p}") for k, body in enumerate(solid.bodies.values())]
-        )
+        bodies.append([Form(body, f"seat {p}") for body in solid.bodies.values()])
+    at = poses.compose(poses.inverse(m.part_pose(part, pose)), m.part_pose(against, pose))
     gaps, spread = [], 0.0
     for a, b in itertools.product(*bodies):
-        pair = Pair(a, b, fits(a, b, poses.IDENTITY))
-        depth = pair.overlap(poses.IDENTITY)[0] if pair.touches(poses.IDENTITY) else 0.0
-        gaps.append(-depth if depth > 0 else pair.distance(poses.IDENTITY)[0])
+        pair = _fitted(a, b, at)
+        depth = pair.overlap(at)[0] if pair.touches(at) else 0.0
+        gaps.append(-depth if depth > 0 else pair.distance(at)[0])
         spread = max(spread, 2 * (a.radius + b.radius))
     return min(gaps), spread

@@ -287,6 +287,15 @@ def create_app(
         return Response(picture.pose_block(result_of(mechanism, revision)), media_type="application/octet-stream")
 
     @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/lanes",
+        tags=["results"],
+        summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
+    )
+    def lanes(mechanism: str, revision: int) -> list[dict[str, Any]]:
+        e = result_of(mechanism, revision)
+        return picture.lanes(e, {i: evaluator.curve(e, i) for i in e.verdicts})
+
+    @app.get(
         "/api/mechanisms/{mechanism}/revisions/{revision}/solids/{placed}/{body}",
         tags=["results"],
         summary="Triangles and edges of a body, binary",

@@ -4,9 +4,9 @@ from uhrwerk.core.assembly.assembly import Mechanism, Problem, compile, start_po
 from uhrwerk.core.assembly.joints import ANGLES, Held, coordinate_row
 from uhrwerk.core.assembly.mobility import Freedom, Mobility, mobility
 from uhrwerk.core.assembly.settle import settled
-from uhrwerk.core.assembly.solution import NotSolvable, other_modes, solve
+from uhrwerk.core.assembly.solution import NotSolvable, contradiction_words, other_modes, solve
 
 __all__ = [
-    "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "coordinate_row", "mobility", "other_modes",
+    "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "contradiction_words", "coordinate_row", "mobility", "other_modes",
     "settled", "solve", "start_pose", "teeth_of",
 ]  # fmt: skip

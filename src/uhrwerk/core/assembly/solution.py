@@ -19,11 +19,12 @@ from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 
 
 class NotSolvable(Exception):
-    """No pose satisfies the joints; `joints` is a smallest set that cannot hold together."""
+    """No pose satisfies the joints; `joints` is a smallest set that cannot hold together, by path. Where teeth are part of
+    it, `miss` is by how much of a tooth the last pair of them misses when all else holds. `contradiction_words` tells it."""
 
-    def __init__(self, words: str, joints: Sequence[str] = ()) -> None:
+    def __init__(self, words: str, joints: Sequence[str] = (), miss: float | None = None) -> None:
         super().__init__(words)
-        self.joints = list(joints)
+        self.joints, self.miss = list(joints), miss
 
 
 def solve(m: Mechanism, drives: bool = True) -> Array:
@@ -34,11 +35,22 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     pose, left = attempt(m, rows)
     if left > TOLERANCE:
         found = smallest_conflict(m, rows, pose)
-        names = [m.names[o] for o in found]
-        joints = ", ".join(repr(n) for n in names)
-        words = f"These cannot hold together: {joints}. Change or remove one of them."
-        raise NotSolvable(words + _teeth_words(m, drives, found), found)
+        error = NotSolvable("", found, _teeth_miss(m, drives, found))
+        raise NotSolvable(contradiction_words(m, error), error.joints, error.miss)
     return m.metres(pose)
+
+
+def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
+    """A contradiction with the names that its joints have now."""
+    names = [m.names[o] for o in error.joints]
+    words = f"These cannot hold together: {', '.join(repr(n) for n in names)}. Change or remove one of them."
+    if error.miss is None:
+        return words
+    last = [m.names[o] for o in error.joints if o.startswith("pairs.")][-1]
+    return (
+        f"{words} The numbers of teeth do not close this train: with all others in mesh, {last!r} misses by "
+        f"{error.miss:.2f} of a tooth."
+    )
 
 
 def other_modes(m: Mechanism, pose: Array, trials: int = 40) -> list[Array]:
@@ -93,22 +105,16 @@ def _links_of(rows: Sequence[Row], owner: str) -> set[int]:
     return {k for r in rows if r.owner == owner for k in (r.a, r.b)}
 
 
-def _teeth_words(m: Mechanism, drives: bool, found: Sequence[str]) -> str:
-    """Where teeth are part of a contradiction: by how much the last pair misses when all else holds."""
+def _teeth_miss(m: Mechanism, drives: bool, found: Sequence[str]) -> float | None:
+    """Where teeth are part of a contradiction: by how much of a tooth the last pair misses when all else holds."""
     meshes = [o for o in found if o.startswith("pairs.")]
     if not meshes:
-        return ""
+        return None
     last = meshes[-1]
     chosen = [r for r in m.rows + (m.drives if drives else []) if r.owner in found and r.owner != last]
     pose, left = attempt(m, Rows(chosen, len(m.links), m.reach), 3)
-    if left > TOLERANCE:
-        return ""
     row = next(r for r in m.rows if r.owner == last)
-    if KINDS[row.kind].unit != "teeth":
-        return ""
+    if left > TOLERANCE or KINDS[row.kind].unit != "teeth":
+        return None
     miss, _ = Rows([row], len(m.links), m.reach).value(pose[None], np.zeros(1))
-    pitch = 2 * np.pi / row.sizes[0]
-    return (
-        f" The numbers of teeth do not close this train: with all others in mesh, {m.names[last]!r} misses by "
-        f"{abs(float(miss[0, 0])) / pitch:.2f} of a tooth."
-    )
+    return abs(float(miss[0, 0])) / (2 * np.pi / row.sizes[0])

@@ -1,23 +1,24 @@
-"""The shape that a check sees: one body of one placed part, as triangles in the frame of its link, in millimetres.
+"""The shape that a check sees: one body of one placed part, as triangles in the body's own frame.
 
-Triangles stand for curved faces only to within the deviation. Where a pin sits in a bore that must not decide the
-answer, so for such a pair the two cylinders are compared exactly and their triangles are drawn back (`relieved`).
+Triangles stand for curved faces only to within the deviation. Where a pin sits in a bore, or faces keep a constant gap,
+that must not decide the answer: those faces are compared exactly (`fits`), and their triangles drawn back (`relieved`).
 """
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any
 
 import fcl
 import manifold3d
 import numpy as np
+from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import IDENTITY, Array
+from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.checks.cluster import Clusters
 from uhrwerk.core.solids import Body, Face
 from uhrwerk.core.solids.datum import any_across
 
@@ -25,86 +26,87 @@ MM = 1e3
 WHEEL_SIDES = 96
 
 
-@dataclass(frozen=True, eq=False)
-class Shape:
-    """A body in its link's frame. `key` tells shapes with the same content; lengths of `mesh` are millimetres."""
+class Form:
+    """A body's geometry as checks use it, in its own frame. `key` tells forms with the same content."""
 
-    placed: str
-    body: Body
-    link: int
-    local: Array
-    key: str
-
-    @property
-    def name(self) -> str:
-        return f"{self.placed}/{self.body.name}"
+    def __init__(self, body: Body, key: str) -> None:
+        self.body, self.key = body, key
+        self._relieved: dict[tuple[tuple[int, float], ...], Mesh] = {}
+        self._clusters: dict[bytes, Clusters] = {}
 
     @cached_property
-    def faces(self) -> list[Face]:
-        return [
-            Face(
-                f.kind,
-                poses.place(self.local, f.origin),
-                poses.rotate(self.local[3:], f.direction),
-                f.radius,
-                f.length,
-                f.outward,
-            )
-            for f in self.body.faces
-        ]
+    def mesh(self) -> Mesh:
+        return Mesh(self.body.vertices, self.body.triangles)
 
     @cached_property
     def centre(self) -> Array:
-        """Middle of the box round the body, in the link's frame, m; on the axis of a solid of revolution."""
-        v = self.vertices / MM
+        """Middle of the box round the body, m; on the axis of a solid of revolution."""
+        v = self.body.vertices
         middle = (v.min(axis=0) + v.max(axis=0)) / 2
         if self.spun is None:
             return middle
-        foot = next(f.origin for f in self.faces if f.kind == "cylinder")
-        return foot + ((middle - foot) @ self.spun) * self.spun
+        foot, z = self.spun
+        return foot + ((middle - foot) @ z) * z
 
     @cached_property
     def radius(self) -> float:
         """Reach of the body from its centre, m."""
-        return float(np.linalg.norm(self.vertices / MM - self.centre, axis=1).max()) + self.body.deviation
+        return float(np.linalg.norm(self.body.vertices - self.centre, axis=1).max()) + self.body.deviation
 
     @cached_property
-    def corners(self) -> Array:
-        """(8, 3) corners of the box round the body, in the link's frame, m."""
-        v = self.vertices / MM
-        return np.array(list(itertools.product(*zip(v.min(axis=0), v.max(axis=0), strict=True))))
+    def round_and_flat(self) -> tuple[NDArray[np.int64], Array, Array]:
+        """Numbers (n,), directions (n, 3) and radii (n,) of the cylinders and planes; a plane's radius is zero."""
+        chosen = [k for k, f in enumerate(self.body.faces) if f.kind in ("plane", "cylinder")]
+        faces = [self.body.faces[k] for k in chosen]
+        directions = np.array([f.direction for f in faces]).reshape(len(faces), 3)
+        return np.array(chosen, dtype=np.int64), directions, np.array([f.radius for f in faces])
+
+    @property
+    def unmarked(self) -> NDArray[np.int64]:
+        return np.zeros(len(self.body.triangles), dtype=np.int64)
+
+    def clusters(self, marks: NDArray[np.int64], axis: tuple[Array, Array] | None = None) -> Clusters:
+        """Clusters that keep triangles of different marks (m,) apart, with their rings round an axis if one is given."""
+        if axis is None and not marks.any():
+            return self.mesh.clusters
+        key = marks.tobytes() + (
+            b"" if axis is None else np.round(np.concatenate(axis) / 1e-9).astype(np.int64).tobytes()
+        )
+        if key not in self._clusters:
+            if len(self._clusters) > 20:
+                self._clusters.clear()
+            found = Clusters(self.body.vertices, self.body.triangles, marks if marks.any() else None, axis)
+            self._clusters[key] = found
+            return found
+        return self._clusters[key]
 
     @cached_property
-    def vertices(self) -> Array:
-        return poses.place(self.local, self.body.vertices) * MM
+    def curved(self) -> bool:
+        return any(f.kind != "plane" for f in self.body.faces)
 
     @cached_property
-    def mesh(self) -> Mesh:
-        return Mesh(self.vertices, self.body.triangles)
-
-    @cached_property
-    def spun(self) -> Array | None:
-        """The axis direction (3,), if the body is a solid of revolution: turning about it moves nothing."""
-        round_faces = [f for f in self.faces if f.kind == "cylinder"]
-        if not round_faces or any(f.kind == "other" for f in self.faces):
+    def spun(self) -> tuple[Array, Array] | None:
+        """A point and the direction of the axis, if the body is a solid of revolution: turning about it moves nothing."""
+        round_faces = [f for f in self.body.faces if f.kind == "cylinder"]
+        if not round_faces or any(f.kind == "other" for f in self.body.faces):
             return None
         first = round_faces[0]
-        for f in self.faces:
+        for f in self.body.faces:
             if abs(f.direction @ first.direction) < 1 - 1e-9:
                 return None
             off = f.origin - first.origin
             if f.kind != "plane" and np.linalg.norm(off - (off @ first.direction) * first.direction) > 1e-9:
                 return None
-        return first.direction
+        return first.origin, first.direction
 
     @cached_property
-    def wheel(self) -> Shape | None:
+    def wheel(self) -> Form | None:
         """A disc round the body, if it nearly is one, such as a gear: turning it moves nothing, and it is never farther
         from anything than the body itself."""
-        axis = next((f for f in self.faces if f.kind == "cylinder"), None)
+        axis = next((f for f in self.body.faces if f.kind == "cylinder"), None)
         if axis is None or self.spun is not None:
             return None
-        off = self.vertices / MM - axis.origin
+        off = self.body.vertices - axis.origin
         along = off @ axis.direction
         radius = float(np.linalg.norm(off - np.outer(along, axis.direction), axis=1).max()) + self.body.deviation
         low, high = float(along.min()), float(along.max())
@@ -122,119 +124,128 @@ class Shape:
         triangles = np.concatenate([sides, caps[(caps[:, 1] % n != 0) & (caps[:, 2] % n != 0)]])
         face = Face("cylinder", axis.origin + low * axis.direction, axis.direction, radius, high - low)
         body = replace(
-            self.body,
-            vertices=vertices,
-            triangles=triangles,
-            face_of=np.zeros(len(triangles), int),
-            faces=(face,),
-            deviation=0.0,
-        )
-        return Shape(self.placed, body, self.link, IDENTITY, f"{self.key} wheel")
+            self.body, vertices=vertices, triangles=triangles, face_of=np.zeros(len(triangles), int), faces=(face,),
+            deviation=0.0, centroid=axis.origin + (low + high) / 2 * axis.direction, inertia=np.eye(3),
+        )  # fmt: skip
+        return Form(body, f"{self.key} wheel")
+
+    @cached_property
+    def flanks(self) -> Clusters:
+        """Clusters of what stands upright along z: of a gear or rack, all that meets teeth of a parallel one."""
+        t = self.body.triangles
+        v = self.body.vertices
+        normal = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
+        upright = np.abs(normal[:, 2]) < 1e-6 * np.linalg.norm(normal, axis=1)
+        return Clusters(v, t[upright])
+
+    def patch(self, face: int) -> Mesh:
+        """The triangles of one face alone."""
+        key = ((-1 - face, 0.0),)
+        if key not in self._relieved:
+            self._relieved[key] = Mesh(self.body.vertices, self.body.triangles[self.body.face_of == face])
+        return self._relieved[key]
 
     def relieved(self, faces: Iterable[tuple[int, float]]) -> Mesh:
-        """The mesh with the triangles of some cylinders drawn back into the material by so many metres."""
-        vertices = self.vertices.copy()
-        for index, depth in faces:
-            f = self.faces[index]
+        """The mesh with the triangles of some faces drawn back into the material by so many metres."""
+        key = tuple(sorted(faces))
+        if not key:
+            return self.mesh
+        if key in self._relieved:
+            return self._relieved[key]
+        vertices = self.body.vertices.copy()
+        for index, depth in key:
+            f = self.body.faces[index]
             used = np.unique(self.body.triangles[self.body.face_of == index])
-            radial = vertices[used] / MM - f.origin
+            if f.kind == "plane":
+                vertices[used] -= f.direction * depth
+                continue
+            radial = vertices[used] - f.origin
             radial -= np.outer(radial @ f.direction, f.direction)
             radial /= np.linalg.norm(radial, axis=1, keepdims=True)
-            vertices[used] += radial * (-depth if f.outward else depth) * MM
-        return Mesh(vertices, self.body.triangles)
+            vertices[used] += radial * (-depth if f.outward else depth)
+        if len(self._relieved) > 40:
+            self._relieved.clear()
+        self._relieved[key] = Mesh(vertices, self.body.triangles)
+        return self._relieved[key]
 
 
 class Mesh:
-    """Triangles for the distance and overlap libraries, millimetres."""
+    """Triangles for the distance and overlap libraries, which work in millimetres; vertices (n, 3) are metres."""
 
     def __init__(self, vertices: Array, triangles: Any) -> None:
         self.vertices, self.triangles = vertices, triangles
+
+    @cached_property
+    def model(self) -> Any:
         model = fcl.BVHModel()
-        model.beginModel(len(vertices), len(triangles))
-        model.addSubModel(vertices, triangles)
+        model.beginModel(len(self.vertices), len(self.triangles))
+        model.addSubModel(self.vertices * MM, self.triangles)
         model.endModel()
-        self.model = model
+        return model
 
     @cached_property
     def solid(self) -> Any:
         return manifold3d.Manifold(
             manifold3d.Mesh64(
-                np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
+                np.ascontiguousarray(self.vertices * MM), np.ascontiguousarray(self.triangles, dtype=np.uint64)
             )
         )
 
+    @cached_property
+    def clusters(self) -> Clusters:
+        return Clusters(self.vertices, self.triangles)
 
-@dataclass(frozen=True)
-class Fit:
-    """A pin in a bore of another body: face numbers and the radial play, m (negative: overlap)."""
-
-    face_a: int
-    face_b: int
-    play: float
-
-
-def fits(a: Shape, b: Shape, b_in_a: Array) -> list[Fit]:
-    """Coaxial pins and bores of two bodies, where b's link is posed at b_in_a (7,) in a's: exact, from the B-rep faces.
-
-    A pin counts as fitted where it reaches into the bore and their radii differ by less than a tenth.
-    """
-    found = []
-    for (i, f), (j, g) in itertools.product(enumerate(a.faces), enumerate(b.faces)):
-        if f.kind != "cylinder" or g.kind != "cylinder" or f.outward == g.outward:
-            continue
-        pin, bore = (f.radius, g.radius) if f.outward else (g.radius, f.radius)
-        if abs(pin - bore) > 0.1 * bore:
-            continue
-        z = poses.rotate(b_in_a[3:], g.direction)
-        gap = poses.place(b_in_a, g.origin) - f.origin
-        off = gap - (gap @ f.direction) * f.direction
-        eccentric = float(np.linalg.norm(off))
-        if abs(z @ f.direction) < 1 - 1e-10 or eccentric > 0.1 * bore:
-            continue
-        low = float(gap @ f.direction)
-        high = low + g.length * float(z @ f.direction)
-        if max(low, high) <= 1e-9 or min(low, high) >= f.length - 1e-9:
-            continue
-        play = bore - pin - eccentric
-        found.append(Fit(i, j, 0.0 if abs(play) < 1e-9 else play))
-    return found
+    def holds(self, point: Array) -> bool:
+        """Whether a point (3,) m lies inside: the solid angles of all triangles seen from it add up to a full sphere
+        (van Oosterom and Strackee, IEEE Trans. Biomed. Eng. 30 (1983)). From memory."""
+        a, b, c = (self.vertices[self.triangles[:, k]] - point for k in range(3))
+        la, lb, lc = (np.linalg.norm(x, axis=1) for x in (a, b, c))
+        dots = [np.einsum("ij,ij->i", x, y) for x, y in ((a, b), (b, c), (c, a))]
+        volume = np.einsum("ij,ij->i", a, poses.cross(b, c))
+        return bool(abs(np.arctan2(volume, la * lb * lc + dots[0] * lc + dots[1] * la + dots[2] * lb).sum()) > np.pi)
 
 
-@lru_cache(maxsize=64)
-def _prepared(a: Shape, b: Shape, fitted: tuple[Fit, ...]) -> tuple[Mesh, Mesh]:
-    if not fitted:
-        return a.mesh, b.mesh
-    relief = 2 * max(a.body.deviation, b.body.deviation)
-    depth = {f: relief + max(0.0, -f.play) for f in fitted}
-    return a.relieved([(f.face_a, depth[f]) for f in fitted]), b.relieved([(f.face_b, depth[f]) for f in fitted])
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """A form in the mechanism: which placed part it belongs to, its link and its pose (7,) there."""
+
+    placed: str
+    form: Form
+    link: int
+    local: Array
+
+    @property
+    def name(self) -> str:
+        return f"{self.placed}/{self.form.body.name}"
 
 
 class Pair:
-    """Two shapes and how far apart they are at a relative pose."""
+    """Two forms and how far apart they are at a pose of b's body in a's. `drawn_back` names faces of each that are
+    compared exactly, with how far their triangles are drawn back."""
 
-    def __init__(self, a: Shape, b: Shape, fitted: Iterable[Fit] = ()) -> None:
+    def __init__(
+        self,
+        a: Form,
+        b: Form,
+        drawn_back: tuple[tuple[tuple[int, float], ...], tuple[tuple[int, float], ...]] = ((), ()),
+    ) -> None:
         self.a, self.b = a, b
-        self.fits = tuple(fitted)
-        self.mesh_a, self.mesh_b = _prepared(a, b, self.fits)
-        self._objects = fcl.CollisionObject(self.mesh_a.model), fcl.CollisionObject(self.mesh_b.model)
-        self.asked = 0
+        self.mesh_a, self.mesh_b = a.relieved(drawn_back[0]), b.relieved(drawn_back[1])
 
-    @property
-    def play(self) -> float | None:
-        """Smallest radial play of the fits, m."""
-        return min((f.play for f in self.fits), default=None)
+    @cached_property
+    def _objects(self) -> tuple[Any, Any]:
+        return fcl.CollisionObject(self.mesh_a.model), fcl.CollisionObject(self.mesh_b.model)
 
     @property
     def error(self) -> float:
         """What triangles may be off, m. Flat-faced bodies have none."""
-        return sum(s.body.deviation for s in (self.a, self.b) if any(f.kind != "plane" for f in s.body.faces))
+        return sum(f.body.deviation for f in (self.a, self.b) if f.curved)
 
     def _pose(self, b_in_a: Array) -> None:
         self._objects[1].setTransform(fcl.Transform(b_in_a[3:], b_in_a[:3] * MM))
 
     def distance(self, b_in_a: Array) -> tuple[float, Any]:
         """Distance in m (0: touching or overlapping) and the library's result, of the triangles."""
-        self.asked += 1
         self._pose(b_in_a)
         result = fcl.DistanceResult()
         found = fcl.distance(*self._objects, fcl.DistanceRequest(enable_nearest_points=True), result)
@@ -244,8 +255,18 @@ class Pair:
         self._pose(b_in_a)
         return bool(fcl.collide(*self._objects, fcl.CollisionRequest(), fcl.CollisionResult()))
 
+    def encloses(self, b_in_a: Array) -> bool:
+        """Whether one lies wholly inside the other, where their surfaces do not meet."""
+        centre = poses.place(b_in_a, self.b.centre)
+        if np.linalg.norm(centre - self.a.centre) > self.a.radius + self.b.radius:
+            return False
+        point = poses.place(b_in_a, self.mesh_b.vertices[self.mesh_b.triangles[0, 0]])
+        if self.mesh_a.holds(point):
+            return True
+        return self.mesh_b.holds(poses.place(poses.inverse(b_in_a), self.mesh_a.vertices[self.mesh_a.triangles[0, 0]]))
+
     def overlap(self, b_in_a: Array) -> tuple[float, float, Array]:
-        """Depth (m), volume (m3) and middle (3,) in a's link of the space that both triangle meshes share.
+        """Depth (m), volume (m3) and middle (3,) in a's frame of the space that both triangle meshes share.
 
         Depth is the smallest width of the shared space, over the directions of its faces.
         """

@@ -1,39 +1,55 @@
-"""The smallest distance of two bodies over the whole cycle, with an error bound that holds between frames too.
+"""What two bodies do to one another over a whole cycle: how near they come, or how deep they share space, how well that is
+known, where and when.
 
-Distance changes no faster than the bodies move against one another: a bound on that path (speed times reach) gives a
-lower bound between any two moments already measured, and the moment with the least promise is measured next until the
-bound is good enough (Piyavskii 1972 and Shubert, SIAM J. Numer. Anal. 9 (1972), global minimum of a Lipschitz
-function; speed bound as in conservative advancement, Mirtich 1996). From memory. Bodies that slide past each other in
-layers are bounded besides by the gap between their boxes along x, y and z, and a solid of revolution is not moved by
-turning about its own axis.
+Each pair is looked at on its own course (`course`), which is told as simply as it is, so that what two bodies do to one
+another is found once, however often it is repeated, whatever else in the mechanism has changed.
 """
 
 from __future__ import annotations
 
-import heapq
-import itertools
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.checks.shape import Pair, Shape, fits
-from uhrwerk.core.motion import Motion
+from uhrwerk.core.checks.course import SAME, Course, Moving, Posed, Resting, Turning, hashed, rounded_up
+from uhrwerk.core.checks.fit import drawn_back, fits, met, spoken_for
+from uhrwerk.core.checks.search import Found, nearest
+from uhrwerk.core.checks.shape import Form, Pair, Shape
+from uhrwerk.core.motion import Motion, Values, reversals
 
-#: samples of a cycle on which speeds and boxes are taken, at least; frames are multiplied up to this
-SAMPLES = 360
 #: a play, clearance or depth finer than this is not told apart, m
 GRAIN = 1e-6
+#: how well a distance is known on which a verdict hangs, m
+CLOSE = 1e-7
+#: how well the gap of teeth in mesh is known, m
+FLANKS = 4e-6
+#: phases of one tooth pitch at which gears in mesh are looked at
+PHASES = 48
+#: moments at which an overlap is sought to be deepest, before the deepest is closed in on
+MOMENTS = 32
 
 
-@dataclass
+@dataclass(frozen=True)
+class Meshing:
+    """Gears in mesh, by their bodies' z axes: `ratio` is how far b turns about its own z for a turn of a about its own; for
+    a rack, `travel` is how far it moves along its x instead, m for a radian. `pitch` is a's angle of one tooth."""
+
+    pitch: float
+    ratio: float = 0.0
+    travel: float = 0.0
+
+
+@dataclass(frozen=True)
 class Finding:
     """What was found for one pair of bodies over the cycle. Lengths m, times s, points in the world, m.
 
     distance: smallest found; the true one lies within [distance - error, distance + error].
-    depth: overlap where there is one, with the shared volume; `contact` where they touch without overlap.
-    basis: how it is known, in words. curve: (n, 2) times and distances measured on the way.
+    depth: overlap where there is one, with its error and the shared volume; `contact` where they touch without overlap.
+    apart: proven not to overlap, or to touch only; where that is False and there is no depth, the search came to no end.
+    basis: how it is known, in words.
     """
 
     a: str
@@ -45,10 +61,12 @@ class Finding:
     depth: float = 0.0
     volume: float = 0.0
     contact: bool = False
+    apart: bool = True
     basis: str = ""
     measured: int = 0
-    faces: tuple[int, int] = (-1, -1)
-    curve: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    at: tuple[int, float] = (0, 0.5)  # cell of the course, and where in it
+    pose: Array = field(default_factory=lambda: poses.IDENTITY)  # of b's body in a's, at that moment
+    facets: float = 0.0  # the part of the error that is due to triangles
 
     @property
     def lower(self) -> float:
@@ -56,241 +74,352 @@ class Finding:
 
 
 class Sweep:
-    """All that pairs of one motion share: fine samples of poses and velocities."""
+    """All that pairs of one motion share: relative motions of links, and which axes stand still."""
 
     def __init__(self, motion: Motion) -> None:
-        self.motion = motion
-        frames = len(motion.times) - 1
-        count = frames * max(1, -(-SAMPLES // frames))
-        self.times = np.linspace(0.0, motion.duration, count + 1)
-        self.pose = motion.pose if count == frames else motion.between(self.times)
-        step = self.times[1]
-        if count == frames:
-            self.twist = motion.velocity
-        else:  # differences of the interpolated poses: exact enough for a bound with margin
-            moves = poses.between(self.pose[:-1], self.pose[1:]) / step
-            self.twist = np.concatenate([moves, moves[-1:]])
-        self._boxes: dict[int, tuple[Array, Array]] = {}
+        self.motion, self.track = motion, motion.track
+        self._relative: dict[tuple[int, int], tuple[Array, Array, Array]] = {}
+        self._steady: dict[tuple[int, int, bytes], bool] = {}
 
-    def relative(self, a: Shape, b: Shape, times: Array | None = None) -> Array:
-        """Pose (T, 7) of b's link in a's, at the samples or at other times."""
-        if times is None:
-            return poses.compose(poses.inverse(self.pose[:, a.link]), self.pose[:, b.link])
-        both = self.motion.between(times, [a.link, b.link])
-        return poses.compose(poses.inverse(both[:, 0]), both[:, 1])
+    def relative(self, a: int, b: int) -> tuple[Array, Array, Array]:
+        """Pose (K, 7), twist (K, 6) and its derivative of link b in link a, at the stations."""
+        if (a, b) not in self._relative:
+            t = self.track
+            one = (t.pose[:, a], t.velocity[:, a], t.acceleration[:, a])
+            self._relative[a, b] = seen(one, (t.pose[:, b], t.velocity[:, b], t.acceleration[:, b]))
+        return self._relative[a, b]
 
-    def path(self, a: Shape, b: Shape) -> Array:
-        """(T,) bound on how far any point of b has moved against a, m, since the start."""
-        if a.link == b.link:
-            return np.zeros(len(self.times))
-        # either may be seen as the one that moves: both bounds hold, and the smaller one is taken
-        speed = np.minimum(self._speed(a, b), self._speed(b, a))
-        padded = np.concatenate([speed[:1], speed, speed[-1:]])
-        around = np.stack([padded[:-3], padded[1:-2], padded[2:-1], padded[3:]])
-        steepest = np.abs(np.diff(around, axis=0)).max(axis=0)
-        top = around.max(axis=0) + steepest / 2  # speeds between samples may lie above both ends
-        return np.concatenate([[0.0], np.cumsum(top * self.times[1])])
+    @cached_property
+    def _middles(self) -> Array:
+        t = self.track
+        return t.at((t.times[:-1] + t.times[1:]) / 2)
 
-    def _speed(self, a: Shape, b: Shape) -> Array:
-        """(T,) bound on the speed of any point of b seen from a. A solid of revolution is not moved by turning about
-        its own axis, in the world or against the other."""
-        centre = poses.place(self.pose[:, b.link], b.centre)
-        (v_a, w_a, foot), (v_b, w_b, _) = self._unspun(a), self._unspun(b)
-        turning = w_b - w_a
-        if b.spun is not None:
-            z = poses.rotate(self.pose[:, b.link, 3:], b.spun)
-            turning = turning - np.einsum("ti,ti->t", turning, z)[:, None] * z
-        speed = np.linalg.norm(v_b - v_a - poses.cross(w_a, centre - foot), axis=1)
-        return np.asarray(speed + np.linalg.norm(turning, axis=1) * b.radius)
+    def _carrier(self, s: Shape, other: Shape) -> tuple[int, Array]:
+        """The link, and the pose in it, with which a body may be taken to move against another: a solid of revolution that
+        turns in place on the other's link, or on the frame, moves with that."""
+        if s.form.spun is None or s.link in (other.link, 0):
+            return s.link, s.local
+        foot, z = s.form.spun
+        foot, z = poses.place(s.local, foot), poses.rotate(s.local[3:], z)
+        for link in dict.fromkeys((other.link, 0)):
+            if self._still(link, s.link, foot, z):
+                return link, poses.compose(self.relative(link, s.link)[0][0], s.local)
+        return s.link, s.local
 
-    def _unspun(self, s: Shape) -> tuple[Array, Array, Array]:
-        """(T, 3) velocity of a body's centre, its angular velocity and its centre; the turning of a solid of revolution
-        about its own axis left out, since it moves nothing."""
-        centre = poses.place(self.pose[:, s.link], s.centre)
-        v, w = self.twist[:, s.link, :3], self.twist[:, s.link, 3:]
-        v = v + poses.cross(w, centre - self.pose[:, s.link, :3])
-        if s.spun is not None:
-            z = poses.rotate(self.pose[:, s.link, 3:], s.spun)
-            w = w - np.einsum("ti,ti->t", w, z)[:, None] * z
-        return v, w, centre
+    def _still(self, seen_from: int, link: int, foot: Array, z: Array) -> bool:
+        key = (seen_from, link, np.concatenate([foot, z]).tobytes())
+        if key not in self._steady:
+            pose = self.relative(seen_from, link)[0]
+            turned, at = poses.rotate(pose[:, 3:], z), poses.place(pose, foot)
+            off = poses.cross(at - at[0], np.broadcast_to(turned[0], at.shape))
+            along = (at - at[0]) @ turned[0]
+            self._steady[key] = bool(
+                np.abs(turned - turned[0]).max() < SAME and np.abs(off).max() < SAME and np.abs(along).max() < SAME
+            )
+        return self._steady[key]
 
-    def apart(self, a: Shape, b: Shape) -> Array:
-        """(T,) lower bound on the triangles' distance at the samples, from boxes along x, y, z of the world, m."""
-        low_a, high_a = self._box(a)
-        low_b, high_b = self._box(b)
-        return np.maximum(low_b - high_a, low_a - high_b).max(axis=1)
+    def course(self, a: Shape, b: Shape, meshing: Meshing | None = None) -> Course:
+        """The course of b's body in the frame of a's."""
+        (la, pa), (lb, pb) = self._carrier(a, b), (b.link, b.local)
+        if la != b.link:
+            lb, pb = self._carrier(b, replace(a, link=la))
+        if la == lb or len(self.track.times) == 1:
+            here = self.relative(la, lb)[0][0] if la != lb else poses.IDENTITY
+            return Resting(poses.compose(poses.inverse(pa), poses.compose(here, pb)))
+        pose, twist, rate = placed(self.relative(la, lb), pa, pb)
+        if np.abs(poses.between(pose[:1], pose)).max() < SAME and np.abs(twist).max() * self.motion.period < SAME:
+            return Resting(pose[0])
+        if meshing is not None:
+            return self._meshing(pose, meshing)
+        turning = self._turning(a.form, b.form, pose, twist, rate, (la, lb))
+        return turning or Moving(self.track.times, pose, twist, rate, self._error(la, lb, pa, pb, pose, twist, rate))
 
-    def _box(self, s: Shape) -> tuple[Array, Array]:
-        if id(s) not in self._boxes:
-            corners = poses.place(self.pose[:, s.link, None], s.corners)
-            self._boxes[id(s)] = corners.min(axis=1), corners.max(axis=1)
-        return self._boxes[id(s)]
+    def _error(self, la: int, lb: int, pa: Array, pb: Array, pose: Array, twist: Array, rate: Array) -> Array:
+        """(2,) how far an interpolated pose may be off, m and rad: the errors of both links, and twice what the middles of
+        the intervals show of interpolating the one against the other."""
+        own = self.track.error[:, [la, lb]].max(axis=0)  # (2, 2)
+        far = np.linalg.norm(poses.compose(self._middles[:, la], pa)[:, :3] - self._middles[:, lb, :3], axis=1).max()
+        bare = Moving(self.track.times, pose, twist, rate, np.zeros(2))
+        between = poses.compose(
+            poses.inverse(poses.compose(self._middles[:, la], pa)), poses.compose(self._middles[:, lb], pb)
+        )
+        half = np.full(bare.cells, 0.5)
+        off = poses.between(bare.poses(np.arange(bare.cells), half), between)
+        shift, turn = (2 * float(np.linalg.norm(x, axis=1).max()) for x in (off[:, :3], off[:, 3:]))
+        return np.array([
+            own[0, 0] + own[1, 0] + own[0, 1] * far + own[1, 1] * float(np.linalg.norm(pb[:3])) + shift, own[:, 1].sum() + turn
+        ])  # fmt: skip
+
+    def _turning(
+        self, a: Form, b: Form, pose: Array, twist: Array, rate: Array, links: tuple[int, int]
+    ) -> Turning | None:
+        """The course as a turn about a fixed axis; None where it is not one."""
+        away = poses.rotation_vector(poses.multiply(pose[:, 3:], poses.conjugate(pose[:1, 3:])))
+        w = twist[:, 3:]
+        fastest = int(np.argmax(np.linalg.norm(w, axis=1)))
+        speed = float(np.linalg.norm(w[fastest]))
+        if speed * self.motion.period < 1e-6:
+            return None
+        n = w[fastest] / speed
+        axis = n if n[int(np.argmax(np.abs(n)))] > 0 else -n
+        if np.abs(poses.cross(away, np.broadcast_to(axis, away.shape))).max() > SAME:
+            return None
+        if np.abs(poses.cross(w, np.broadcast_to(axis, w.shape))).max() > SAME * speed:
+            return None
+        foot = pose[fastest, :3] + poses.cross(w[fastest], twist[fastest, :3]) / speed**2
+        reach = float(np.linalg.norm(pose[:, :3] - foot, axis=1).max()) + 1e-3
+        if np.abs(twist[:, :3] - poses.cross(w, pose[:, :3] - foot)).max() > 10 * SAME * speed * reach:
+            return None
+        back = poses.place(poses.inverse(pose), foot)
+        if np.abs(back - back[0]).max() > 2 * SAME:
+            return None
+        steps = poses.rotation_vector(poses.multiply(pose[1:, 3:], poses.conjugate(pose[:-1, 3:]))) @ axis
+        values = Values(self.track.times, np.concatenate([[0.0], np.cumsum(steps)]), w @ axis, rate[:, 3:] @ axis)
+        when, ends = reversals(values)
+        times, angles = np.concatenate([values.times, when]), np.concatenate([values.value, ends])
+        order = np.argsort(times, kind="stable")
+        low = float(angles.min())
+        turn = np.concatenate([foot * 0, axis * low])
+        first = poses.compose(
+            np.concatenate([foot, poses.turned(turn[3:])]), np.concatenate([pose[0, :3] - foot, pose[0, 3:]])
+        )
+        order_a = _order(a, axis, foot)
+        order_b = _order(b, poses.rotate(poses.conjugate(pose[0, 3:]), axis), back[0])
+        period = 2 * np.pi / np.lcm(order_a, order_b)
+        span = min(float(np.ptp(angles)), period)
+        off = float(self.track.error[:, list(links), 1].sum(axis=1).max())
+        return Turning(first, axis, foot, span, period, times[order], angles[order] - low, rounded_up(off))
+
+    def _meshing(self, pose: Array, g: Meshing) -> Course:
+        """Gears seen along the line of centres: at even phases of one whole pitch, or of what is passed of it."""
+        # towards the other gear, or towards the rack: against its y
+        toward = -poses.rotate(pose[:, 3:], np.array([0.0, 1, 0])) if g.travel else pose[:, :3]
+        direction = np.arctan2(toward[:, 1], toward[:, 0])
+        phase = -np.unwrap(direction - direction[0])
+        low, high = float(phase.min()), float(phase.max())
+        whole = high - low >= g.pitch
+        phases = low + (np.arange(PHASES) / PHASES * g.pitch if whole else np.linspace(0, high - low, PHASES))
+        back = np.concatenate([np.zeros((PHASES, 3)), poses.turned(-phases[:, None] * np.array([0.0, 0, 1]))], axis=1)
+        on = np.tile(poses.IDENTITY, (PHASES, 1))
+        if g.travel:
+            on[:, 0] = g.travel * phases
+        else:
+            on[:, 3:] = poses.turned(g.ratio * phases[:, None] * np.array([0.0, 0, 1]))
+        many = poses.compose(back, poses.compose(pose[0], on))
+        clock = Turning(poses.IDENTITY, np.eye(3)[2], np.zeros(3), max(high - low, 1e-12), g.pitch if whole else 2 * np.pi, self.track.times, phase - low)  # fmt: skip
+        times = np.array([clock.time(0, float(p - low) / clock.span * clock.cells) for p in phases])
+        what = "one whole tooth pitch" if whole else "the part of a tooth pitch that is passed"
+        return Posed(many, times, f"sampled: {PHASES} phases of {what}, seen along the line of centres")
+
+    # finding
+
+    def task(
+        self,
+        a: Shape,
+        b: Shape,
+        precision: float | None = None,
+        meshing: Meshing | None = None,
+        asked: tuple[float, ...] = (),
+    ) -> Task:
+        """What is to be found for two bodies. With `precision` (m) the smallest distance is to be known to that, or to a
+        part of the triangles' error; without, only whether they touch. `asked` are distances that decide verdicts."""
+        course = self.course(a, b, meshing)
+        floor = 0.0
+        wheels = [replace(s, form=s.form.wheel) if s.form.wheel is not None else s for s in (a, b)]
+        if isinstance(course, Moving) and (wheels[0] is not a or wheels[1] is not b):
+            around = self.course(wheels[0], wheels[1])
+            axes = around.axes if isinstance(around, Turning) else (None, None)
+            one, other = (s.form.clusters(s.form.unmarked, x) for s, x in zip(wheels, axes, strict=True))
+            floor = nearest(one, other, around, GRAIN, most=400).lower
+        return Task(
+            a.form, b.form, course, precision, asked, float(np.floor(floor / SAME) * SAME), isinstance(course, Posed)
+        )
 
     def find(
-        self, a: Shape, b: Shape, precision: float | None = 0.05, limit: int = 250, meshing: float | None = None
-    ) -> Finding:
-        """The smallest distance of a and b. It is bounded to `precision` of itself (or GRAIN), or as far as `limit`
-        measurements go; with precision None only until it is certain that they never touch. `meshing` is the time of
-        one tooth pitch where the two are gears in mesh."""
-        relative = self.relative(a, b)
-        some = np.unique(np.linspace(0, len(relative) - 1, 7).astype(int))
-        fitted = _lasting_fits(a, b, relative[some])
-        pair = Pair(a, b, fitted)
-        path = self.path(a, b)
-        if path[-1] < GRAIN / 10:
-            found = self._still(pair)
-        elif meshing is not None:
-            found = self._sampled(pair, meshing)
-        else:
-            floor = 0.0
-            if not pair.fits and (a.wheel is not None or b.wheel is not None):
-                floor = self.find(a.wheel or a, b.wheel or b, precision, limit // 4).lower
-            found = self._searched(pair, path, precision, limit, floor)
-        if pair.play is not None:
-            _with_play(found, pair.play)
-        return found
-
-    def _measure(self, pair: Pair, time: float, curve: list[tuple[float, float]]) -> tuple[float, float, object]:
-        d, result = pair.distance(self.relative(pair.a, pair.b, np.array([time]))[0])
-        curve.append((time, d))
-        return d, time, result
-
-    def _still(self, pair: Pair) -> Finding:
-        curve: list[tuple[float, float]] = []
-        best = self._measure(pair, 0.0, curve)
-        return self._told(pair, best, 0.0, curve, [0.0], "they do not move against one another")
-
-    def _sampled(self, pair: Pair, pitch: float) -> Finding:
-        """Gears in mesh repeat themselves from tooth to tooth: 48 moments of one pitch, and 12 over the cycle."""
-        end = self.motion.duration
-        times = np.concatenate([np.linspace(0, min(pitch, end), 48, endpoint=False), np.linspace(0, end, 12)])
-        curve: list[tuple[float, float]] = []
-        found = [self._measure(pair, float(t), curve) for t in times]
-        best = min(found, key=lambda f: f[0])
-        touching = [t for d, t, _ in found if d <= 0]
-        return self._told(
-            pair, best, 0.0, curve, touching, "sampled: 48 moments of one tooth pitch and 12 of the cycle"
-        )
-
-    def _searched(self, pair: Pair, path: Array, precision: float | None, limit: int, floor: float) -> Finding:
-        times = self.times
-        apart = self.apart(pair.a, pair.b)
-        change = np.abs(np.diff(apart))
-        apart_between = np.minimum(apart[:-1], apart[1:]) - change  # per sample interval
-        curve: list[tuple[float, float]] = []
-
-        def bound(t0: float, d0: float, t1: float, d1: float) -> tuple[float, float]:
-            s0, s1 = np.interp([t0, t1], times, path)
-            by_path = (d0 + d1 - (s1 - s0)) / 2
-            first, last = np.searchsorted(times, [t0, t1], side="right") - 1
-            by_box = float(apart_between[max(0, first) : max(first, min(last, len(apart_between) - 1)) + 1].min())
-            middle = np.interp(
-                np.clip((s0 + s1 + d0 - d1) / 2, s0 + 0.05 * (s1 - s0), s1 - 0.05 * (s1 - s0)), path, times
-            )
-            return max(by_path, by_box, floor), float(middle)
-
-        def push(left: tuple[float, float], right: tuple[float, float]) -> None:
-            lower, split = bound(*left, *right)
-            if not left[0] < split < right[0]:
-                split = (left[0] + right[0]) / 2
-            heapq.heappush(heap, (lower, left, right, split))
-
-        heap: list[tuple[float, tuple[float, float], tuple[float, float], float]] = []
-        knots = [self._measure(pair, float(t), curve) for t in np.linspace(0, times[-1], 5 if precision is None else 9)]
-        best = min(knots, key=lambda k: k[0])
-        for k0, k1 in itertools.pairwise(knots):
-            push((k0[1], k0[0]), (k1[1], k1[0]))
-        lower = 0.0
-        while heap:
-            lower, left, right, split = heapq.heappop(heap)
-            if best[0] <= 0 or lower >= best[0] - max(GRAIN, (precision or 0.0) * best[0]):
-                break
-            proven = precision is None and lower > GRAIN + pair.error
-            if proven or len(curve) >= limit or right[0] - left[0] < times[-1] * 1e-9:
-                break
-            found = self._measure(pair, split, curve)
-            if found[0] < best[0]:
-                best = found
-            push(left, (split, found[0]))
-            push((split, found[0]), right)
-        else:
-            lower = best[0]
-        if best[0] <= 0:
-            touching = [
-                float(t) for t, p in zip(times, self.relative(pair.a, pair.b), strict=True) if pair.touches(p)
-            ] or [best[1]]
-            return self._told(
-                pair, best, 0.0, curve, touching, f"overlap sampled at {len(times) - 1} moments of the cycle"
-            )
-        gap = max(0.0, best[0] - lower)
-        return self._told(pair, best, gap, curve, [], "bounded over the whole cycle, between frames too")
-
-    def _told(
         self,
-        pair: Pair,
-        best: tuple[float, float, object],
-        gap: float,
-        curve: list[tuple[float, float]],
-        touching: list[float],
-        basis: str,
+        a: Shape,
+        b: Shape,
+        precision: float | None = None,
+        meshing: Meshing | None = None,
+        asked: tuple[float, ...] = (),
     ) -> Finding:
-        d, t, result = best
-        frame = self.motion.between(np.array([t]), [pair.a.link])[0, 0]
-        near = getattr(result, "nearest_points", None)
-        points = (
-            [poses.place(frame, np.asarray(p) / 1e3) for p in near]
-            if near is not None and d > 0
-            else [poses.place(frame, pair.a.centre)] * 2
+        """The finding of a task, told of these two shapes."""
+        task = self.task(a, b, precision, meshing, asked)
+        return self.told(a, b, task, task.finding())
+
+    def told(self, a: Shape, b: Shape, task: Task, found: Finding) -> Finding:
+        """A finding with the names, the moment and the place that it has here."""
+        time = task.course.time(*found.at)
+        link, local = self._carrier(a, b)
+        where = poses.compose(self.track.at(np.array([time]), [link])[0, 0], local)
+        points = (poses.place(where, found.points[0]), poses.place(where, found.points[1]))
+        return replace(found, a=a.name, b=b.name, time=time, points=points)
+
+    def poses(self, a: Shape, b: Shape, times: Array) -> Array:
+        """(n, 7) poses of b's body in a's at moments of the cycle."""
+        both = self.track.at(times, [a.link, b.link])
+        return poses.compose(poses.inverse(poses.compose(both[:, 0], a.local)), poses.compose(both[:, 1], b.local))
+
+
+def _order(f: Form, axis: Array, foot: Array) -> int:
+    """How many equal parts a body has round an axis given in its own frame."""
+    on_z = abs(abs(axis[2]) - 1) < SAME and np.hypot(foot[0], foot[1]) < SAME
+    return f.body.order if on_z else 1
+
+
+def seen(a: tuple[Array, Array, Array], b: tuple[Array, Array, Array]) -> tuple[Array, Array, Array]:
+    """Pose, twist and its derivative of b in a's frame, from those of both in the world, each (K, ...)."""
+    (pa, va, aa), (pb, vb, ab) = a, b
+    back = poses.conjugate(pa[:, 3:])
+    r, dv = pb[:, :3] - pa[:, :3], vb[:, :3] - va[:, :3]
+    w, wb = va[:, 3:], vb[:, 3:]
+    cross = poses.cross
+    v = dv - cross(w, r)
+    rate = ab[:, :3] - aa[:, :3] - cross(aa[:, 3:], r) - 2 * cross(w, dv) + cross(w, cross(w, r))
+    turn = ab[:, 3:] - aa[:, 3:] - cross(w, wb)
+    twist = np.concatenate([poses.rotate(back, v), poses.rotate(back, wb - w)], axis=1)
+    return (
+        poses.compose(poses.inverse(pa), pb),
+        twist,
+        np.concatenate([poses.rotate(back, rate), poses.rotate(back, turn)], axis=1),
+    )
+
+
+def placed(motion: tuple[Array, Array, Array], a: Array, b: Array) -> tuple[Array, Array, Array]:
+    """The same of a frame at b (7,) on the moving link, seen from a frame at a (7,) on the other."""
+    pose, twist, rate = motion
+    arm = poses.rotate(pose[:, 3:], b[:3])
+    w, alpha = twist[:, 3:], rate[:, 3:]
+    v = twist[:, :3] + poses.cross(w, arm)
+    acc = rate[:, :3] + poses.cross(alpha, arm) + poses.cross(w, poses.cross(w, arm))
+    back = poses.conjugate(a[3:])
+    return (
+        poses.compose(poses.inverse(a), poses.compose(pose, b)),
+        np.concatenate([poses.rotate(back, v), poses.rotate(back, w)], axis=1),
+        np.concatenate([poses.rotate(back, acc), poses.rotate(back, alpha)], axis=1),
+    )
+
+
+@dataclass(frozen=True)
+class Task:
+    """Two forms, the course of one against the other, and how well the answer is to be known. Nothing else decides it."""
+
+    a: Form
+    b: Form
+    course: Course
+    precision: float | None
+    asked: tuple[float, ...] = ()
+    floor: float = 0.0
+    flanks: bool = False  # gears on parallel axes, beside one another: only what stands upright can meet
+
+    def key(self) -> str:
+        return hashed(self.a.key, self.b.key, self.course.key(), self.precision, self.asked, self.floor, self.flanks)
+
+    def finding(self) -> Finding:
+        """What the two bodies do to one another; points are in a's frame."""
+        a, b, course = self.a, self.b, self.course
+        fitted = []
+        if not isinstance(course, Posed):  # teeth in mesh keep no gap but along their flanks
+            some = _poses_of(course)
+            fitted = [f for f in fits(a, b, some) if met(a, b, f, some)]
+        pair = Pair(a, b, drawn_back(a, b, fitted))
+        slack = pair.error + course.error(b.radius + float(np.linalg.norm(b.centre)))
+        fine = max(GRAIN, 0.25 * pair.error, self.precision or 0.0)
+        enough = slack + GRAIN if self.precision is None else np.inf
+        marks = spoken_for(a, b, fitted)
+        axes = course.axes if isinstance(course, Turning) else (None, None)
+        clusters = (
+            (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))
         )
-        error = pair.error + gap
-        found = Finding(pair.a.name, pair.b.name, d, error, t, (points[0], points[1]), basis=basis, measured=pair.asked)
-        found.curve = np.array(sorted(curve))
-        if d > 0:
-            found.faces = tuple(int(s.body.face_of[getattr(result, f"b{i}")]) for i, s in ((1, pair.a), (2, pair.b)))  # type: ignore[assignment]
-            return found
-        found.contact = True
-        chosen = (
-            [touching[int(i)] for i in np.unique(np.linspace(0, len(touching) - 1, 24).astype(int))]
-            if touching
-            else [t]
-        )
-        depths = [(self._depth(pair, t), t) for t in chosen]
-        (depth, volume, middle), at = max(depths, key=lambda k: k[0][0])
-        step = float(self.times[1]) * max(1, len(touching) // 24)
-        while depth > GRAIN and step > self.motion.duration * 1e-5 and len(touching) > 1:  # climb to the deepest moment
-            near_by = [(self._depth(pair, u), u) for u in (at - step, at + step) if 0 <= u <= self.motion.duration]
-            better = max(near_by, key=lambda k: k[0][0], default=((0.0, 0.0, middle), at))
-            if better[0][0] > depth:
-                (depth, volume, middle), at = better
-            else:
-                step /= 2
-        if depth > GRAIN:
-            found.depth, found.volume, found.contact, found.time = depth, volume, False, at
-            frame = self.motion.between(np.array([at]), [pair.a.link])[0, 0]
-            found.points = (poses.place(frame, middle), poses.place(frame, middle))
-            found.error = pair.error
+        found = nearest(*clusters, course, fine, enough, self.floor)
+        if found.distance > 0 and any(abs(found.distance - x) < slack + fine for x in self.asked):
+            found = nearest(*clusters, course, CLOSE, enough, self.floor)  # the verdict hangs on it
+        play = min((f.play for f in fitted), default=None)
+        return _with_play(_told(pair, course, found, slack), play)
+
+
+def _poses_of(course: Course) -> Array:
+    """Poses at which a gap must be the same to count as constant: the middles and ends of the cells."""
+    if isinstance(course, Moving):
+        return course.pose
+    cells = np.arange(course.cells)
+    if course.rests:
+        return course.poses(cells, np.full(len(cells), 0.5))
+    both = np.concatenate([cells, cells[-1:]])
+    return course.poses(both, np.concatenate([np.zeros(len(cells)), [1.0]]))
+
+
+def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
+    points = (pair.a.centre, pair.a.centre) if f.points is None else (f.points[0], f.points[1])
+    gap = f.distance - f.lower if np.isfinite(f.distance) else 0.0  # infinite: fits speak for all there is
+    out = Finding(
+        "", "", f.distance, gap + slack, 0.0, points, apart=f.lower > slack, basis=course.basis,
+        measured=f.measured, at=(f.cell, f.middle), pose=f.pose, facets=pair.error,
+    )  # fmt: skip
+    if f.distance <= 0:
+        return _deepest(pair, course, f, out, slack)
+    if np.isfinite(f.distance) and pair.encloses(f.pose):
+        depth, volume, middle = pair.overlap(f.pose)
+        return replace(out, distance=0.0, depth=depth, volume=volume, points=(middle, middle), apart=False, error=slack)
+    return out
+
+
+def _deepest(pair: Pair, course: Course, f: Found, out: Finding, slack: float) -> Finding:
+    """The deepest of sampled moments, closed in on by halving steps. Between the moments it may be deeper, which the error
+    gives as the last change seen."""
+    cells = course.cells
+    each = max(1, MOMENTS * 4 // cells) if not course.rests else 1
+    steps = (np.arange(cells * each) + 0.5) / each
+    at = course.poses(steps.astype(int), steps % 1.0)
+    touching = [k for k in range(len(steps)) if pair.touches(at[k])]
+    chosen = np.array([f.cell + f.middle, *(steps[touching[int(i)]] for i in np.unique(np.linspace(0, len(touching) - 1, MOMENTS).astype(int)))] if touching else [f.cell + f.middle])  # fmt: skip
+
+    def depth(u: float) -> tuple[float, float, Array]:
+        cell = min(int(u), cells - 1)
+        return pair.overlap(course.poses(np.array([cell]), np.array([u - cell]))[0])
+
+    best, where = max(((depth(float(u)), float(u)) for u in chosen), key=lambda d: d[0][0])
+    width, near = max(1.0 / each, len(touching) / max(1, len(chosen)) / each), 0.0
+    while not course.rests and best[0] > GRAIN / 10 and width > 1e-5:
+        beside = [(depth(u), u) for u in (where - width, where + width) if 0 <= u <= cells]
+        top = max(beside, key=lambda d: d[0][0], default=(best, where))
+        near = max((abs(best[0] - d[0][0]) for d in beside), default=0.0)
+        if top[0][0] > best[0]:
+            best, where = top
+        else:
+            width /= 2
+        if near < GRAIN / 2:
+            break
+    cell = min(int(where), cells - 1)
+    pose = course.poses(np.array([cell]), np.array([where - cell]))[0]
+    many = "the pose" if course.rests and cells == 1 else f"{len(steps)} moments of the course"
+    basis = f"{out.basis}; overlap sampled at {many}, the deepest closed in on"
+    found = replace(
+        out, distance=0.0, contact=True, apart=True, error=slack, basis=basis, pose=pose, at=(cell, where - cell)
+    )
+    if best[0] <= GRAIN:
         return found
-
-    def _depth(self, pair: Pair, time: float) -> tuple[float, float, Array]:
-        return pair.overlap(self.relative(pair.a, pair.b, np.array([time]))[0])
-
-
-def _lasting_fits(a: Shape, b: Shape, relative: Array) -> list:
-    """Fits that hold at all the given relative poses, with the least play."""
-    each = [{(f.face_a, f.face_b): f for f in fits(a, b, p)} for p in relative]
-    lasting = set(each[0]).intersection(*each)
-    return [min((e[k] for e in each), key=lambda f: f.play) for k in sorted(lasting)]
+    return replace(
+        found, depth=best[0], volume=best[1], contact=False, apart=False, points=(best[2], best[2]), error=slack + near + GRAIN,
+    )  # fmt: skip
 
 
-def _with_play(found: Finding, play: float) -> None:
-    """Takes the exact radial play of a pin in its bore into what the triangles of all other faces gave."""
-    exact = "; pin and bore exact from their faces"
+def _with_play(found: Finding, play: float | None) -> Finding:
+    """Takes the exact gap of fitted faces into what was found for all others."""
+    if play is None:
+        return found
+    exact = found.basis + "; faces that keep their gap compared exactly"
     if play < -GRAIN / 10 and -play > found.depth:
-        found.depth, found.contact, found.distance, found.error = -play, False, 0.0, 1e-9
-        found.basis += exact
-    elif found.depth <= 0 and (play <= found.distance or found.distance <= 0):
-        if play <= GRAIN / 10:
-            found.contact, found.distance, found.error = True, 0.0, 1e-9
-        elif not found.contact:
-            found.distance, found.error = play, 1e-9
-        found.basis += exact
+        return replace(found, depth=-play, contact=False, apart=False, distance=0.0, error=2 * SAME, basis=exact)
+    if found.depth > 0:
+        return found
+    if play <= GRAIN / 10:
+        return replace(
+            found, contact=True, apart=found.apart or found.contact, distance=0.0, error=2 * SAME, basis=exact
+        )
+    if play <= found.lower:
+        return replace(found, distance=play, error=2 * SAME, basis=exact)
+    return replace(found, distance=min(play, found.distance), basis=exact)
+
+
+__all__ = ["Finding", "Meshing", "Sweep", "Task"]

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
-
-import numpy as np
-from numpy.typing import NDArray
 
 
 @dataclass(frozen=True)
@@ -30,7 +27,7 @@ class Verdict:
     parts: tuple[str, ...] = ()
     points: tuple[tuple[float, float, float], ...] = ()
     basis: str = ""
-    curve: NDArray[np.float64] = field(default_factory=lambda: np.zeros((0, 2)), compare=False)
+    drawn: bool = False  # the distance of both parts over the cycle can be drawn
 
     @property
     def margin(self) -> float | None:

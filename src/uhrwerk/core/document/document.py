@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import cached_property
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError
@@ -205,6 +206,10 @@ class Document(Model):
 
     def scope(self) -> Scope:
         """Parameters with their values; a bare number takes the document's unit of its dimension."""
+        return self._scope
+
+    @cached_property
+    def _scope(self) -> Scope:
         return Scope.of(
             {name: p.formula for name, p in self.parameters.items()},
             {"length": self.units.length, "mass": self.units.mass},

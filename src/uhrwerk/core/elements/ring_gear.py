@@ -27,7 +27,8 @@ def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
 
 
 def solid(n: SimpleNamespace) -> Recipe:
-    return recipe({"gear": [extrude(circle(0, 0, n.outer_diameter / 2), 0, n.width, [space(n).outline()])]})
+    bodies = {"gear": [extrude(circle(0, 0, n.outer_diameter / 2), 0, n.width, [space(n).outline()])]}
+    return recipe(bodies, order={"gear": n.teeth})
 
 
 def datums(n: SimpleNamespace) -> dict[str, Datum]:

@@ -37,7 +37,7 @@ def solid(n: SimpleNamespace) -> Recipe:
     bodies = {"gear": [extrude(tooth(n).outline(), 0, n.width, holes)]}
     for name, pin in n.pins.items():
         bodies[name] = [extrude(circle(pin.x, pin.y, pin.diameter / 2), n.width, n.width + pin.height)]
-    return recipe(bodies)
+    return recipe(bodies, order={"gear": n.teeth})
 
 
 def datums(n: SimpleNamespace) -> dict[str, Datum]:

@@ -1,6 +1,11 @@
-"""Motion: the master cycle, velocities and accelerations, joint coordinates."""
+"""Motion: the track through one master cycle, velocities and accelerations, joint coordinates, dead points."""
 
-from uhrwerk.core.motion.cycle import Coordinate, DeadPoint, Motion, coordinates, cycle, follow
+from uhrwerk.core.motion.coordinate import Coordinate, Values, coordinates, counted, interpolated, reversals
+from uhrwerk.core.motion.cycle import DeadPoint, Fold, Motion, TooLong, cycle, dead_point_words, follow
 from uhrwerk.core.motion.drag import Grip, play, pull
+from uhrwerk.core.motion.track import Track
 
-__all__ = ["Coordinate", "DeadPoint", "Grip", "Motion", "coordinates", "cycle", "follow", "play", "pull"]
+__all__ = [
+    "Coordinate", "DeadPoint", "Fold", "Grip", "Motion", "TooLong", "Track", "Values", "coordinates", "counted", "cycle", "dead_point_words", "follow", "interpolated",
+    "play", "pull", "reversals",
+]  # fmt: skip

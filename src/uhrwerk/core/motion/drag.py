@@ -20,6 +20,7 @@ from uhrwerk.core.assembly.blocks import Factors, Plan
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import Row, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, newton
+from uhrwerk.core.motion.coordinate import counted
 
 #: weight of the pointer against the joints, and of standing still against the pointer
 PULL, REST = 3e-2, 1e-4
@@ -39,7 +40,7 @@ class Grip:
     def at(cls, m: Mechanism, pose: Array, values: dict[tuple[str, str], float] | None = None) -> Grip:
         """From a pose (L, 7) in metres; `values` are coordinates whose turns are already known."""
         grip = cls(m, m.scaled(pose))
-        grip.values = grip.measure(grip.pose)
+        grip.values = counted(m, grip.measure(grip.pose))
         grip.values |= {key: value for key, value in (values or {}).items() if key in grip.values}
         return grip
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uhrwerk.core.evaluate import Evaluation
 from uhrwerk.core.picture.shown import shown_unit
@@ -22,8 +24,9 @@ def coordinate_name(e: Evaluation, key: str) -> str:
     return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
 
 
-def lanes(e: Evaluation) -> list[dict[str, Any]]:
-    """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment."""
+def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None) -> list[dict[str, Any]]:
+    """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment. The points of the
+    latter are in `curves`, by requirement; without, their lanes are there and empty."""
     document = e.document
     assert e.mechanism is not None
     if e.motion is None or not e.motion.moving:
@@ -53,11 +56,11 @@ def lanes(e: Evaluation) -> list[dict[str, Any]]:
         })  # fmt: skip
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):
-        if len(v.curve):
-            unit = document.units.length
+        if v.drawn:
+            unit, curve = document.units.length, (curves or {}).get(i, ())
             out.insert(inputs, {
                 "kind": "requirement", "id": i, "name": v.name, "holds": v.holds, "time": v.time, "unit": unit,
-                "points": [[float(t), in_unit(float(d), "length", unit)] for t, d in v.curve],
+                "points": [[float(t), in_unit(float(d), "length", unit)] for t, d in curve],
                 "limit": in_unit(v.limit or 0.0, "length", unit) if v.kind == "clearance" else 0.0,
             })  # fmt: skip
     return out

@@ -147,16 +147,24 @@ def _tree(expression: str) -> Any:
 def quantity(text: str, known: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
     """The value of a formula as a pint quantity. FormulaError says in plain words what is wrong."""
     expression, names = _expression(text)
+    if not names:
+        return _constant(expression)
     known = known or {}
     missing = sorted(names - set(known))
     if missing:
         raise FormulaError(f"uses {missing[0]!r}, which is neither a parameter nor a unit")
-    scope: dict[str, Any] = {f"name_{n}": known[n] for n in names}
-    scope |= {f"name_{n}": v for n, v in CONSTANTS.items()}
-    scope |= {f"unit_{u}": ureg.Quantity(1.0, u) for u in set(WRITTEN.values())}
-    evaluator = simpleeval.SimpleEval(names=scope, functions=FUNCTIONS)
-    # simpleeval guards against long strings by len(), which a pint quantity answers wrongly; strings are refused above
-    evaluator.operators |= {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: _power}
+    return _evaluated(expression, {f"name_{n}": known[n] for n in names})
+
+
+@lru_cache(maxsize=8192)
+def _constant(expression: str) -> pint.Quantity:
+    """The value of an expression that uses no parameter."""
+    return _evaluated(expression, {})
+
+
+def _evaluated(expression: str, names: dict[str, pint.Quantity]) -> pint.Quantity:
+    evaluator = simpleeval.SimpleEval(names=_FIXED | names, functions=FUNCTIONS)
+    evaluator.operators = _OPERATORS
     try:
         result = ureg.Quantity(evaluator.eval(expression, previously_parsed=_tree(expression)))
         magnitude = float(result.to_base_units().magnitude)
@@ -185,14 +193,33 @@ def _power(base: Any, exponent: Any) -> Any:
     return base**exponent
 
 
+#: what every formula knows: units and constants
+_FIXED: dict[str, Any] = {f"name_{n}": v for n, v in CONSTANTS.items()} | {
+    f"unit_{u}": ureg.Quantity(1.0, u) for u in set(WRITTEN.values())
+}
+# simpleeval guards against long strings by len(), which a pint quantity answers wrongly; strings are refused above
+_OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: _power}
+
+
 def value(
     text: str, dimension: str, known: Mapping[str, pint.Quantity] | None = None, bare: str | None = None
 ) -> float:
     """The SI value of a formula in a field of `dimension`; a plain number takes the unit `bare`."""
-    q = quantity(text, known)
-    si, shown = DIMENSIONS[dimension]
+    if not _expression(text)[1]:
+        return _plain_value(text, dimension, bare)
+    return in_dimension(quantity(text, known), dimension, bare)
+
+
+@lru_cache(maxsize=8192)
+def _plain_value(text: str, dimension: str, bare: str | None) -> float:
+    return in_dimension(quantity(text), dimension, bare)
+
+
+def in_dimension(q: pint.Quantity, dimension: str, bare: str | None = None) -> float:
+    """The SI value of a quantity asked for in a dimension; a plain number takes the unit `bare`."""
+    shown = DIMENSIONS[dimension][1]
     if q.dimensionless and dimension != "number":
         q = ureg.Quantity(q.to("").magnitude, units.unit(shown if bare is None else bare))
-    if not q.check(ureg.Unit(si).dimensionality):
+    if q.dimensionality != units.dimensionality(dimension):
         raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is asked for")
-    return float(q.to(si).magnitude)
+    return float(q.to(units.si_unit(dimension)).magnitude)

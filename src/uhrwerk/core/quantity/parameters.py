@@ -39,6 +39,7 @@ class Scope:
 
     known: Mapping[str, pint.Quantity] = field(default_factory=dict)
     bare: Mapping[str, str] = field(default_factory=dict)
+    _found: dict[tuple[str, str], float] = field(default_factory=dict, repr=False, compare=False)
 
     @classmethod
     def of(cls, formulas: Mapping[str, str], bare: Mapping[str, str] | None = None) -> Scope:
@@ -54,4 +55,7 @@ class Scope:
 
     def value(self, text: str, dimension: str) -> float:
         """SI value of a formula in a field of `dimension`."""
-        return value(text, dimension, self.known, self.bare.get(dimension))
+        key = (text, dimension)
+        if key not in self._found:
+            self._found[key] = value(text, dimension, self.known, self.bare.get(dimension))
+        return self._found[key]

@@ -6,6 +6,9 @@ Conversion factors are exact by definition: inch and pound (International yard a
 
 from __future__ import annotations
 
+from functools import cache
+from typing import Any
+
 import pint
 
 _DEFINITIONS = """
@@ -58,14 +61,31 @@ DIMENSIONS = {
 _PINT_NAMES = {"mm/s": "mm / second", "g/cm^3": "gram / cm ** 3", "": "", **WRITTEN}
 
 
+@cache
 def unit(text: str) -> pint.Unit:
     """The registry's unit for a unit as shown, such as ``mm`` or ``g/cm^3``."""
     return ureg.Unit(_PINT_NAMES[text])
 
 
+@cache
+def si_unit(dimension: str) -> pint.Unit:
+    return ureg.Unit(DIMENSIONS[dimension][0])
+
+
+@cache
+def dimensionality(dimension: str) -> Any:
+    return si_unit(dimension).dimensionality
+
+
+@cache
+def _in_one(dimension: str, shown: str) -> float:
+    """How much one of the unit `shown` is in SI."""
+    return float(ureg.Quantity(1.0, unit(shown)).to(si_unit(dimension)).magnitude)
+
+
 def in_unit(si: float, dimension: str, shown: str) -> float:
     """An SI value of `dimension` in the unit `shown`."""
-    return float(ureg.Quantity(si, DIMENSIONS[dimension][0]).to(unit(shown)).magnitude)
+    return float(si) / _in_one(dimension, shown)
 
 
 def display(si: float, dimension: str, shown: str | None = None, digits: int | None = None) -> str:

@@ -27,10 +27,11 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.collections import HArray1_gp_Pnt
 from OCP.GC import GC_MakeArcOfCircle
-from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane
+from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane, GeomAbs_SurfaceOfExtrusion
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
+from OCP.IMeshTools import IMeshTools_Parameters
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
@@ -155,12 +156,46 @@ def _text(steps: list[Step]) -> str:
 
 def build(recipe: Recipe) -> Solid:
     """The solid of a recipe: bodies with triangles, faces and mass properties."""
-    return Solid({b["name"]: _body(b["name"], b["steps"], recipe["deviation"]) for b in recipe["bodies"]})
+    return Solid({b["name"]: _body(b["name"], b["steps"], recipe["deviation"], b["order"]) for b in recipe["bodies"]})
 
 
-def _body(name: str, steps: list[Step], deviation: float) -> Body:
+#: faces that are straight one way: between their edges they need no points
+_RULED = {GeomAbs_Plane, GeomAbs_Cylinder, GeomAbs_Cone, GeomAbs_SurfaceOfExtrusion}
+
+
+def _mesh(shape: Any, deviation: float) -> None:
+    """Triangles within `deviation` (m) of every face."""
+    how = IMeshTools_Parameters()
+    how.Deflection, how.Angle = deviation * MM, 0.25
+    if {BRepAdaptor_Surface(f).GetType() for f in _each(shape, TopAbs_FACE, TopoDS.Face)} <= _RULED:
+        how.InternalVerticesMode = how.ControlSurfaceDeflection = False
+        how.AngleInterior, how.DeflectionInterior = 3.0, 100.0
+    BRepMesh_IncrementalMesh(shape, how)
+
+
+def _strip(face: Any, mesh: Any, three: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Triangles of an extruded face from its two ends alone: the kernel divides it along its straight direction for nothing.
+    Left as they are where the ends do not match."""
+    if BRepAdaptor_Surface(face).GetType() != GeomAbs_SurfaceOfExtrusion or not mesh.HasUVNodes():
+        return three
+    uv = np.array([(p.X(), p.Y()) for p in (mesh.UVNode(i) for i in range(1, mesh.NbNodes() + 1))])
+    low, high = (np.flatnonzero(np.abs(uv[:, 1] - end) < 1e-9) for end in (uv[:, 1].min(), uv[:, 1].max()))
+    low, high = low[np.argsort(uv[low, 0])], high[np.argsort(uv[high, 0])]
+    if len(low) != len(high) or len(low) < 2 or np.abs(uv[low, 0] - uv[high, 0]).max() > 1e-9:
+        return three
+    a, b, c, d = low[:-1], low[1:], high[1:], high[:-1]
+    strip = np.concatenate([np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1)])
+
+    def turns(t: NDArray[np.int64]) -> float:
+        u, v = uv[t[:, 1]] - uv[t[:, 0]], uv[t[:, 2]] - uv[t[:, 0]]
+        return float((u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]).sum())
+
+    return strip if turns(strip) * turns(three) > 0 else strip[:, ::-1]
+
+
+def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     shape = _shape(_text(steps))
-    BRepMesh_IncrementalMesh(shape, deviation * MM, False, 0.25, False)
+    _mesh(shape, deviation)
     vertices: list[NDArray[np.float64]] = []
     triangles: list[NDArray[np.int64]] = []
     face_of: list[NDArray[np.int64]] = []
@@ -175,7 +210,7 @@ def _body(name: str, steps: list[Step], deviation: float) -> Body:
         at = [mesh.Node(i).Transformed(move) for i in range(1, mesh.NbNodes() + 1)]
         xyz = np.array([(p.X(), p.Y(), p.Z()) for p in at]) / MM
         three = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64)
-        three = three.reshape(-1, 3) - 1
+        three = _strip(face, mesh, three.reshape(-1, 3) - 1)
         if face.Orientation() == TopAbs_REVERSED:
             three = three[:, ::-1]
         faces.append(_face(face, xyz, three))
@@ -188,6 +223,8 @@ def _body(name: str, steps: list[Step], deviation: float) -> Body:
     welded = np.zeros((len(rough), 3))
     welded[index_of.ravel()] = np.concatenate(vertices)
     corners = index_of.ravel()[np.concatenate(triangles)]
+    used = np.unique(corners)
+    welded, corners = welded[used], np.searchsorted(used, corners)
     whole = (corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2]) & (corners[:, 2] != corners[:, 0])
     properties = GProp_GProps()
     BRepGProp.VolumeProperties_s(shape, properties)
@@ -202,6 +239,7 @@ def _body(name: str, steps: list[Step], deviation: float) -> Body:
         centroid=np.array([centre.X(), centre.Y(), centre.Z()]) / MM,
         inertia=np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5,
         deviation=deviation,
+        order=order,
     )
 
 

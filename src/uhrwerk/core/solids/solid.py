@@ -41,6 +41,7 @@ class Body:
     centroid: Array
     inertia: Array
     deviation: float
+    order: int = 1  # turned by a full turn over this about its z axis it is the same again
 
 
 @dataclass(frozen=True)

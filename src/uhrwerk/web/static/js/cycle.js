@@ -34,6 +34,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
     el("title", {}, label, l.name);
     label.addEventListener("click", () => onselect(path));
     const line = l.points.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join("");
+    if (!l.points.length) return;
     if (l.kind === "requirement") {
       el("path", { d: `${line}L${x(view.duration)} ${low}L${x(0)} ${low}Z`, fill: "#e3ead9" }, svg);
       if (fails) for (const run of below(l)) {

@@ -95,7 +95,15 @@ document.addEventListener("alpine:init", () => {
         if (first) stage.fit();
         window.Alpine.nextTick(() => this.redrawLanes());
         root.dataset.evaluated = String(wanted);
+        if (view.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, wanted);
       } catch (error) { this.explain(error); } finally { if (this.state.revision === wanted) this.busy = false; }
+    },
+    // distances over the cycle are drawn when the verdicts stand already
+    async fillLanes(at, wanted) {
+      const lanes = await json("GET", `${at}/lanes`);
+      if (this.state.revision !== wanted) return;
+      view.lanes = lanes;
+      this.redrawLanes();
     },
     compare(before, after) {
       if (!before.length) { this.changed = ""; return; }

@@ -1,0 +1,275 @@
+"""The course of one body against another over a cycle, told as simply as it is: at rest, turning about a fixed axis, in
+mesh, or any way.
+
+Each kind answers alike: `poses` (n, 7) of b in a at the middles of parts of its `cells`; `strays` (n, 3), how far along a's
+axes any point of boxes at `centre` (n, 3) with half `sides` (n, 3) in b's frame, turned by `turn` (n, 3, 3), gets from there
+within `half` of a cell; `error` of all that, for points so far from b's origin; `time` of a moment; a `key` to know it by.
+
+A search halves the course into cells and asks two things of each: the pose in its middle, and how far any point can be
+from there anywhere in the cell. For a body that turns about a fixed axis a cell is an angle, and the way of a point is
+its radius times half of that; what matters is the set of angles, however fast or often they are passed. For any other
+motion a cell is a part of an interval between two stations, on which the motion is a polynomial in time: a point at x
+strays from its place in the middle by at most |v| d + a d^2 / 2, where d is half the cell, v the velocity in the middle
+and a a bound on the acceleration over the interval, from the polynomials' control points (a polynomial lies within the
+hull of its Bernstein coefficients: Farin, Curves and Surfaces for CAGD, ch. 5). From memory.
+
+What the search then states holds for the interpolated motion. `error` is how far that may be from the true one.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+from math import comb
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.motion.track import along, quintic
+
+Index = NDArray[np.int64]
+
+#: poses, axes and angles closer than this are the same, m and rad: far above rounding, far below what is told apart
+SAME = 1e-9
+#: cells of a whole turn at first
+CELLS = 24
+
+
+def hashed(*what: Any) -> str:
+    digest = hashlib.sha256()
+    for one in what:
+        if isinstance(one, np.ndarray):
+            one = np.round(one / SAME).astype(np.int64).tobytes() + repr(one.shape).encode()
+        elif not isinstance(one, bytes):
+            one = repr(one).encode()
+        digest.update(one + b"|")
+    return digest.hexdigest()[:32]
+
+
+def swung(omega: Array, sides: Array) -> Array:
+    """(n, 3) bounds, along each axis, on the speed against its middle of any point of a box with half sides (n, 3) that
+    turns with `omega`: the largest that a cross product can be."""
+    w = np.abs(omega)
+    return w[..., [1, 2, 0]] * sides[..., [2, 0, 1]] + w[..., [2, 0, 1]] * sides[..., [1, 2, 0]]
+
+
+def rounded_up(error: float) -> float:
+    """An error as the power of ten above it, so that rounding does not make two courses out of one."""
+    return 0.0 if error <= 0 else float(10.0 ** np.ceil(np.log10(error)))
+
+
+@dataclass(frozen=True)
+class Resting:
+    """b does not move against a. Its one pose is (7,)."""
+
+    pose: Array
+    at: float = 0.0
+    basis: str = "they do not move against one another"
+    cells: int = 1
+    rests: bool = True
+
+    def poses(self, cell: Index, middle: Array) -> Array:
+        return np.repeat(self.pose[None], len(cell), axis=0)
+
+    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+        return np.zeros((len(cell), 3))
+
+    def error(self, reach: float) -> float:
+        return SAME
+
+    def key(self) -> str:
+        return hashed("resting", self.pose[:3], poses.matrix(self.pose[3:]))
+
+    def time(self, cell: int, middle: float) -> float:
+        return self.at
+
+
+@dataclass(frozen=True)
+class Posed:
+    """b stands in turn at each of some poses (n, 7); nothing is said of what lies between."""
+
+    many: Array
+    times: Array
+    basis: str
+    rests: bool = True
+
+    @property
+    def cells(self) -> int:
+        return len(self.many)
+
+    def poses(self, cell: Index, middle: Array) -> Array:
+        return self.many[cell]
+
+    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+        return np.zeros((len(cell), 3))
+
+    def error(self, reach: float) -> float:
+        return SAME
+
+    def key(self) -> str:
+        return hashed("posed", self.many[:, :3], poses.matrix(self.many[:, 3:]), self.basis)
+
+    def time(self, cell: int, middle: float) -> float:
+        return float(self.times[cell])
+
+
+@dataclass(frozen=True)
+class Turning:
+    """b turns about an axis that is fixed in a: from `pose` (7,) by angles from 0 to `span`, about `axis` through `foot`.
+
+    `angles` (n,) and `times` (n,) tell when each angle is reached; angles repeat with `period` where the bodies do.
+    """
+
+    pose: Array
+    axis: Array
+    foot: Array
+    span: float
+    period: float
+    times: Array
+    angles: Array
+    off: float = 0.0  # rad, of the angles
+    rests: bool = False
+
+    @property
+    def basis(self) -> str:
+        repeats = self.period < 2 * np.pi - SAME and self.span >= self.period - SAME
+        return "bounded over every angle that is passed" + (
+            ", one period of the teeth or copies known for all" if repeats else ""
+        )
+
+    @property
+    def cells(self) -> int:
+        return max(1, int(np.ceil(self.span / (2 * np.pi) * CELLS)))
+
+    @property
+    def axes(self) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+        """The axis, a point and a direction, in a's frame and in b's."""
+        back = poses.inverse(self.pose)
+        return (self.foot, self.axis), (poses.place(back, self.foot), poses.rotate(back[3:], self.axis))
+
+    def _angle(self, cell: Index, middle: Array) -> Array:
+        return (cell + middle) * (self.span / self.cells)
+
+    def poses(self, cell: Index, middle: Array) -> Array:
+        turn = poses.turned(self._angle(cell, middle)[:, None] * self.axis)
+        shift = self.foot + poses.rotate(turn, self.pose[:3] - self.foot)
+        return np.concatenate([shift, poses.multiply(turn, np.broadcast_to(self.pose[3:], turn.shape))], axis=1)
+
+    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+        off = poses.cross(self.axis, poses.place(self.pose, centre) - self.foot)
+        own = poses.rotate(poses.conjugate(self.pose[3:]), self.axis)
+        arm = np.linalg.norm(off, axis=1) + np.linalg.norm(swung(own, sides), axis=1)
+        across = np.sqrt(np.maximum(0.0, 1 - self.axis**2))  # nothing moves along the axis
+        return (arm * half * (self.span / self.cells))[:, None] * across
+
+    def error(self, reach: float) -> float:
+        return SAME + self.off * reach
+
+    def key(self) -> str:
+        turned = self.pose[:3], poses.matrix(self.pose[3:])
+        return hashed("turning", *turned, self.axis, self.foot, np.array([self.span]), self.off)
+
+    def time(self, cell: int, middle: float) -> float:
+        """The first moment at which this angle is passed, or one at which everything looks the same."""
+        wanted = float(self._angle(np.array([cell]), np.array([middle]))[0])
+        gap = np.round((self.angles - wanted) / self.period)
+        low, high = np.minimum(self.angles[:-1], self.angles[1:]), np.maximum(self.angles[:-1], self.angles[1:])
+        k = np.ceil((low - wanted) / self.period - 1e-9)
+        hits = np.flatnonzero(wanted + k * self.period <= high + 1e-9)
+        if not len(hits):
+            return float(self.times[int(np.argmin(np.abs(self.angles - wanted - gap * self.period)))])
+        at = int(hits[0])
+        span = self.angles[at + 1] - self.angles[at]
+        part = 0.0 if span == 0 else (wanted + k[at] * self.period - self.angles[at]) / span
+        return float(self.times[at] + np.clip(part, 0.0, 1.0) * (self.times[at + 1] - self.times[at]))
+
+
+def _to_bernstein(degree: int) -> Array:
+    return np.array(
+        [[comb(i, j) / comb(degree, j) if j <= i else 0.0 for j in range(degree + 1)] for i in range(degree + 1)]
+    )
+
+
+FOURTH, THIRD = _to_bernstein(4), _to_bernstein(3)
+
+
+class Moving:
+    """b moves any way against a: stations (K,) with the pose, twist and its derivative of b's frame in a's."""
+
+    rests = False
+
+    def __init__(self, times: Array, pose: Array, twist: Array, rate: Array, error: Array) -> None:
+        self.times, self.pose, self.twist, self.rate = times, pose, twist, rate
+        self._error = np.array([rounded_up(e) for e in error])  # (2,) m, rad
+        one = (pose[:, None], twist[:, None], rate[:, None])
+        first, last = (tuple(x[k : len(x) - 1 + k] for x in one) for k in (0, 1))
+        self.curve = quintic((first, last), np.diff(times))[:, :, 0]  # (K - 1, 6, 6), in fractions of an interval
+        powers = np.arange(6.0)
+        self.slope = self.curve[:, 1:] * powers[1:, None]  # (K - 1, 5, 6)
+        bend = self.slope[:, 1:] * powers[1:5, None]
+        first_hull = np.einsum("bp,kpi->kbi", FOURTH, self.slope)
+        second_hull = np.einsum("bp,kpi->kbi", THIRD, bend)
+        # bounds along each axis: on the angular velocity J(r) r' and on its derivative, J(r) r'' + J'(r) r'
+        turn, bend = np.abs(first_hull[..., 3:]).max(axis=1), np.abs(second_hull[..., 3:]).max(axis=1)
+        tilt = np.abs(poses.cross(first_hull[..., 3:], np.roll(first_hull[..., 3:], 1, axis=1))).max(axis=(1, 2))
+        loose = (tilt > 1e-15)[:, None]  # the axis turns: no direction is spared
+        most = np.linalg.norm(first_hull[..., 3:], axis=-1).max(axis=1)[:, None]
+        most_bend = np.linalg.norm(second_hull[..., 3:], axis=-1).max(axis=1)[:, None] + most**2
+        self._turn, self._bend = np.where(loose, most, turn), np.where(loose, most_bend, bend)
+        self._shift = np.abs(second_hull[..., :3]).max(axis=1)
+
+    @property
+    def basis(self) -> str:
+        return "bounded over the whole cycle, between frames too; the poses there are interpolated, and their error is estimated"
+
+    @property
+    def cells(self) -> int:
+        return len(self.times) - 1
+
+    def poses(self, cell: Index, middle: Array) -> Array:
+        return along(self.pose[cell][:, None], self.curve[cell][:, :, None], middle)[:, 0]
+
+    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+        x = middle[:, None]
+        slope, step = self.slope[cell], self.curve[cell]
+        rate, here = slope[:, 4], step[:, 5]
+        for power in (3, 2, 1, 0):
+            rate = rate * x + slope[:, power]
+        for power in (4, 3, 2, 1):
+            here = here * x + step[:, power]
+        here = here * x
+        r, dr = here[:, 3:], rate[:, 3:]
+        omega = _left_jacobian(r, dr)
+        arm = (turn @ centre[..., None])[..., 0]
+        wide = (np.abs(turn) @ sides[..., None])[..., 0]
+        speed = np.abs(rate[:, :3] + poses.cross(omega, arm)) + swung(omega, wide)
+        far = np.repeat((np.linalg.norm(centre, axis=1) + np.linalg.norm(sides, axis=1))[:, None], 3, axis=1)
+        most = self._shift[cell] + swung(self._bend[cell], far) + swung(self._turn[cell], swung(self._turn[cell], far))
+        x = half[:, None]
+        return np.asarray(speed * x + most * x**2 / 2)
+
+    def error(self, reach: float) -> float:
+        return SAME + float(self._error[0] + self._error[1] * reach)
+
+    def key(self) -> str:
+        turned = self.pose[:, :3], poses.matrix(self.pose[:, 3:])
+        return hashed("moving", self.times, *turned, self.twist * 1e-3, self._error.tolist())
+
+    def time(self, cell: int, middle: float) -> float:
+        return float(self.times[cell] + middle * (self.times[cell + 1] - self.times[cell]))
+
+
+def _left_jacobian(r: Array, v: Array) -> Array:
+    """J(r) v, (n, 3): the angular velocity of a rotation vector r that changes at the rate v."""
+    angle = np.linalg.norm(r, axis=1, keepdims=True)
+    small, t = angle < 1e-2, np.where(angle < 1e-2, 1.0, angle)
+    b = np.where(small, 0.5 - angle**2 / 24, (1 - np.cos(t)) / t**2)
+    c = np.where(small, 1 / 6 - angle**2 / 120, (t - np.sin(t)) / t**3)
+    rv = poses.cross(r, v)
+    return v + b * rv + c * poses.cross(r, rv)
+
+
+Course = Resting | Posed | Turning | Moving

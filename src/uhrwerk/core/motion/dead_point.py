@@ -1,0 +1,198 @@
+"""Dead points: where a drive can move the mechanism no further, found exactly and told in the designer's words.
+
+Time is no longer given but followed as an unknown along the curve of poses (pseudo-arclength continuation: Keller,
+Numerical solution of bifurcation and nonlinear eigenvalue problems, 1977). At a dead point the curve turns back in time;
+there the time has a largest value, which is found by halving. From memory.
+"""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+
+from uhrwerk.core.assembly import ANGLES, Mechanism
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.joints import axes
+from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.assembly.rows import KINDS, Rows
+from uhrwerk.core.assembly.solve import TOLERANCE, null_space
+from uhrwerk.core.motion.track import Station, station
+from uhrwerk.core.quantity import display
+
+#: length of a step along the curve, in reach and rad; steps at most
+STEP, STEPS = 0.02, 400
+#: the motion is followed until time runs this much slower than the links
+SLOW = 3e-3
+#: sine of the angle at which two links count as in line, and cosine at which they count as square
+IN_LINE = 2e-3
+
+
+class DeadPoint(Exception):
+    """Rows that can be followed no further than `time`, s."""
+
+    def __init__(self, time: float) -> None:
+        super().__init__(f"the rows can be followed no further than {time:.6g} s")
+        self.time = time
+
+
+@dataclass(frozen=True)
+class Fold:
+    """Where time turns back: when, the pose (L, 7) in reach, and the motion (L, 6) that goes on although time stands.
+    `turns` is False where the curve could not be followed to such a point."""
+
+    time: float
+    pose: Array
+    motion: Array
+    turns: bool
+
+
+class _Curve:
+    """Poses with their time, followed along their curve. Time is measured as the fastest driver's way."""
+
+    def __init__(self, rows: Rows) -> None:
+        self.rows, self.pace = rows, float(np.abs(rows.rate).max())
+
+    def tangent(self, pose: Array, time: float, before: Array) -> Array:
+        """(6 L + 1,) unit direction of the curve, the last entry that of time, nearest to the one before."""
+        _, j = self.rows.value(pose[None], np.array([time]))
+        whole = np.concatenate([self.rows.dense(j)[0][:, 6:], -self.rows.rate[:, None] / self.pace], axis=1)
+        null, _ = null_space(whole)
+        t = null @ (null.T @ before)
+        return t / max(float(np.linalg.norm(t)), 1e-300)
+
+    def step(self, pose: Array, time: float, along: Array, far: float) -> tuple[Array, float] | None:
+        """The point of the curve that lies `far` along a direction."""
+        pose, time = self._moved(pose, time, along * far)
+        for _ in range(12):
+            r, j = self.rows.value(pose[None], np.array([time]))
+            if np.abs(r).max() < 1e-13:
+                break
+            whole = np.concatenate([self.rows.dense(j)[0][:, 6:], -self.rows.rate[:, None] / self.pace], axis=1)
+            held = np.concatenate([whole, along[None]])
+            move = np.linalg.lstsq(held, np.concatenate([-r[0], [0.0]]), rcond=1e-10)[0]
+            pose, time = self._moved(pose, time, move)
+        r, _ = self.rows.value(pose[None], np.array([time]))
+        return (pose, time) if np.abs(r).max() < TOLERANCE else None
+
+    def _moved(self, pose: Array, time: float, move: Array) -> tuple[Array, float]:
+        step = np.concatenate([np.zeros((1, 6)), move[:-1].reshape(-1, 6)])
+        return poses.moved(pose, step), time + float(move[-1]) / self.pace
+
+
+def approach(rows: Rows, pose: Array, time: float) -> tuple[list[Station], Fold]:
+    """Stations on the way from a pose (L, 7) in reach to the dead point, and the dead point itself."""
+    curve = _Curve(rows)
+    forward = np.zeros(6 * (rows.links - 1) + 1)
+    forward[-1] = 1.0
+    tangent = curve.tangent(pose, time, forward)
+    on_the_way: list[Station] = []
+    here, far = (pose, time, tangent), STEP
+    for _ in range(STEPS):
+        found = curve.step(here[0], here[1], here[2], far)
+        if found is None:
+            far /= 2
+            if far < 1e-6:
+                break
+            continue
+        t = curve.tangent(*found, here[2])
+        if t[-1] <= 0:
+            return on_the_way, _halved(curve, here, far)
+        here = (*found, t)
+        if t[-1] > SLOW:
+            on_the_way.append(station(rows, found[0][None], found[1]))
+    return on_the_way, Fold(here[1], here[0], _whole(here[2], rows.links), False)
+
+
+def _halved(curve: _Curve, here: tuple[Array, float, Array], far: float) -> Fold:
+    """The point between `here` and `far` along it where time stands."""
+    low, high = 0.0, far
+    best = (*here[:2], here[2])
+    for _ in range(40):
+        middle = (low + high) / 2
+        found = curve.step(here[0], here[1], here[2], middle)
+        if found is None:
+            high = middle
+            continue
+        t = curve.tangent(*found, here[2])
+        best = (*found, t)
+        low, high = (middle, high) if t[-1] > 0 else (low, middle)
+    return Fold(best[1], best[0], _whole(best[2], curve.rows.links), True)
+
+
+def _whole(direction: Array, links: int) -> Array:
+    return np.concatenate([np.zeros((1, 6)), direction[:-1].reshape(links - 1, 6)])
+
+
+def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
+    """Where every driver stands at a moment: its path, with dimension and value in rad or m."""
+    out = {}
+    for row in m.drives:
+        angle, value = KINDS[row.kind].unit == "angle", row.wanted + row.rate * time
+        driver = m.document.drivers[row.owner.split(".")[1]]
+        held = m.held[driver.joint]
+        if held.kind == "screw" and driver.kind == "turning":
+            angle, value = True, value * 2 * np.pi / held.lead
+        out[row.owner] = ("angle" if angle else "length", float(value))
+    return out
+
+
+def dead_point_words(m: Mechanism, fold: Fold) -> str:
+    """The dead point in words: which driver, at which angle or travel, and which links are in line."""
+    unit = {"angle": "deg", "length": m.document.units.length}
+    where = " and ".join(
+        f"{m.names[i]} at {display(x, of, unit[of])}" for i, (of, x) in drivers_at(m, fold.time).items()
+    )
+    words = f"{where} ({fold.time:.4g} s) is at a dead point: the drive can move the mechanism no further"
+    if not fold.turns:
+        words = f"{where} ({fold.time:.4g} s) cannot be followed further: there the mechanism can go on in more than one way, or a link is at the end of its reach"
+    line = in_line(m, fold)
+    return words + (f"; {line}" if line else "") + ". The motion up to there is played and checked"
+
+
+def in_line(m: Mechanism, fold: Fold) -> str:
+    """Which two links are in line, or which one stands square to a slide, at a dead point; empty where neither is."""
+    found = []
+    at = fold.pose
+    nodes = []
+    for held in m.held.values():
+        frame = poses.compose(at[held.b], m.scaled(held.frame_b))
+        on = poses.compose(at[held.a], m.scaled(held.frame_a))
+        nodes.append((held, frame[:3], axes(on)))
+    driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
+    turning = [n for n in nodes if any(c in ANGLES for c in n[0].coordinates) and n[0].kind not in ("slot", "arc_slot")]
+    size = max(float(np.abs(fold.motion).max(initial=0.0)), 1e-300)
+
+    def moves(link: int) -> bool:
+        return float(np.abs(fold.motion[link]).max()) > 1e-3 * size
+
+    def name(link: int) -> str:
+        return m.document.placed[m.links[link].parts[0]].name
+
+    for middle, o, (_, _, z) in turning:
+        if middle.id in driven:
+            continue
+        for i, j in ((middle.a, middle.b), (middle.b, middle.a)):
+            for (one, p, _), (other, q, _) in itertools.product(nodes, turning):
+                if (
+                    one is middle
+                    or other is middle
+                    or one is other
+                    or i not in (one.a, one.b)
+                    or j not in (other.a, other.b)
+                ):
+                    continue
+                if {i, j} <= {one.a, one.b} or {i, j} <= {other.a, other.b} or not (moves(i) or moves(j)):
+                    continue
+                v = q - o - ((q - o) @ z) * z
+                if one.kind == "prismatic":
+                    u = axes(poses.compose(at[one.a], m.scaled(one.frame_a)))[2]
+                    if np.linalg.norm(v) > 1e-6 and abs(u @ v) < IN_LINE * np.linalg.norm(v):
+                        found.append(f"{name(j)} stands square to the slide of {name(i)}")
+                elif any(one is n[0] for n in turning):
+                    u = p - o - ((p - o) @ z) * z
+                    long = float(np.linalg.norm(u) * np.linalg.norm(v))
+                    if long > 1e-9 and np.linalg.norm(np.cross(u, v)) < IN_LINE * long and 0 not in (i, j):
+                        found.append(f"{' and '.join(sorted((name(i), name(j))))} are in line")
+    return found[0] if found else ""

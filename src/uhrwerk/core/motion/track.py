@@ -1,0 +1,244 @@
+"""The track of a mechanism through time: stations close enough that what lies between two of them is known.
+
+Anchors are found one after another: each is predicted from velocity and acceleration, corrected by Newton, and the step
+is halved where the correction leaves the predicted neighbourhood, so that the branch is kept. Then every interval is
+halved, all at once, until no link turns further in it than `TURN` and the corrected pose in its middle agrees with the
+interpolated one. Between stations each link follows a quintic through pose, velocity and acceleration at both ends
+(Hermite interpolation: de Boor, A Practical Guide to Splines, ch. 1); its error goes as the sixth power of the interval
+and is largest in the middle, where it is measured. From memory.
+
+How far apart stations lie follows the motion alone; the frames that are drawn have no part in it. A motion that comes
+back to where it began after whole turns of all its drivers repeats itself from there on and is tracked no further.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.assembly.rows import KINDS, Rows
+from uhrwerk.core.assembly.solve import TOLERANCE, newton, rates
+
+#: largest turn (rad) and way (in the mechanism's reach) of a link between two anchors, and between two stations
+ANCHOR, TURN = 0.7, 0.4
+#: how much farther an anchor may lie where the last one was foreseen exactly
+BOLDEST = 3.0
+#: the interpolated pose in the middle of two stations is off by no more, in reach and rad
+AGREE = 1e-9
+#: halvings of an anchor's interval at most
+HALVINGS = 14
+#: a step of less than this of the cycle, or of a driver's turn, gives up
+LEAST = 1e-6
+#: anchors at most: some hundreds of turns
+MOST = 5000
+#: poses closer than this are the same, in reach and rad
+SAME = 1e-8
+
+
+#: time, pose, velocity and acceleration; and those three of both ends of intervals
+Station = tuple[float, Array, Array, Array]
+Ends = tuple[tuple[Array, ...], tuple[Array, ...]]
+
+
+class TooLong(Exception):
+    """The cycle has more turns than can be followed, and nothing repeats; `reached` is how far it was followed, s."""
+
+    def __init__(self, reached: float) -> None:
+        super().__init__(f"followed for {reached:.4g} s")
+        self.reached = reached
+
+
+@dataclass(frozen=True)
+class Track:
+    """Stations: times (K,) s, pose (K, L, 7), velocity and acceleration (K, L, 6); error (K - 1, L, 2) between them,
+    in the unit of positions and in rad, estimated at twice what the corrected middle shows. With a `period` all repeats after
+    the last station; else the track ends there."""
+
+    times: Array
+    pose: Array
+    velocity: Array
+    acceleration: Array
+    error: Array
+    period: float | None = None
+
+    def scaled(self, size: float) -> Track:
+        """The same with positions in another unit."""
+        six, seven = np.array([size] * 3 + [1.0] * 3), np.array([size] * 3 + [1.0] * 4)
+        error = self.error * np.array([size, 1.0])
+        return Track(self.times, self.pose * seven, self.velocity * six, self.acceleration * six, error, self.period)
+
+    @cached_property
+    def curve(self) -> Array:
+        """(K - 1, 6, L, 6) coefficients of the quintics, for powers 0 to 5 of the fraction of an interval."""
+        sides = [(x[:-1], x[1:]) for x in (self.pose, self.velocity, self.acceleration)]
+        first, last = (tuple(side[k] for side in sides) for k in (0, 1))
+        return quintic((first, last), np.diff(self.times))
+
+    def folded(self, times: Array) -> Array:
+        """Times within the period."""
+        return np.asarray(times) if self.period is None else np.mod(times, self.period)
+
+    def located(self, times: Array) -> tuple[NDArray[np.int64], Array]:
+        """Interval (T,) and fraction of it (T,) of each moment."""
+        at = self.folded(times)
+        index = np.asarray(np.searchsorted(self.times, at, side="right") - 1, dtype=np.int64)
+        index = np.clip(index, 0, max(0, len(self.times) - 2))
+        step = np.diff(self.times)[index] if len(self.times) > 1 else np.ones(len(at))
+        return index, np.clip((at - self.times[index]) / step, 0.0, 1.0)
+
+    def at(self, times: Array, links: list[int] | None = None) -> Array:
+        """Poses (T, L, 7) at any times."""
+        chosen = slice(None) if links is None else links
+        if len(self.times) == 1:
+            return np.repeat(self.pose[:1, chosen], len(np.asarray(times)), axis=0)
+        index, s = self.located(times)
+        return along(self.pose[index][:, chosen], self.curve[index][:, :, chosen], s)
+
+
+def quintic(ends: Ends, steps: Array) -> Array:
+    """(K, 6, L, 6) coefficients of the motion (in the sense of `poses.moved`) from one station to another, `steps` (K,)
+    seconds later."""
+    (p, v, a), (q, w, b) = ends
+    h = steps[:, None, None]
+    far = poses.between(p, q)
+    v0, a0 = v * h, a * h * h
+    v1, a1 = _carried(far, w * h, b * h * h)
+    third = 10 * far - 6 * v0 - 4 * v1 - 1.5 * a0 + 0.5 * a1
+    fourth = -15 * far + 8 * v0 + 7 * v1 + 1.5 * a0 - a1
+    fifth = 6 * far - 3 * v0 - 3 * v1 - 0.5 * a0 + 0.5 * a1
+    return np.stack([np.zeros_like(far), v0, a0 / 2, third, fourth, fifth], axis=1)
+
+
+def _carried(far: Array, v: Array, a: Array) -> tuple[Array, Array]:
+    """Rates of a motion (..., 6) whose end has the twist v and its derivative a: the rotation vector's own rates follow
+    by the inverse of the left Jacobian of SO(3) and its derivative (Barfoot, State Estimation for Robotics, 7.1)."""
+    r, w, alpha = far[..., 3:], v[..., 3:], a[..., 3:]
+    angle = np.linalg.norm(r, axis=-1, keepdims=True)
+    small, t = angle < 0.2, np.where(angle < 0.2, 1.0, angle)
+    sq, cot = angle**2, 1 / np.tan(t / 2)
+    c = np.where(small, 1 / 12 + sq / 720 + sq**2 / 30240 + sq**3 / 1209600, (1 - t / 2 * cot) / t**2)
+    slope = np.where(  # dc / d(angle) over the angle
+        small,
+        1 / 360 + sq / 7560 + sq**2 / 201600,
+        (t / 4 / np.sin(t / 2) ** 2 - cot / 2) / t**3 - 2 * c / t**2,
+    )
+    cross = poses.cross
+    rw = cross(r, w)
+    rate = w - rw / 2 + c * cross(r, rw)
+    grown = slope * np.einsum("...i,...i->...", r, rate)[..., None]
+    second = alpha - cross(r, alpha) / 2 + c * cross(r, cross(r, alpha))
+    second += -cross(rate, w) / 2 + c * (cross(rate, rw) + cross(r, cross(rate, w))) + grown * cross(r, rw)
+    return np.concatenate([v[..., :3], rate], axis=-1), np.concatenate([a[..., :3], second], axis=-1)
+
+
+def along(start: Array, curve: Array, s: Array) -> Array:
+    """Poses (T, L, 7) at fractions s (T,) of intervals that begin at `start` (T, L, 7) and run along `curve`."""
+    x = s[:, None, None]
+    step = curve[:, 5]
+    for power in (4, 3, 2, 1, 0):
+        step = step * x + curve[:, power]
+    return poses.moved(start, step)
+
+
+def track(rows: Rows, start: Array, duration: float) -> tuple[Track, Array | None]:
+    """The track from an assembled pose `start` (L, 7), positions in reach, as long as the rows can be followed.
+
+    Where they cannot be followed to the end, the second answer is the pose (L, 7) at which the search gave up; the last
+    station is the last one known. TooLong where there are too many turns.
+    """
+    anchors, lost, period = _anchors(rows, start, duration)
+    times = np.array([a[0] for a in anchors])
+    pose, v, acc = (np.concatenate([a[k] for a in anchors]) for k in (1, 2, 3))
+    return refined(rows, Track(times, pose, v, acc, np.zeros((len(times) - 1, pose.shape[1], 2)), period)), lost
+
+
+def station(rows: Rows, pose: Array, time: float) -> tuple[float, Array, Array, Array]:
+    velocity, acceleration = rates(rows, pose)
+    return time, pose, velocity, acceleration
+
+
+def _anchors(rows: Rows, start: Array, duration: float) -> tuple[list[Station], Array | None, float | None]:
+    anchors = [station(rows, start[None], 0.0)]
+    whole = _whole_turns(rows)
+    step, turns, least, bold = duration, 1, LEAST * min(duration, whole or duration), 1.0
+    while anchors[-1][0] < duration * (1 - 1e-12):
+        t, pose, v, a = anchors[-1]
+        speed, gain = np.abs(v).max(initial=0.0), np.abs(a).max(initial=0.0)
+        far = ANCHOR * bold
+        largest = min(duration / 4, duration - t, far / max(speed, 1e-300), (far / max(gain, 1e-300)) ** 0.5)
+        ahead = turns * whole - t if whole else np.inf
+        h = min(step, largest, ahead)
+        while True:
+            if h < least and h < min(duration - t, ahead):
+                return anchors, pose[0], None
+            guess = poses.moved(pose, v * h + a * (h * h / 2))
+            found, left = newton(rows, guess, np.array([t + h]))
+            move = max(speed * h, gain * h * h / 2)
+            off = float(np.abs(poses.between(guess, found)).max())
+            if left[0] <= TOLERANCE and off <= 0.15 * move + 1e-9:
+                bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
+                break
+            h, bold = h / 2, 1.0
+        anchors.append(station(rows, found, t + h))
+        step = 2 * h
+        if whole and t + h >= turns * whole * (1 - 1e-12):
+            if _closed(rows, turns * whole) and np.abs(poses.between(start, found[0])).max() < SAME:
+                return anchors, None, turns * whole
+            turns += 1
+            step = duration
+        if len(anchors) > MOST:
+            raise TooLong(t + h)
+    return anchors, None, None
+
+
+def _whole_turns(rows: Rows) -> float | None:
+    """The time of one turn of the fastest driver, where all drivers turn at constant speed; else None."""
+    driven = [r for r in rows.rows if r.rate]
+    if not driven or any(KINDS[r.kind].unit != "angle" for r in driven):
+        return None
+    return float(2 * np.pi / max(abs(r.rate) for r in driven))
+
+
+def _closed(rows: Rows, time: float) -> bool:
+    """Whether every driver has made whole turns by then."""
+    turned = np.array([r.rate * time / (2 * np.pi) for r in rows.rows if r.rate])
+    return bool(np.abs(turned - np.round(turned)).max() < 1e-9)
+
+
+def refined(rows: Rows, t: Track) -> Track:
+    """The track with intervals halved until the middle of each agrees with what is interpolated there."""
+    times, pose, v, a = t.times, t.pose, t.velocity, t.acceleration
+    error = np.zeros((len(times) - 1, pose.shape[1], 2))
+    open_, depth = np.ones(len(times) - 1, dtype=bool), np.zeros(len(times) - 1, dtype=int)
+    while open_.any():
+        at = np.flatnonzero(open_)
+        h = times[at + 1] - times[at]
+        first, last = (tuple(x[at + k] for x in (pose, v, a)) for k in (0, 1))
+        guess = along(first[0], quintic((first, last), h), np.full(len(at), 0.5))
+        middle = times[at] + h / 2
+        found, left = newton(rows, guess, middle)
+        off = poses.between(guess, found)
+        miss = np.stack([np.linalg.norm(off[..., :3], axis=-1), np.linalg.norm(off[..., 3:], axis=-1)], axis=-1)
+        far = np.linalg.norm(poses.between(first[0], last[0])[..., 3:], axis=-1).max(axis=1, initial=0.0)
+        fast = np.linalg.norm(np.maximum(abs(first[1]), abs(last[1]))[..., 3:], axis=-1).max(axis=1, initial=0.0) * h
+        sound = left <= TOLERANCE
+        split = (miss.max(axis=(1, 2), initial=0.0) > AGREE) | (np.maximum(far, fast) > TURN)
+        error[at] = 2 * miss + 1e-13
+        split &= sound & (depth[at] < HALVINGS)
+        open_[at] = False
+        if split.any():
+            chosen = at[split]
+            vm, am = rates(rows, found[split])
+            times = np.insert(times, chosen + 1, middle[split])
+            pose, v, a = (np.insert(x, chosen + 1, y, axis=0) for x, y in ((pose, found[split]), (v, vm), (a, am)))
+            deeper = depth[chosen] + 1
+            depth[chosen], open_[chosen] = deeper, True
+            error = np.insert(error, chosen + 1, 0.0, axis=0)
+            depth = np.insert(depth, chosen + 1, deeper)
+            open_ = np.insert(open_, chosen + 1, True)
+    return Track(times, pose, v, a, error, t.period)
