@@ -37,6 +37,7 @@ from uhrwerk import Draft, LinkBar, Pin, SpurGear, write  # noqa: E402
 from uhrwerk.core.assembly import compile, solve  # noqa: E402
 from uhrwerk.core.assembly import pose as poses  # noqa: E402
 from uhrwerk.core.checks import Shape, Sweep  # noqa: E402
+from uhrwerk.core.checks.shape import MM  # noqa: E402
 from uhrwerk.core.evaluate import Evaluator  # noqa: E402
 from uhrwerk.core.motion import cycle  # noqa: E402
 from uhrwerk.demo.foil_tucker import foil_tucker  # noqa: E402

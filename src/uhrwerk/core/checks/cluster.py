@@ -39,7 +39,7 @@ class Clusters:
         self._middles = (self._lows + self._highs) / 2
         self._vertices, self._triangles, self._marks = vertices, triangles, marks
         self._members: list[Index] = []
-        self._objects: dict[int, Any] = {}
+        self._models: dict[int, Any] = {}
         self._lock = threading.RLock()
         self.count, room = 0, 64
         self.centre, self.half = np.zeros((room, 3)), np.zeros((room, 3))
@@ -95,16 +95,16 @@ class Clusters:
                 self.first[node] = first
 
     def model(self, node: int) -> Any:
-        """The distance library's object of a leaf's triangles, millimetres."""
-        if node not in self._objects:
+        """The distance library's model of a leaf's triangles, millimetres. Both sides of a search may use the same one."""
+        if node not in self._models:
             own = self._triangles[self._members[node]]
             used, index = np.unique(own, return_inverse=True)
             model = fcl.BVHModel()
             model.beginModel(len(used), len(own))
             model.addSubModel(self._vertices[used] * MM, index.reshape(-1, 3))
             model.endModel()
-            self._objects[node] = fcl.CollisionObject(model)
-        return self._objects[node]
+            self._models[node] = model
+        return self._models[node]
 
 
 def rings(corners: Array, foot: Array, direction: Array) -> Array:

@@ -72,6 +72,22 @@ class _Items:
         return _Items(*ints, *floats)
 
 
+class _Leaves:
+    """The distance library's objects of leaves, as one search moves them."""
+
+    def __init__(self, clusters: Clusters) -> None:
+        self.clusters = clusters
+        self.objects: dict[int, Any] = {}
+
+    def at(self, node: int, pose: Array | None = None) -> Any:
+        """A leaf, posed (7,) in a's frame if that is given."""
+        if node not in self.objects:
+            self.objects[node] = fcl.CollisionObject(self.clusters.model(node))
+        if pose is not None:
+            self.objects[node].setTransform(fcl.Transform(pose[3:], pose[:3] * MM))
+        return self.objects[node]
+
+
 class _Search:
     def __init__(self, a: Clusters, b: Clusters, course: Course, fine: float, enough: float) -> None:
         self.a, self.b, self.course, self.fine, self.enough = a, b, course, fine, enough
@@ -79,6 +95,7 @@ class _Search:
         self.where: tuple[int, float, Array, Any] = (0, 0.5, course.poses(np.zeros(1, int), np.full(1, 0.5))[0], None)
         self.ringed = isinstance(course, Turning)
         self.whole = not (a.marked and b.marked)  # else a box may hold what is left out, and tells no upper bound
+        self.still, self.moved = _Leaves(a), _Leaves(b)
         self._request = fcl.DistanceRequest(enable_nearest_points=True)
 
     @property
@@ -113,8 +130,7 @@ class _Search:
         for n in leaf[np.argsort(items.low[leaf])].tolist():
             if items.low[n] >= self.bar:
                 break
-            one, other = self.a.model(int(items.a[n])), self.b.model(int(items.b[n]))
-            other.setTransform(fcl.Transform(at[n, 3:], at[n, :3] * MM))
+            one, other = self.still.at(int(items.a[n])), self.moved.at(int(items.b[n]), at[n])
             result = fcl.DistanceResult()
             d = max(0.0, float(fcl.distance(one, other, self._request, result))) / MM
             self.measured += 1
@@ -193,7 +209,7 @@ def profile(a: Clusters, b: Clusters, at: Array, fine: float) -> Array:
     ia, ib, of = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.arange(n)
     low, best, ceiling = np.zeros(n), np.full(n, np.inf), np.full(n, np.inf)
     turn = poses.matrix(at[:, 3:])
-    request = fcl.DistanceRequest()
+    request, still, moved = fcl.DistanceRequest(), _Leaves(a), _Leaves(b)
     while len(ia):
         box, above = apart(a, ia, b, ib, turn[of], at[of, :3])
         low = np.maximum(low, box)
@@ -202,9 +218,8 @@ def profile(a: Clusters, b: Clusters, at: Array, fine: float) -> Array:
         for k in np.flatnonzero(leaf)[np.argsort(low[leaf])].tolist():
             pose = of[k]
             if low[k] < best[pose] - fine:
-                other = b.model(int(ib[k]))
-                other.setTransform(fcl.Transform(at[pose, 3:], at[pose, :3] * MM))
-                d = fcl.distance(a.model(int(ia[k])), other, request, fcl.DistanceResult())
+                one, other = still.at(int(ia[k])), moved.at(int(ib[k]), at[pose])
+                d = fcl.distance(one, other, request, fcl.DistanceResult())
                 best[pose] = min(best[pose], max(0.0, float(d)) / MM)
         go = ~leaf & (low < np.minimum(best[of] - fine, ceiling[of]))
         ia, ib, of, low = ia[go], ib[go], of[go], low[go]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal, get_args
 
@@ -207,6 +208,11 @@ class Document(Model):
     def scope(self) -> Scope:
         """Parameters with their values; a bare number takes the document's unit of its dimension."""
         return self._scope
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Document:
+        copy = super().model_copy(update=update, deep=deep)
+        copy.__dict__.pop("_scope", None)  # a copy may have other parameters
+        return copy
 
     @cached_property
     def _scope(self) -> Scope:

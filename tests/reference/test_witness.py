@@ -1,0 +1,58 @@
+"""No verdict that could be wrong: random mechanisms, speeds, turns and frames against a dense witness of closed forms.
+
+Each case is placed 10,000 times by its closed form and measured by formulas of the plane (tests/witness.py). "Holds" must
+never be said where the witness fails, and no value may lie outside its ±. Cases and seed are printed.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.witness import KINDS, WIDTH, segments_apart
+from uhrwerk.core.evaluate import EXACT, Evaluator
+
+SEED, CASES = 7, 2000
+PARTS = 8
+
+
+def test_the_witness_measures_as_shapely_does() -> None:
+    random = np.random.default_rng(3)
+    ends = random.normal(size=(4, 500)) + 1j * random.normal(size=(4, 500))
+    found = segments_apart(*ends)
+    for k in range(500):
+        one, other = (shapely.LineString([(p.real, p.imag) for p in ends[i : i + 2, k]]) for i in (0, 2))
+        assert found[k] == pytest.approx(one.distance(other), abs=1e-12)
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_no_verdict_holds_where_the_witness_fails(evaluator: Evaluator, part: int) -> None:
+    random = np.random.default_rng([SEED, part])
+    told = {True: 0, False: 0, None: 0}
+    wrong = []
+    for k in range(CASES // PARTS):
+        case = KINDS[k % len(KINDS)](random)
+        result = evaluator.evaluate(case.document)
+        apart, gap = result.verdicts["apart"], result.verdicts["gap"]
+        truth = case.smallest()
+        told[gap.holds] += 1
+        about = f"case {k} of part {part}, seed {SEED}: {case.words}: witness {truth * 1e3:.5f} mm, limit {case.limit * 1e3:.5f} mm; {gap.words} ± {gap.error * 1e3:.5f} mm; {apart.words}"
+        if gap.holds and truth < case.limit - EXACT:
+            wrong.append(f"the clearance holds: {about}")
+        if apart.holds and truth < -5e-6:
+            wrong.append(f"nothing overlaps: {about}")
+        if gap.holds is False and truth > case.limit + gap.error + EXACT:
+            wrong.append(f"the clearance fails: {about}")
+        if apart.holds is False and truth > 0:
+            wrong.append(f"something overlaps: {about}")
+        if gap.value is not None and truth > 0 and abs(gap.value - truth) > gap.error + 1e-9:
+            wrong.append(f"the value lies outside its error: {about}")
+        if gap.value is not None and gap.value < 0 and truth > 0:
+            wrong.append(f"overlap where there is none: {about}")
+    print(f"part {part} of {PARTS}, seed {SEED}: {CASES // PARTS} cases, {told}, {len(wrong)} wrong")
+    assert not wrong, "\n".join(wrong[:8])
+    assert told[True] > 20
+    assert told[False] > 20
+    assert told[None] < CASES // PARTS / 10
+    assert WIDTH > 0
