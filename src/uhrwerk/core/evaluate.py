@@ -29,6 +29,7 @@ from uhrwerk.core.assembly import (
     compile,
     contradiction_words,
     mobility,
+    mounting,
     solve,
 )
 from uhrwerk.core.assembly import pose as poses
@@ -256,11 +257,13 @@ class Evaluator:
 
         motion = self._motions.get(_hash(equations, duration, document.cycle.frames), moved)
         if isinstance(motion, TooLong):
+            out.problems += mounting(m, pose[None])
             out.problems.append(Problem("cycle.duration", _too_long(out, duration, motion)))
             return
         out.motion = motion
         out.coordinates = coordinates(m, motion)
         out.sweep = Sweep(motion)
+        out.problems += mounting(m, motion.track.pose)
         if motion.stop is not None:
             out.problems.append(Problem(next(iter(document.drivers), "drivers"), dead_point_words(m, motion.stop)))
         out.problems += _beyond_limits(out)

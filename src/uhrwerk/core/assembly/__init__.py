@@ -3,10 +3,11 @@
 from uhrwerk.core.assembly.assembly import Mechanism, Problem, compile, start_pose, teeth_of
 from uhrwerk.core.assembly.joints import ANGLES, Held, coordinate_row
 from uhrwerk.core.assembly.mobility import Freedom, Mobility, mobility
+from uhrwerk.core.assembly.mounting import mounting
 from uhrwerk.core.assembly.settle import settled
 from uhrwerk.core.assembly.solution import NotSolvable, contradiction_words, other_modes, solve
 
 __all__ = [
-    "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "contradiction_words", "coordinate_row", "mobility", "other_modes",
+    "ANGLES", "Freedom", "Held", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "contradiction_words", "coordinate_row", "mobility", "mounting", "other_modes",
     "settled", "solve", "start_pose", "teeth_of",
 ]  # fmt: skip

@@ -118,10 +118,16 @@ def datum_frame(datum: Datum) -> Array:
 
 
 def _joint_shift(joint: SimpleNamespace) -> Array:
-    """Where b's datum frame wants to be in a's: moved along the axis, flipped over x, turned about the axis."""
+    """Where a's datum frame is taken for the joint: moved along its axis, turned about it."""
     turn = poses.turned(np.array([0.0, 0.0, getattr(joint, "turn", 0.0)]))
-    flip = np.array([0.0, 1, 0, 0]) if joint.flip else IDENTITY[3:]
-    return np.concatenate([[0.0, 0.0, joint.offset], poses.multiply(turn, flip)])
+    return np.concatenate([[0.0, 0.0, joint.offset], turn])
+
+
+def _flipped(joint: SimpleNamespace, frame: Array) -> Array:
+    """b's datum frame, turned over about its x if asked. It is b that is turned over: coordinates count along and about
+    the axis of a, whether flipped or not."""
+    over = np.concatenate([np.zeros(3), [0.0, 1, 0, 0]])
+    return poses.compose(frame, over) if joint.flip else frame
 
 
 def compile(stated: Document) -> Mechanism:
@@ -164,7 +170,7 @@ def compile(stated: Document) -> Mechanism:
             n = numbers(joint, scope)
             stated_joints[i] = n
             here, there = (datum_frame(datums[at.placed][at.datum]) for at in (joint.a, joint.b))
-            ends[i] = poses.compose(here, _joint_shift(n)), there
+            ends[i] = poses.compose(here, _joint_shift(n)), _flipped(n, there)
 
     links, link_of, clash = _links(document, stated_joints, ends, absent, written.starts)
     problems += clash

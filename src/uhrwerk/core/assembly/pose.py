@@ -15,10 +15,12 @@ IDENTITY = np.array([0.0, 0, 0, 1, 0, 0, 0])
 
 def cross(a: Array, b: Array) -> Array:
     """Cross product over the last axis; several times faster than numpy's on small stacks."""
-    out = np.empty(np.broadcast_shapes(a.shape, b.shape))
-    out[..., 0] = a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1]
-    out[..., 1] = a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2]
-    out[..., 2] = a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
+    out = np.empty(np.broadcast(a, b).shape)
+    x, y, z = a[..., 0], a[..., 1], a[..., 2]
+    u, v, w = b[..., 0], b[..., 1], b[..., 2]
+    out[..., 0] = y * w - z * v
+    out[..., 1] = z * u - x * w
+    out[..., 2] = x * v - y * u
     return out
 
 

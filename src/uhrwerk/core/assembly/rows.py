@@ -33,7 +33,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.assembly import jet
 from uhrwerk.core.assembly.blocks import Plan
 from uhrwerk.core.assembly.jet import Jet
-from uhrwerk.core.assembly.pose import cross, rotate
+from uhrwerk.core.assembly.pose import cross, matrix
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -247,16 +247,17 @@ class Rows:
         return len(self.rows)
 
     def _leaves(
-        self, group: tuple[str, Index, list[Array], list[Array]], pose: Array, twist: Array | None
+        self, group: tuple[str, Index, list[Array], list[Array]], pose: Array, turn: Array, twist: Array | None
     ) -> list[Jet]:
-        """The group's vectors as jets: seeded with unit velocities of its links (twist None), or with twists (P, L, 6)."""
+        """The group's vectors as jets: seeded with unit velocities of its links (twist None), or with twists (P, L, 6).
+        `turn` (P, L, 3, 3) are the poses' rotations."""
         kind, index, local, _ = group
         out = []
         seeds = 6 * (1 + max("abc".index(mark[0]) for mark in KINDS[kind].vectors.split()))
         for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
             side = "abc".index(mark[0])
             body, is_point = self.touched[index, side], mark[1] == "p"
-            turned = rotate(pose[:, body, 3:], vector)
+            turned = _turned(turn, body, vector)
             value = turned + pose[:, body, :3] if is_point else turned
             if twist is None:
                 d = np.zeros((seeds, *turned.shape))
@@ -279,13 +280,14 @@ class Rows:
         stack = len(pose)
         r = np.zeros((stack, len(self)))
         j = np.zeros((stack, len(self), self.sides, 6))
+        turn = matrix(pose[..., 3:])
         for group in self.groups:
             kind, index, local, sizes = group
             if kind in _WRITTEN_OUT:
                 a, b = self.touched[index, 0], self.touched[index, 1]
-                r[:, index], j[:, index, 0], j[:, index, 1] = _WRITTEN_OUT[kind](pose, a, b, local)
+                r[:, index], j[:, index, 0], j[:, index, 1] = _WRITTEN_OUT[kind](pose, turn, a, b, local)
                 continue
-            found = KINDS[kind].value(self._leaves(group, pose, None), sizes)
+            found = KINDS[kind].value(self._leaves(group, pose, turn, None), sizes)
             r[:, index] = found.v
             for side in range(len(found.d) // 6):
                 j[:, index, side] = found.d[6 * side : 6 * side + 6].transpose(1, 2, 0)
@@ -306,8 +308,14 @@ class Rows:
     def second(self, pose: Array, twist: Array) -> Array:
         """(P, m) the part of the residuals' second derivative that velocities alone cause."""
         out = np.zeros((len(pose), len(self)))
+        turn = matrix(pose[..., 3:])
         for group in self.groups:
-            dd = KINDS[group[0]].value(self._leaves(group, pose, twist), group[3]).dd
+            kind, index, local, _ = group
+            if kind in _SECOND:
+                a, b = self.touched[index, 0], self.touched[index, 1]
+                out[:, index] = _SECOND[kind](pose, turn, twist, a, b, local)
+                continue
+            dd = KINDS[kind].value(self._leaves(group, pose, turn, twist), group[3]).dd
             assert dd is not None
             out[:, group[1]] = dd
         return out
@@ -323,24 +331,57 @@ class Rows:
         return Plan(self.links, self.touched)
 
 
-def _point_written_out(pose: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
-    """Value and derivatives of point rows. Nearly all rows are of this kind or square: these two are written out."""
-    q_a = pose[:, a, 3:]
-    s_a, u, s_b = rotate(q_a, local[0]), rotate(q_a, local[1]), rotate(pose[:, b, 3:], local[2])
+def _turned(turn: Array, body: Index, vector: Array) -> Array:
+    """(P, n, 3) vectors (n, 3) of links `body` (n,), turned as those are."""
+    return np.asarray((turn[:, body] @ vector[:, :, None])[..., 0])
+
+
+def _dot(u: Array, v: Array) -> Array:
+    return np.asarray((u * v).sum(axis=-1))
+
+
+# Nearly all rows are of these kinds: their derivatives are written out.
+
+
+def _point_written_out(pose: Array, turn: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
+    """Value and derivatives of point rows."""
+    s_a, u, s_b = _turned(turn, a, local[0]), _turned(turn, a, local[1]), _turned(turn, b, local[2])
     d = pose[:, b, :3] + s_b - pose[:, a, :3] - s_a
     j_a = np.concatenate([-u, cross(u, s_a + d)], axis=-1)
-    return np.einsum("pmi,pmi->pm", d, u), j_a, np.concatenate([u, cross(s_b, u)], axis=-1)
+    return _dot(d, u), j_a, np.concatenate([u, cross(s_b, u)], axis=-1)
 
 
-def _square_written_out(pose: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
-    u, v = rotate(pose[:, a, 3:], local[0]), rotate(pose[:, b, 3:], local[1])
-    spin = cross(u, v)
-    still = np.zeros_like(spin)
-    return (
-        np.einsum("pmi,pmi->pm", u, v),
-        np.concatenate([still, spin], axis=-1),
-        np.concatenate([still, -spin], axis=-1),
-    )
+def _square_written_out(pose: Array, turn: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
+    u, v = _turned(turn, a, local[0]), _turned(turn, b, local[1])
+    both = np.zeros((*u.shape[:-1], 6))
+    both[..., 3:] = cross(u, v)
+    return _dot(u, v), both, -both
 
 
-_WRITTEN_OUT = {"point": _point_written_out, "square": _square_written_out}
+def _turn_written_out(pose: Array, turn: Array, a: Index, b: Index, local: list[Array]) -> tuple[Array, Array, Array]:
+    x, y, v = _turned(turn, a, local[0]), _turned(turn, a, local[1]), _turned(turn, b, local[2])
+    c, s = _dot(x, v), _dot(y, v)
+    both = np.zeros((*x.shape[:-1], 6))
+    size = np.maximum(c * c + s * s, 1e-300)[..., None]
+    both[..., 3:] = (c[..., None] * cross(y, v) - s[..., None] * cross(x, v)) / size
+    return np.arctan2(s, c), both, -both
+
+
+def _point_second(pose: Array, turn: Array, twist: Array, a: Index, b: Index, local: list[Array]) -> Array:
+    s_a, u, s_b = _turned(turn, a, local[0]), _turned(turn, a, local[1]), _turned(turn, b, local[2])
+    w_a, w_b = twist[:, a, 3:], twist[:, b, 3:]
+    v_a, v_b, du = cross(w_a, s_a), cross(w_b, s_b), cross(w_a, u)
+    d = pose[:, b, :3] + s_b - pose[:, a, :3] - s_a
+    dd = twist[:, b, :3] + v_b - twist[:, a, :3] - v_a
+    return _dot(cross(w_b, v_b) - cross(w_a, v_a), u) + 2 * _dot(dd, du) + _dot(d, cross(w_a, du))
+
+
+def _square_second(pose: Array, turn: Array, twist: Array, a: Index, b: Index, local: list[Array]) -> Array:
+    u, v = _turned(turn, a, local[0]), _turned(turn, b, local[1])
+    w_a, w_b = twist[:, a, 3:], twist[:, b, 3:]
+    du, dv = cross(w_a, u), cross(w_b, v)
+    return _dot(cross(w_a, du), v) + 2 * _dot(du, dv) + _dot(u, cross(w_b, dv))
+
+
+_WRITTEN_OUT = {"point": _point_written_out, "square": _square_written_out, "turn": _turn_written_out}
+_SECOND = {"point": _point_second, "square": _square_second}

@@ -26,22 +26,32 @@ STACK = 120
 
 def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
     """Poses (P, L, 7) from nearby guesses, and the largest residual (P,) that is left at each."""
+    pose, worst, _ = corrected(rows, guess, time, rounds)
+    return pose, worst
+
+
+def corrected(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array]:
+    """The same, with the Jacobian (P, m, S, 6) there."""
     if len(guess) > STACK:
         parts = [
-            newton(rows, guess[at : at + STACK], time[at : at + STACK], rounds) for at in range(0, len(guess), STACK)
+            corrected(rows, guess[at : at + STACK], time[at : at + STACK], rounds) for at in range(0, len(guess), STACK)
         ]
-        return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
+        return (
+            np.concatenate([p[0] for p in parts]),
+            np.concatenate([p[1] for p in parts]),
+            np.concatenate([p[2] for p in parts]),
+        )
     pose = guess
     left = np.full(len(guess), np.inf)
+    r, j = rows.value(pose, time)
     for _ in range(rounds):
-        r, j = rows.value(pose, time)
         worst = np.abs(r).max(axis=1, initial=0.0)
         if np.all((worst < 1e-13) | (worst >= 0.5 * left)) and np.all(worst < TOLERANCE):
-            return pose, worst
+            break
         left = worst
         pose = moved(pose, Factors(rows.plan, j).least_squares(-r))
-    r, _ = rows.value(pose, time)
-    return pose, np.abs(r).max(axis=1, initial=0.0)
+        r, j = rows.value(pose, time)
+    return pose, np.abs(r).max(axis=1, initial=0.0), j
 
 
 def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> tuple[Array, float]:
@@ -77,15 +87,19 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
     return final[0], float(worst[0])
 
 
-def rates(rows: Rows, pose: Array) -> tuple[Array, Array]:
-    """Velocities and accelerations (P, L, 6) of all links, by differentiating the equations once and twice."""
+def rates(rows: Rows, pose: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
+    """Velocities and accelerations (P, L, 6) of all links, by differentiating the equations once and twice. The Jacobian
+    (P, m, S, 6) at the poses may be given where it is known."""
     if len(pose) > STACK:
-        parts = [rates(rows, pose[at : at + STACK]) for at in range(0, len(pose), STACK)]
+        parts = [
+            rates(rows, pose[at : at + STACK], None if jacobian is None else jacobian[at : at + STACK])
+            for at in range(0, len(pose), STACK)
+        ]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
-    _, j = rows.value(pose, np.zeros(len(pose)))
+    j = rows.value(pose, np.zeros(len(pose)))[1] if jacobian is None else jacobian
     factors = Factors(rows.plan, j)
     velocity = factors.least_squares(np.broadcast_to(rows.rate, j.shape[:2]), refine=2)
-    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=1)
+    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=2)
 
 
 def null_space(jacobian: Array) -> tuple[Array, int]:

@@ -29,7 +29,7 @@ FLANKS = 4e-6
 #: phases of one tooth pitch at which gears in mesh are looked at
 PHASES = 48
 #: moments at which an overlap is sought to be deepest, before the deepest is closed in on
-MOMENTS = 32
+MOMENTS = 12
 
 
 @dataclass(frozen=True)

@@ -21,6 +21,9 @@ class At(Model):
 
 
 class _Joint(Model):
+    """Travel counts along the axis of a, angles about it (right hand), from where both datum frames coincide after a's was
+    moved by `offset`. `flip` turns b over about the x of its datum; what is counted stays the same."""
+
     name: Name
     a: At
     b: At

@@ -19,7 +19,7 @@ from uhrwerk.core.elements import (
     spur_gear,
     stepped_shaft,
 )
-from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, normal_backlash
+from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, normal_backlash, tip_reaches_below
 
 ELEMENTS: dict[str, ModuleType] = {
     "frame_plate": frame_plate, "spur_gear": spur_gear, "ring_gear": ring_gear, "rack": rack, "carrier": carrier,
@@ -33,4 +33,4 @@ def of(sizes: SimpleNamespace) -> ModuleType:
     return ELEMENTS[sizes.kind]
 
 
-__all__ = ["ELEMENTS", "Tooth", "centre_distance", "contact_ratio", "normal_backlash", "of", "spur_gear"]
+__all__ = ["ELEMENTS", "Tooth", "centre_distance", "contact_ratio", "normal_backlash", "of", "ring_gear", "spur_gear", "tip_reaches_below"]

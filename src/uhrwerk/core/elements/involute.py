@@ -196,11 +196,33 @@ def normal_backlash(a: Tooth, b: Tooth, centres: float) -> float:
     return (pitch - 2 * ra * a.half_angle(ra) - 2 * rb * b.half_angle(rb)) * cos(angle)
 
 
+def line_of_action(a: Tooth, b: Tooth, centres: float) -> tuple[float, float]:
+    """From where to where flanks touch along the line of action, m from the foot of a's base circle on it.
+
+    Contact ends at both tip circles, and at both form circles, where the involute of an undercut or rounded root ends.
+    """
+    whole = centres * sin(working_angle(a, b, centres))
+
+    def reach(g: Tooth, radius: float) -> float:
+        return sqrt(max(0.0, radius**2 - g.base_radius**2))
+
+    start = max(reach(a, a.form_radius), whole - reach(b, b.tip_radius))
+    end = min(reach(a, a.tip_radius), whole - reach(b, b.form_radius))
+    return start, end
+
+
 def contact_ratio(a: Tooth, b: Tooth, centres: float) -> float:
-    """Transverse contact ratio: the length of action over the base pitch."""
-    angle = working_angle(a, b, centres)
-    action = sum(sqrt(max(0.0, g.tip_radius**2 - g.base_radius**2)) for g in (a, b)) - centres * sin(angle)
-    return action / (pi * a.module * cos(a.alpha))
+    """Transverse contact ratio: the length of action that both flanks have, over the base pitch (ISO 21771-1)."""
+    start, end = line_of_action(a, b, centres)
+    return max(0.0, end - start) / (pi * a.module * cos(a.alpha))
 
 
-__all__ = ["Tooth", "centre_distance", "contact_ratio", "inv", "normal_backlash", "working_angle"]
+def tip_reaches_below(a: Tooth, b: Tooth, centres: float) -> bool:
+    """Whether b's tips reach a's flanks below the form circle, where there is no involute: interference of the tip."""
+    whole = centres * sin(working_angle(a, b, centres))
+    return whole - sqrt(max(0.0, b.tip_radius**2 - b.base_radius**2)) < sqrt(max(0.0, a.form_radius**2 - a.base_radius**2)) - 1e-9
+
+
+__all__ = [
+    "Tooth", "centre_distance", "contact_ratio", "inv", "line_of_action", "normal_backlash", "tip_reaches_below", "working_angle",
+]  # fmt: skip

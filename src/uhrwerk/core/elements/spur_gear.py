@@ -53,6 +53,7 @@ def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
         ("Base diameter", 2 * t.base_radius, "length"),
         ("Tip diameter", 2 * t.tip_radius, "length"),
         ("Root diameter", 2 * t.root_circle, "length"),
+        ("Form diameter", 2 * t.form_radius, "length"),
         ("Tooth thickness", t.thickness, "length"),
         ("Undercut", "yes: raise teeth or profile shift" if t.undercut else "none", "text"),
     ]

@@ -10,7 +10,7 @@ import numpy as np
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, newton, rates
+from uhrwerk.core.assembly.solve import TOLERANCE, corrected, rates
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
 from uhrwerk.core.motion.track import TooLong, Track, refined, track
 
@@ -61,10 +61,10 @@ def follow(rows: Rows, start: Array, duration: float, times: Array) -> tuple[Arr
 
 def frames(rows: Rows, t: Track, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities and accelerations (F, ...) at moments of a track, solved anew to full accuracy."""
-    found, left = newton(rows, t.at(times), t.folded(times))
+    found, left, jacobian = corrected(rows, t.at(times), t.folded(times))
     if left.max(initial=0.0) > TOLERANCE:
         raise DeadPoint(float(times[int(np.argmax(left))]))
-    return found, *rates(rows, found), float(left.max(initial=0.0))
+    return found, *rates(rows, found, jacobian), float(left.max(initial=0.0))
 
 
 def cycle(m: Mechanism, start: Array, duration: float, count: int) -> Motion:

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import KINDS, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, newton, rates
+from uhrwerk.core.assembly.solve import TOLERANCE, corrected, rates
 
 #: largest turn (rad) and way (in the mechanism's reach) of a link between two anchors, and between two stations
 ANCHOR, TURN = 0.7, 0.4
@@ -157,8 +157,8 @@ def track(rows: Rows, start: Array, duration: float) -> tuple[Track, Array | Non
     return refined(rows, Track(times, pose, v, acc, np.zeros((len(times) - 1, pose.shape[1], 2)), period)), lost
 
 
-def station(rows: Rows, pose: Array, time: float) -> tuple[float, Array, Array, Array]:
-    velocity, acceleration = rates(rows, pose)
+def station(rows: Rows, pose: Array, time: float, jacobian: Array | None = None) -> Station:
+    velocity, acceleration = rates(rows, pose, jacobian)
     return time, pose, velocity, acceleration
 
 
@@ -177,14 +177,14 @@ def _anchors(rows: Rows, start: Array, duration: float) -> tuple[list[Station], 
             if h < least and h < min(duration - t, ahead):
                 return anchors, pose[0], None
             guess = poses.moved(pose, v * h + a * (h * h / 2))
-            found, left = newton(rows, guess, np.array([t + h]))
+            found, left, jacobian = corrected(rows, guess, np.array([t + h]))
             move = max(speed * h, gain * h * h / 2)
             off = float(np.abs(poses.between(guess, found)).max())
             if left[0] <= TOLERANCE and off <= 0.15 * move + 1e-9:
                 bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
                 break
             h, bold = h / 2, 1.0
-        anchors.append(station(rows, found, t + h))
+        anchors.append(station(rows, found, t + h, jacobian))
         step = 2 * h
         if whole and t + h >= turns * whole * (1 - 1e-12):
             if _closed(rows, turns * whole) and np.abs(poses.between(start, found[0])).max() < SAME:
@@ -221,7 +221,7 @@ def refined(rows: Rows, t: Track) -> Track:
         first, last = (tuple(x[at + k] for x in (pose, v, a)) for k in (0, 1))
         guess = along(first[0], quintic((first, last), h), np.full(len(at), 0.5))
         middle = times[at] + h / 2
-        found, left = newton(rows, guess, middle)
+        found, left, jacobian = corrected(rows, guess, middle)
         off = poses.between(guess, found)
         miss = np.stack([np.linalg.norm(off[..., :3], axis=-1), np.linalg.norm(off[..., 3:], axis=-1)], axis=-1)
         far = np.linalg.norm(poses.between(first[0], last[0])[..., 3:], axis=-1).max(axis=1, initial=0.0)
@@ -233,7 +233,7 @@ def refined(rows: Rows, t: Track) -> Track:
         open_[at] = False
         if split.any():
             chosen = at[split]
-            vm, am = rates(rows, found[split])
+            vm, am = rates(rows, found[split], jacobian[split])
             times = np.insert(times, chosen + 1, middle[split])
             pose, v, a = (np.insert(x, chosen + 1, y, axis=0) for x, y in ((pose, found[split]), (v, vm), (a, am)))
             deeper = depth[chosen] + 1

@@ -212,4 +212,8 @@ def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
             ["Backlash, normal", display(elements.normal_backlash(a, b, real), "length", document.units.length, 4)]
         )
         rows.append(["Contact ratio", f"{elements.contact_ratio(a, b, real):.3f}"])
+        names = [document.placed[p].name for p in (pair.a, pair.b)]
+        for one, other, told in ((a, b, names), (b, a, names[::-1])):
+            if elements.tip_reaches_below(one, other, real):
+                rows.append(["Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}"])
     return rows
