@@ -74,6 +74,8 @@ Progress = Callable[[str, float], None]
 CURVE = 121
 #: seconds that the distances of one curve may take
 DRAWING = 0.15
+#: triangles of all forms kept for checks: about a kilobyte each with their boxes
+MOST_TRIANGLES = 300_000
 #: shared space below this is a touch, m3 (0.0001 mm3)
 LEAST_VOLUME = 1e-13
 #: triangles that settle what the usual ones leave open stray so far from curved faces, m
@@ -130,23 +132,32 @@ class Evaluation:
 
 
 class _Kept:
-    """Results by key, the oldest dropped first."""
+    """Results by key, those used longest ago dropped first, when they weigh more than `most` together."""
 
-    def __init__(self, size: int) -> None:
-        self.size = size
+    def __init__(self, most: int, weight: Callable[[Any], int] = lambda _: 1) -> None:
+        self.most, self.weight, self.total = most, weight, 0
         self.items: OrderedDict[str, Any] = OrderedDict()
         self.lock = threading.Lock()
 
     def get(self, name: str, make: Callable[[], T]) -> T:
+        found = self.seen(name)
+        return self.put(name, make()) if found is None else found
+
+    def seen(self, name: str) -> Any:
+        """What is kept under a name, or None."""
         with self.lock:
-            if name in self.items:
-                self.items.move_to_end(name)
-                return self.items[name]
-        made = make()
+            if name not in self.items:
+                return None
+            self.items.move_to_end(name)
+            return self.items[name]
+
+    def put(self, name: str, made: T) -> T:
         with self.lock:
+            if name not in self.items:
+                self.total += self.weight(made)
             self.items[name] = made
-            while len(self.items) > self.size:
-                self.items.popitem(last=False)
+            while self.total > self.most and len(self.items) > 1:
+                self.total -= self.weight(self.items.popitem(last=False)[1])
         return made
 
 
@@ -178,7 +189,8 @@ class Evaluator:
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0) -> None:
         self.workshop = Workshop(folder, limit=limit)
-        self._motions, self._findings, self._curves, self._forms = _Kept(24), _Kept(20_000), _Kept(300), _Kept(400)
+        self._motions, self._findings, self._curves = _Kept(24), _Kept(20_000), _Kept(300)
+        self._forms = _Kept(MOST_TRIANGLES, lambda form: len(form.body.triangles))
         self._recipes, self._volumes = _Kept(600), _Kept(2000)
 
     def evaluate(

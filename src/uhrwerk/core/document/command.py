@@ -198,21 +198,45 @@ def _walk(data: Any, path: str) -> tuple[Any, Any]:
     *steps, last = path.split(".")
     for step in steps:
         try:
-            data = data[int(step)] if isinstance(data, list) else data[step]
+            data = data[_number(step)] if isinstance(data, list) else data[step]
         except (KeyError, IndexError, ValueError, TypeError) as error:
             raise Refused((path, "there is no such field")) from error
     if isinstance(data, list):
-        if not last.isdigit() or int(last) >= len(data):
+        try:
+            at = _number(last)
+        except ValueError as error:
+            raise Refused((path, "there is no such field")) from error
+        if at >= len(data):
             raise Refused((path, "there is no such field"))
-        return data, int(last)
+        return data, at
     if not isinstance(data, dict):
         raise Refused((path, "there is no such field"))
     return data, last
 
 
+def _number(step: str) -> int:
+    """The place in a list that a step of a path names; ValueError where it names none."""
+    if not (step.isascii() and step.isdigit() and len(step) < 7):
+        raise ValueError(step)
+    return int(step)
+
+
+#: collections whose items can be removed
+_ITEMS = frozenset(
+    ("parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements")
+)  # fmt: skip
+
+
 def _remove(data: dict[str, Any], path: str) -> None:
     holder, last = _walk(data, path)
-    if isinstance(holder, dict) and last not in holder:
+    steps = path.split(".")
+    item = len(steps) == 2 and steps[0] in _ITEMS
+    detail = len(steps) == 5 and steps[0] == "parts" and steps[2] == "element" and isinstance(holder, dict)
+    if not item and not (detail and "kind" not in holder):
+        raise Refused(
+            (path, "cannot be removed: name an item, such as joints.crank_in_ground, or a bore, post or pin of a part")
+        )
+    if last not in holder:
         raise Refused((path, "there is nothing to remove"))
     del holder[last]
     # What refers to it goes too, in the order of dependency; undo brings all of it back.

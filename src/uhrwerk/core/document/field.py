@@ -14,6 +14,10 @@ from pydantic_core import core_schema
 from uhrwerk.core.quantity import FormulaError, Scope
 
 
+#: no value is larger, in SI units; no size of a body is smaller, m
+LARGEST, SMALLEST = 1e7, 1e-7
+
+
 class Refused(ValueError):
     """A document or command that cannot be accepted: the path of each field at fault and the reason."""
 
@@ -101,8 +105,12 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
 def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
     """SI value of one formula field; FormulaError where it has none or it lies outside what the field allows."""
     si = scope.value(text, mark.name)
+    if not abs(si) <= LARGEST:
+        raise FormulaError(f"is larger than anything that can be computed with ({LARGEST:g} in SI units)")
     if mark.above is not None and si <= mark.above:
         raise FormulaError("must be above zero")
+    if mark.above is not None and mark.name == "length" and si < SMALLEST:
+        raise FormulaError(f"must be at least {SMALLEST * 1e3:g} mm")
     if mark.least is not None and si < mark.least:
         raise FormulaError("must not be negative")
     return si

@@ -33,4 +33,14 @@ def of(sizes: SimpleNamespace) -> ModuleType:
     return ELEMENTS[sizes.kind]
 
 
-__all__ = ["ELEMENTS", "Tooth", "centre_distance", "contact_ratio", "normal_backlash", "of", "ring_gear", "spur_gear", "tip_reaches_below"]
+__all__ = [
+    "ELEMENTS",
+    "Tooth",
+    "centre_distance",
+    "contact_ratio",
+    "normal_backlash",
+    "of",
+    "ring_gear",
+    "spur_gear",
+    "tip_reaches_below",
+]

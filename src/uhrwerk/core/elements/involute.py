@@ -220,7 +220,10 @@ def contact_ratio(a: Tooth, b: Tooth, centres: float) -> float:
 def tip_reaches_below(a: Tooth, b: Tooth, centres: float) -> bool:
     """Whether b's tips reach a's flanks below the form circle, where there is no involute: interference of the tip."""
     whole = centres * sin(working_angle(a, b, centres))
-    return whole - sqrt(max(0.0, b.tip_radius**2 - b.base_radius**2)) < sqrt(max(0.0, a.form_radius**2 - a.base_radius**2)) - 1e-9
+    return (
+        whole - sqrt(max(0.0, b.tip_radius**2 - b.base_radius**2))
+        < sqrt(max(0.0, a.form_radius**2 - a.base_radius**2)) - 1e-9
+    )
 
 
 __all__ = [

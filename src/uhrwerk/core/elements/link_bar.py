@@ -30,8 +30,11 @@ def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
             found.append(("finger_width", "must be above zero and below the width of the bar"))
         elif n.finger < n.width / 2 + n.finger_width / 2:
             found.append(("finger", "does not reach beyond the end of the bar; it is measured from the last hole"))
-    if 2 * n.chamfer >= n.thickness:
-        found.append(("chamfer", "is half the thickness or more"))
+    walls = [(n.width - d) / 4 for _, d in holes]
+    walls += [(y - x - (d + e) / 2) / 2 for (x, d), (y, e) in itertools.pairwise(holes)]
+    largest = min(n.thickness / 2, *walls, *([n.finger_width / 2] if n.finger else []))
+    if n.chamfer and n.chamfer >= largest and not found:
+        found.append(("chamfer", f"is too large for bar and holes: it must be below {1e3 * largest:.3f} mm"))
     return found
 
 

@@ -17,8 +17,10 @@ def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
         found.append(("head_height", "and head diameter are given together or not at all"))
     if n.head_diameter and n.head_diameter <= n.diameter:
         found.append(("head_diameter", "must be larger than the pin"))
-    if 2 * n.chamfer >= min(n.diameter, n.length):
-        found.append(("chamfer", "is too large for the pin"))
+    ends = [n.diameter / 2, n.length if n.head_height else n.length / 2]
+    ends += [n.head_height, n.head_diameter / 2] if n.head_height else []
+    if n.chamfer >= min(ends):
+        found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * min(ends):.3f} mm"))
     return found
 
 

@@ -24,9 +24,11 @@ def _steps(n: SimpleNamespace) -> list[tuple[float, float, float]]:
 
 def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
     found = [(f"diameter_{k}", "is no wider than the bore") for k, (d, _, _) in enumerate(_steps(n), 1) if d <= n.bore]
-    ends = _steps(n)[0][0], _steps(n)[-1][0]
-    if 2 * n.chamfer >= min(*(d - n.bore for d in ends), n.length_1):
-        found.append(("chamfer", "is too large for the ends"))
+    first, last = _steps(n)[0], _steps(n)[-1]
+    walls = [(d - n.bore) / 2 for d, _, _ in (first, last)]
+    largest = min(*walls, *((high - low) / (2 if first == last else 1) for _, low, high in (first, last)))
+    if n.chamfer and n.chamfer >= largest and not found:
+        found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * largest:.3f} mm"))
     return found
 
 

@@ -4,20 +4,28 @@ from __future__ import annotations
 
 import atexit
 import multiprocessing
-import os
-import pickle
 import queue
 import threading
+from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
+from uhrwerk.core.solids.keeping import Folder
 from uhrwerk.core.solids.recipe import Recipe, key
 from uhrwerk.core.solids.solid import Solid
 
 #: goes into the key of every kept solid; raise it when the kernel layer gives other results for the same recipe
 KERNEL_VERSION = 5
+
+
+#: triangles of all solids kept in memory: some hundred bytes each
+MOST_TRIANGLES = 1_500_000
+
+
+def triangles(solid: Solid) -> int:
+    return sum(len(b.triangles) for b in solid.bodies.values())
 
 
 class BuildFailed(RuntimeError):
@@ -60,11 +68,12 @@ class Workshop:
     """Hands jobs to workers; keeps solids by content hash in memory and, if given, in a folder."""
 
     def __init__(self, folder: Path | None = None, workers: int = 2, limit: float = 30.0) -> None:
-        self.folder, self.limit, self.count = folder, limit, workers
+        self.folder, self.limit, self.count = Folder(folder), limit, workers
         self._idle: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
         for _ in range(workers):
             self._idle.put(None)  # started when first needed
-        self._kept: dict[str, Solid] = {}
+        self._kept: OrderedDict[str, Solid] = OrderedDict()
+        self._weight = 0
         self._lock = threading.Lock()
         self.built = 0
         atexit.register(self.close)
@@ -94,16 +103,19 @@ class Workshop:
         name = key([KERNEL_VERSION, recipe])
         with self._lock:
             if name in self._kept:
+                self._kept.move_to_end(name)
                 return self._kept[name]
-        solid = self._load(name)
+        solid = self.folder.load(name)
         if solid is None:
             solid = self.call("build", recipe)
             self.built += 1
-            self._save(name, solid)
+            self.folder.save(name, solid)
         with self._lock:
-            if len(self._kept) > 2000:
-                self._kept.clear()
+            if name not in self._kept:
+                self._weight += triangles(solid)
             self._kept[name] = solid
+            while self._weight > MOST_TRIANGLES and len(self._kept) > 1:
+                self._weight -= triangles(self._kept.popitem(last=False)[1])
         return solid
 
     def build_all(self, recipes: Iterable[Recipe]) -> list[Solid | BuildFailed]:
@@ -117,27 +129,6 @@ class Workshop:
 
         with ThreadPoolExecutor(self.count) as pool:
             return list(pool.map(one, recipes))
-
-    def _load(self, name: str) -> Solid | None:
-        if self.folder is None:
-            return None
-        try:
-            return pickle.loads(
-                (self.folder / f"{name}.solid").read_bytes()
-            )  # our own files, in the user's data folder
-        except (OSError, pickle.UnpicklingError, EOFError, AttributeError):
-            return None
-
-    def _save(self, name: str, solid: Solid) -> None:
-        if self.folder is None:
-            return
-        try:
-            self.folder.mkdir(parents=True, exist_ok=True)
-            rough = self.folder / f"{name}.{os.getpid()}.{threading.get_ident()}.part"
-            rough.write_bytes(pickle.dumps(solid, protocol=5))
-            rough.replace(self.folder / f"{name}.solid")
-        except OSError:
-            pass  # a full disk costs the kept copy, not the result
 
     def close(self) -> None:
         while True:
