@@ -90,7 +90,7 @@ def test_every_field_of_every_command_with_every_value() -> None:
         ):
             continue
         fields = [f for f in one["properties"] if f != "kind"]
-        plain: dict[str, Any] = {"kind": kind} | {f: "x" for f in fields}
+        plain: dict[str, Any] = {"kind": kind} | dict.fromkeys(fields, "x")
         for field in fields:
             for value in VALUES:
                 tried(document, plain | {field: value})

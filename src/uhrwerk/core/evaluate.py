@@ -49,6 +49,7 @@ from uhrwerk.core.checks import (
     travel,
 )
 from uhrwerk.core.checks.course import hashed
+from uhrwerk.core.checks.crew import Crew
 from uhrwerk.core.checks.sweep import FLANKS
 from uhrwerk.core.document import Document, Refused, apply, numbers
 from uhrwerk.core.document.document import (
@@ -185,13 +186,21 @@ def accept(document: Document, command: Any) -> Document:
 
 
 class Evaluator:
-    """`folder` keeps solids between runs; `limit` is how many seconds one solid may take."""
+    """`folder` keeps solids between runs; `limit` is how many seconds one solid may take; `workers` is in how many
+    processes pairs are swept, or 0 for none but this one."""
 
-    def __init__(self, folder: Path | None = None, limit: float = 30.0) -> None:
+    def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
         self.workshop = Workshop(folder, limit=limit)
+        self.crew = Crew(workers) if workers else None
         self._motions, self._findings, self._curves = _Kept(24), _Kept(20_000), _Kept(300)
         self._forms = _Kept(MOST_TRIANGLES, lambda form: len(form.body.triangles))
         self._recipes, self._volumes = _Kept(600), _Kept(2000)
+
+    def close(self) -> None:
+        """Ends all worker processes."""
+        self.workshop.close()
+        if self.crew is not None:
+            self.crew.close()
 
     def evaluate(
         self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
@@ -263,7 +272,7 @@ class Evaluator:
 
         def moved() -> Motion | TooLong:
             try:
-                return cycle(m, pose, duration, document.cycle.frames)
+                return cycle(m, pose, duration, document.cycle.frames, lambda: step("motion", 0.05))
             except TooLong as error:
                 return error
 
@@ -355,19 +364,38 @@ class Evaluator:
             parts = np.unique([s.placed for s in shapes], return_counts=True)[1]
             out.known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
         meshes = _meshes(out)
-        for at, (i, j) in enumerate(sorted(jobs)):
-            if at % 4 == 0:
-                step(f"clearances: pair {at + 1} of {len(jobs)}", 0.3 + 0.65 * at / len(jobs))
+        tasks = []
+        for i, j in sorted(jobs):
             a, b = shapes[i], shapes[j]
-            turned = (b.name, a.name) in meshes
-            if turned:
+            if (b.name, a.name) in meshes:
                 a, b = b, a
-            if (a.name, b.name) in meshes:  # flanks are nearer to one another than the usual triangles can tell
-                a, b = (replace(x, form=self._fine_form(out, x)) for x in (a, b))
             meshing = meshes.get((a.name, b.name))
+            if meshing is not None:  # flanks are nearer to one another than the usual triangles can tell
+                a, b = (replace(x, form=self._fine_form(out, x)) for x in (a, b))
             precision = FLANKS if meshing is not None else 0.0 if (i, j) in limits else None
-            task = sweep.task(a, b, precision, meshing, tuple(sorted(limits.get((i, j), ()))))
-            out.findings.append(sweep.told(a, b, task, self._findings.get(task.key(), task.finding)))
+            tasks.append((a, b, sweep.task(a, b, precision, meshing, tuple(sorted(limits.get((i, j), ()))))))
+        found = self._found([task for _, _, task in tasks], step)
+        out.findings = [sweep.told(a, b, task, f) for (a, b, task), f in zip(tasks, found, strict=True)]
+
+    def _found(self, tasks: list[Task], step: Progress) -> list[Finding]:
+        """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few."""
+        keys = [task.key() for task in tasks]
+        kept = {k: f for k in keys if (f := self._findings.seen(k)) is not None}
+        missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in kept}
+
+        def heard(done: int) -> None:
+            step(f"clearances: pair {done + 1} of {len(missing)}", 0.3 + 0.65 * done / max(1, len(missing)))
+
+        if self.crew is not None and len(missing) > 1:
+            fresh = self.crew.findings(list(missing.values()), heard)
+        else:
+            fresh = []
+            for done, task in enumerate(missing.values()):
+                heard(done)
+                fresh.append(task.finding())
+        for k, f in zip(missing, fresh, strict=True):
+            kept[k] = self._findings.put(k, f)
+        return [kept[k] for k in keys]
 
     # verdicts
 

@@ -90,7 +90,7 @@ def create_app(
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         yield
-        evaluator.workshop.close()
+        evaluator.close()
         store.close()
 
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)

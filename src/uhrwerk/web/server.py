@@ -37,7 +37,7 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     except (OSError, StoreError) as error:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
-    app = create_app(store, Evaluator(folder=settings.data / "solids", limit=settings.build_limit))
+    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2))
     listener = socket.socket(socket.AF_INET6 if settings.host == "::1" else socket.AF_INET)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

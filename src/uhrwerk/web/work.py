@@ -1,4 +1,5 @@
-"""Evaluations in the background: one at a time for each mechanism, dropped when a newer revision arrives."""
+"""Evaluations in the background, each in a thread of its own: the heavy parts are done by worker processes, which serve all
+evaluations in turn. One that is no longer wanted is dropped when a newer revision of its mechanism arrives."""
 
 from __future__ import annotations
 
@@ -33,7 +34,6 @@ class Work:
         self.evaluator, self.finished, self.keep = evaluator, finished, keep
         self._jobs: OrderedDict[tuple[str, int], Job] = OrderedDict()
         self._lock = threading.Lock()
-        self._turn = threading.Lock()  # two cores: one evaluation computes, the workers build
 
     def job(self, mechanism: str, revision: int, document: Callable[[], Document]) -> Job:
         """The job of a revision, started if there is none; older running jobs of the mechanism are cancelled."""
@@ -67,8 +67,7 @@ class Work:
             job.words, job.fraction = words, fraction
 
         try:
-            with self._turn:
-                job.result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
+            job.result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
         except Cancelled:
             job.words = "stopped"
         except Exception:  # whatever it was, the page must say so and the log must hold it

@@ -13,7 +13,6 @@ from pydantic_core import core_schema
 
 from uhrwerk.core.quantity import FormulaError, Scope
 
-
 #: no value is larger, in SI units; no size of a body is smaller, m
 LARGEST, SMALLEST = 1e7, 1e-7
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -67,10 +68,11 @@ def frames(rows: Rows, t: Track, times: Array) -> tuple[Array, Array, Array, flo
     return found, *rates(rows, found, jacobian), float(left.max(initial=0.0))
 
 
-def cycle(m: Mechanism, start: Array, duration: float, count: int) -> Motion:
+def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callable[[], None] | None = None) -> Motion:
     """The motion of a mechanism over one cycle, cut into `count` equal steps, from its assembled pose (L, 7) m.
 
-    Where the drive comes to its end, the motion up to there. TooLong where the turns are too many.
+    Where the drive comes to its end, the motion up to there. TooLong where the turns are too many. `heard` is called again
+    and again, and may raise what ends the work.
     """
     times = np.linspace(0.0, duration, count + 1)
     rows = m.system(drives=True)
@@ -78,7 +80,7 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int) -> Motion:
         still = np.zeros((len(times), len(m.links), 6))
         one = Track(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
         return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
-    found, lost = track(rows, m.scaled(start), duration)
+    found, lost = track(rows, m.scaled(start), duration, heard)
     stop = None
     if lost is not None:
         found, stop = _ended(rows, found)

@@ -13,6 +13,7 @@ back to where it began after whole turns of all its drivers repeats itself from 
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -145,13 +146,15 @@ def along(start: Array, curve: Array, s: Array) -> Array:
     return poses.moved(start, step)
 
 
-def track(rows: Rows, start: Array, duration: float) -> tuple[Track, Array | None]:
+def track(
+    rows: Rows, start: Array, duration: float, heard: Callable[[], None] | None = None
+) -> tuple[Track, Array | None]:
     """The track from an assembled pose `start` (L, 7), positions in reach, as long as the rows can be followed.
 
     Where they cannot be followed to the end, the second answer is the pose (L, 7) at which the search gave up; the last
     station is the last one known. TooLong where there are too many turns.
     """
-    anchors, lost, period = _anchors(rows, start, duration)
+    anchors, lost, period = _anchors(rows, start, duration, heard or (lambda: None))
     times = np.array([a[0] for a in anchors])
     pose, v, acc = (np.concatenate([a[k] for a in anchors]) for k in (1, 2, 3))
     return refined(rows, Track(times, pose, v, acc, np.zeros((len(times) - 1, pose.shape[1], 2)), period)), lost
@@ -162,11 +165,14 @@ def station(rows: Rows, pose: Array, time: float, jacobian: Array | None = None)
     return time, pose, velocity, acceleration
 
 
-def _anchors(rows: Rows, start: Array, duration: float) -> tuple[list[Station], Array | None, float | None]:
+def _anchors(
+    rows: Rows, start: Array, duration: float, heard: Callable[[], None]
+) -> tuple[list[Station], Array | None, float | None]:
     anchors = [station(rows, start[None], 0.0)]
     whole = _whole_turns(rows)
     step, turns, least, bold = duration, 1, LEAST * min(duration, whole or duration), 1.0
     while anchors[-1][0] < duration * (1 - 1e-12):
+        heard()
         t, pose, v, a = anchors[-1]
         speed, gain = np.abs(v).max(initial=0.0), np.abs(a).max(initial=0.0)
         far = ANCHOR * bold

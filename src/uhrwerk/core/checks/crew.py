@@ -1,0 +1,158 @@
+"""Worker processes in which pairs of bodies are swept side by side, one for each core.
+
+Every evaluation that asks has a queue of its own, and the workers take from the queues in turn: two designers share the
+machine fairly, and what is no longer wanted is dropped with its queue. A worker is told of a body once and keeps it. Where
+a worker dies, the task is done in its place by the thread that waits for it.
+"""
+
+from __future__ import annotations
+
+import atexit
+import multiprocessing
+import threading
+from collections import OrderedDict, deque
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from uhrwerk.core.checks.shape import Form
+from uhrwerk.core.checks.sweep import Finding, Task
+
+#: triangles of bodies that one worker keeps
+MOST_TRIANGLES = 400_000
+#: seconds between two looks whether an answer is still wanted
+LOOK = 0.05
+
+
+def _work(pipe: Any) -> None:
+    forms: dict[str, Form] = {}
+    while True:
+        try:
+            told, *more = pipe.recv()
+        except (EOFError, KeyboardInterrupt):
+            return
+        if told == "form":
+            forms[more[0]] = Form(more[1], more[0])
+        elif told == "drop":
+            forms.pop(more[0], None)
+        else:
+            try:
+                a, b, rest = more
+                pipe.send((True, Task(forms[a], forms[b], *rest).finding()))
+            except Exception as error:  # crosses the process border as words
+                pipe.send((False, repr(error)))
+
+
+class _Worker:
+    def __init__(self) -> None:
+        context = multiprocessing.get_context("spawn")
+        self.pipe, other = context.Pipe()
+        self.process = context.Process(target=_work, args=(other,), daemon=True)
+        self.process.start()
+        other.close()
+        self.known: OrderedDict[str, int] = OrderedDict()
+
+    def finding(self, task: Task) -> Finding:
+        """The answer of the worker; ConnectionError or EOFError where it died, RuntimeError where it failed."""
+        for form in (task.a, task.b):
+            if form.key not in self.known:
+                self.pipe.send(("form", form.key, form.body))
+                self.known[form.key] = len(form.body.triangles)
+            self.known.move_to_end(form.key)
+        while sum(self.known.values()) > MOST_TRIANGLES and len(self.known) > 2:
+            self.pipe.send(("drop", self.known.popitem(last=False)[0]))
+        rest = (task.course, task.precision, task.asked, task.floor, task.flanks)
+        self.pipe.send(("task", task.a.key, task.b.key, rest))
+        good, answer = self.pipe.recv()
+        if not good:
+            raise RuntimeError(answer)
+        return answer
+
+    def stop(self) -> None:
+        self.process.kill()
+        self.process.join(5)
+        self.pipe.close()
+
+
+@dataclass(eq=False)
+class _Queue:
+    """What one evaluation still waits for: tasks by their place, and answers."""
+
+    waiting: deque[tuple[int, Task]]
+    answers: dict[int, Finding] = field(default_factory=dict)
+
+
+class Crew:
+    """So many workers, started when first needed."""
+
+    def __init__(self, workers: int) -> None:
+        self.count = workers
+        self._queues: deque[_Queue] = deque()
+        self._change = threading.Condition()
+        self._threads: list[threading.Thread] = []
+        self._workers: list[_Worker] = []
+        self._closed = False
+        atexit.register(self.close)
+
+    def findings(self, tasks: Sequence[Task], heard: Callable[[int], None]) -> list[Finding]:
+        """The findings of tasks, in their order. `heard` is told again and again how many are there; what it raises ends
+        the wait, and the tasks not yet begun are dropped."""
+        queue = _Queue(deque(enumerate(tasks)))
+        with self._change:
+            self._start()
+            self._queues.append(queue)
+            self._change.notify_all()
+        try:
+            with self._change:
+                while len(queue.answers) < len(tasks):
+                    self._change.wait(LOOK)
+                    heard(len(queue.answers))
+        finally:
+            with self._change:
+                queue.waiting.clear()
+        return [queue.answers[k] for k in range(len(tasks))]
+
+    def _start(self) -> None:
+        while len(self._threads) < self.count and not self._closed:
+            thread = threading.Thread(target=self._serve, daemon=True, name=f"sweep {len(self._threads) + 1}")
+            self._threads.append(thread)
+            thread.start()
+
+    def _next(self) -> tuple[_Queue, int, Task] | None:
+        """The next task, from each queue in turn."""
+        with self._change:
+            while not self._closed:
+                while self._queues:
+                    queue = self._queues.popleft()
+                    if queue.waiting:
+                        at, task = queue.waiting.popleft()
+                        self._queues.append(queue)
+                        return queue, at, task
+                self._change.wait()
+        return None
+
+    def _serve(self) -> None:
+        worker: _Worker | None = None
+        while (job := self._next()) is not None:
+            queue, at, task = job
+            try:
+                if worker is None:
+                    worker = _Worker()
+                    self._workers.append(worker)
+                found = worker.finding(task)
+            except (EOFError, OSError, RuntimeError):
+                if worker is not None and not worker.process.is_alive():
+                    self._workers.remove(worker)
+                    worker = None
+                found = task.finding()
+            with self._change:
+                queue.answers[at] = found
+                self._change.notify_all()
+
+    def close(self) -> None:
+        with self._change:
+            self._closed = True
+            self._change.notify_all()
+        for worker in self._workers:
+            worker.stop()
+        self._workers.clear()
