@@ -31,6 +31,7 @@ from uhrwerk.core.assembly import (
     mobility,
     mounting,
     solve,
+    without_pairs,
 )
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import (
@@ -63,7 +64,17 @@ from uhrwerk.core.document.document import (
     TimeRatio,
     Travel,
 )
-from uhrwerk.core.motion import Coordinate, Motion, TooLong, coordinates, cycle, dead_point_words, reversals
+from uhrwerk.core.motion import (
+    Coordinate,
+    Motion,
+    TooLong,
+    Values,
+    coordinates,
+    cycle,
+    dead_point_words,
+    interpolated,
+    reversals,
+)
 from uhrwerk.core.quantity import display
 from uhrwerk.core.solids import BuildFailed, Solid, Workshop, behind, key
 
@@ -264,6 +275,8 @@ class Evaluator:
         if isinstance(found, NotSolvable):
             out.conflict = found.joints
             path = found.joints[0] if found.joints else "joints"
+            if any(o.startswith("pairs.") for o in found.joints):  # perhaps a pair is mounted so that it cannot hold
+                out.problems += mounting(m, without_pairs(m)[None])
             out.problems.append(Problem(path, contradiction_words(m, found)))
             return
         pose = found
@@ -755,8 +768,7 @@ def _beyond_limits(out: Evaluation) -> list[Problem]:
         for name, least, most in held.limits:
             if name != c.name:
                 continue
-            when, ends = reversals(c.whole)
-            times, values = np.concatenate([c.whole.times, when]), np.concatenate([c.whole.value, ends])
+            values = np.concatenate([c.whole.value, reversals(c.whole)[1]])
             over = np.maximum(values - most, least - values)
             at = int(np.argmax(over))
             if over[at] > 1e-7:
@@ -764,11 +776,24 @@ def _beyond_limits(out: Evaluation) -> list[Problem]:
                 unit = "deg" if c.turning else out.document.units.length
                 limit = most if values[at] > most else least
                 reached, told = (display(float(v), dimension, unit) for v in (values[at], limit))
-                words = f"{held.name} would go to {reached}, beyond its limit of {told}, from {float(times[over > 1e-7].min()):.3f} s on"
+                words = f"{held.name} would go to {reached}, beyond its limit of {told}, from {_first_beyond(c.whole, least, most):.3f} s on"
                 if np.ptp(values) < 1e-9:
                     words = f"{held.name} stands at {reached}, beyond its limit of {told}"
                 found.append(Problem(held.path, words))
     return found
+
+
+def _first_beyond(v: Values, least: float, most: float) -> float:
+    """The first moment at which a coordinate leaves its limits, s."""
+    fine = np.unique(np.concatenate([v.times, reversals(v)[0]]))
+    over = np.maximum(interpolated(v, fine) - most, least - interpolated(v, fine))
+    at = int(np.argmax(over > 1e-7))
+    low, high = float(fine[max(0, at - 1)]), float(fine[at])
+    for _ in range(50 if at else 0):
+        middle = (low + high) / 2
+        x = float(interpolated(v, np.array([middle]))[0])
+        low, high = (low, middle) if max(x - most, least - x) > 0 else (middle, high)
+    return high
 
 
 def _coordinate(out: Evaluation, joint: str, turning: bool | None = None) -> Coordinate | None:

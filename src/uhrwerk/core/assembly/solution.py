@@ -40,6 +40,12 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     return m.metres(pose)
 
 
+def without_pairs(m: Mechanism) -> Array:
+    """The pose (L, 7), metres, as far as joints, relations and drivers alone hold the parts."""
+    rows = [r for r in m.rows + m.drives if not r.owner.startswith("pairs.")]
+    return m.metres(attempt(m, Rows(rows, len(m.links), m.reach), 3)[0])
+
+
 def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
     """A contradiction with the names that its joints have now."""
     names = [m.names[o] for o in error.joints]

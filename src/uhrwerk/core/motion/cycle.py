@@ -15,6 +15,9 @@ from uhrwerk.core.assembly.solve import TOLERANCE, corrected, rates
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
 from uhrwerk.core.motion.track import TooLong, Track, refined, track
 
+#: frames at least of a motion that comes to a dead point
+LEAST_FRAMES = 24
+
 
 @dataclass(frozen=True)
 class Motion:
@@ -85,7 +88,7 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
     if lost is not None:
         found, stop = _ended(rows, found)
         end = float(found.times[-1])
-        times = np.linspace(0.0, end, max(1, int(np.ceil(count * end / duration))) + 1)
+        times = np.linspace(0.0, end, max(LEAST_FRAMES, int(np.ceil(count * end / duration))) + 1)
     pose, v, a, left = frames(rows, found, times)
     size = np.array([m.reach] * 3 + [1.0] * 3)
     return Motion(times, m.metres(pose), v * size, a * size, left, True, found.scaled(m.reach), stop)
