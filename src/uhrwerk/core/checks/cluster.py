@@ -95,7 +95,7 @@ class Clusters:
                 self.first[node] = first
 
     def model(self, node: int) -> Any:
-        """The distance library's model of a leaf's triangles, millimetres. Both sides of a search may use the same one."""
+        """The distance library's model of a box's triangles, millimetres. Both sides of a search may use the same one."""
         if node not in self._models:
             own = self._triangles[self._members[node]]
             used, index = np.unique(own, return_inverse=True)

@@ -28,6 +28,8 @@ Mask = NDArray[np.bool_]
 MM = 1e3
 #: items looked at together
 BATCH = 400
+#: boxes farther apart than this times their radii are measured as they are: to halve them would tell little
+FAR = 2.0
 #: a cell is halved where points stray in it by more than this times the larger box
 TIME_FIRST = 1.5
 
@@ -73,14 +75,14 @@ class _Items:
 
 
 class _Leaves:
-    """The distance library's objects of leaves, as one search moves them."""
+    """The distance library's objects of boxes, as one search moves them."""
 
     def __init__(self, clusters: Clusters) -> None:
         self.clusters = clusters
         self.objects: dict[int, Any] = {}
 
     def at(self, node: int, pose: Array | None = None) -> Any:
-        """A leaf, posed (7,) in a's frame if that is given."""
+        """What a box holds, posed (7,) in a's frame if that is given."""
         if node not in self.objects:
             self.objects[node] = fcl.CollisionObject(self.clusters.model(node))
         if pose is not None:
@@ -89,19 +91,21 @@ class _Leaves:
 
 
 class _Search:
-    def __init__(self, a: Clusters, b: Clusters, course: Course, fine: float, enough: float) -> None:
-        self.a, self.b, self.course, self.fine, self.enough = a, b, course, fine, enough
+    def __init__(self, a: Clusters, b: Clusters, course: Course, fine: float, enough: float, part: float) -> None:
+        self.a, self.b, self.course = a, b, course
+        self.fine, self.part, self.enough = fine, part, enough
         self.best, self.ceiling, self.dropped, self.measured = np.inf, np.inf, np.inf, 0
         self.where: tuple[int, float, Array, Any] = (0, 0.5, course.poses(np.zeros(1, int), np.full(1, 0.5))[0], None)
         self.ringed = isinstance(course, Turning)
         self.whole = not (a.marked and b.marked)  # else a box may hold what is left out, and tells no upper bound
         self.still, self.moved = _Leaves(a), _Leaves(b)
+        self.far: Mask = np.zeros(0, dtype=bool)
         self._request = fcl.DistanceRequest(enable_nearest_points=True)
 
     @property
     def bar(self) -> float:
         """What is known to be at least so far apart is of no more interest; a touch always is."""
-        nearer = self.best - min(self.fine, self.best / 2) if np.isfinite(self.best) else np.inf
+        nearer = self.best - min(max(self.fine, self.part * self.best), self.best / 2) if np.isfinite(self.best) else np.inf
         return min(nearer, self.ceiling, self.enough)
 
     def kept(self, items: _Items) -> _Items:
@@ -122,11 +126,12 @@ class _Search:
         if self.whole:
             self.ceiling = min(self.ceiling, float(above.min(initial=np.inf)))
         items.low = np.where(a.mark[i] & b.mark[j], np.inf, np.maximum(items.low, box))
+        self.far = self.whole & (box > FAR * (a.radius[i] + b.radius[j]))
         return items, np.sqrt((strays * strays).sum(axis=1)), at
 
     def measure(self, items: _Items, stray: Array, at: Array) -> None:
-        """Distances of leaves, the most promising first; each also bounds its item. Ends at a touch."""
-        leaf = np.flatnonzero(self.a.leaf[items.a] & self.b.leaf[items.b])
+        """Distances of leaves and of boxes far apart, the most promising first; each also bounds its item. Ends at a touch."""
+        leaf = np.flatnonzero(self.a.leaf[items.a] & self.b.leaf[items.b] | self.far)
         for n in leaf[np.argsort(items.low[leaf])].tolist():
             if items.low[n] >= self.bar:
                 break
@@ -141,10 +146,10 @@ class _Search:
                 if d <= 0:
                     return
 
-    def halved(self, items: _Items, stray: Array) -> tuple[_Items, _Items]:
+    def halved(self, items: _Items, stray: Array, far: Mask) -> tuple[_Items, _Items]:
         """Both halves of each item: of its cell, or of its larger box."""
         a, b = self.a, self.b
-        leaf = a.leaf[items.a] & b.leaf[items.b]
+        leaf = a.leaf[items.a] & b.leaf[items.b] | far
         if self.course.rests and leaf.any():  # measured exactly: there is nothing left to halve
             self.dropped = min(self.dropped, float(items.low[leaf].min()))
             items, stray, leaf = items.at(~leaf), stray[~leaf], leaf[~leaf]
@@ -175,9 +180,17 @@ class _Search:
 
 
 def nearest(
-    a: Clusters, b: Clusters, course: Course, fine: float, enough: float = np.inf, floor: float = 0.0, most: int = 6000
+    a: Clusters,
+    b: Clusters,
+    course: Course,
+    fine: float,
+    enough: float = np.inf,
+    floor: float = 0.0,
+    part: float = 0.0,
+    most: int = 6000,
 ) -> Found:
-    """The smallest distance, until nothing can be nearer by more than `fine`, or all is farther apart than `enough`.
+    """The smallest distance, until nothing can be nearer by more than `fine` or a `part` of it, or all is farther apart
+    than `enough`.
 
     What both have a mark of is left out: a fit speaks for it. `floor` is a distance below which they never come. Ends at
     the first touch. Gives up after `most` distances, undecided.
@@ -185,7 +198,7 @@ def nearest(
     count = course.cells
     zeros = np.zeros(count, dtype=np.int64)
     items = _Items(zeros, zeros, np.arange(count), np.full(count, 0.5), np.full(count, 0.5), np.full(count, floor))
-    search = _Search(a, b, course, fine, enough)
+    search = _Search(a, b, course, fine, enough, part)
     while len(items := search.kept(items)):
         if search.measured >= most:
             search.dropped = min(search.dropped, float(items.low.min()))
@@ -199,7 +212,7 @@ def nearest(
             return search.found(floor, True)
         open_ = some.low < search.bar
         search.dropped = min(search.dropped, float(some.low[~open_].min(initial=np.inf)))
-        items = items.at(rest).and_(*search.halved(some.at(open_), stray[open_]))
+        items = items.at(rest).and_(*search.halved(some.at(open_), stray[open_], search.far[open_]))
     return search.found(floor, True)
 
 

@@ -22,6 +22,8 @@ from uhrwerk.core.motion import Motion, Values, reversals
 
 #: a play, clearance or depth finer than this is not told apart, m
 GRAIN = 1e-6
+#: a distance is known to this part of itself at least
+PART = 0.005
 #: how well a distance is known on which a verdict hangs, m
 CLOSE = 1e-7
 #: how well the gap of teeth in mesh is known, m
@@ -331,8 +333,9 @@ class Task:
         clusters = (
             (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))
         )
-        found = nearest(*clusters, course, fine, enough, self.floor)
-        if found.distance > 0 and any(abs(found.distance - x) < slack + fine for x in self.asked):
+        found = nearest(*clusters, course, fine, enough, self.floor, PART)
+        near = slack + found.distance - found.lower
+        if found.distance > 0 and any(abs(found.distance - x) < near for x in self.asked):
             found = nearest(*clusters, course, CLOSE, enough, self.floor)  # the verdict hangs on it
         play = min((f.play for f in fitted), default=None)
         return _with_play(_told(pair, course, found, slack), play)

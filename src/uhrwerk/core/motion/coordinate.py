@@ -176,6 +176,8 @@ def reversals(v: Values) -> tuple[Array, Array]:
     tiny = 1e-9 * np.abs(r).max(initial=0.0)
     sign = np.where(np.abs(r) <= tiny, 0.0, np.sign(r))
     crossing = np.flatnonzero(sign[:-1] * sign[1:] < 0)
+    if not len(crossing) and not (sign[1:-1] == 0).any():
+        return np.zeros(0), np.zeros(0)
     low, high = v.times[crossing], v.times[crossing + 1]
     at_low = interpolated(v, low, 1)
     for _ in range(60):
