@@ -38,6 +38,7 @@ from uhrwerk.core.document.element import (
 )
 from uhrwerk.core.document.joint import At
 from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.values import Value, values, where
 from uhrwerk.draft import Draft
 
 __version__ = "0.1.0"
@@ -55,6 +56,6 @@ def check(document: Document) -> Evaluation:
 __all__ = [
     "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
-    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "Units", "check", "read", "schema",
-    "write",
+    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "Units", "Value", "check", "read", "schema",
+    "values", "where", "write",
 ]  # fmt: skip

@@ -12,9 +12,13 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from uhrwerk.core.document import Document, Refused, read, schema
 from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
+from uhrwerk.core.values import part_mass, values, where
 from uhrwerk.settings import Settings
 
 
@@ -48,12 +52,24 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--json", action="store_true", help="SI values with the unit named (docs/results-schema.json)")
     motion = add("motion", _motion, "angles, travels, speeds and accelerations of joints over the cycle")
     motion.add_argument("--of", nargs="*", default=[], metavar="JOINT", help="ids of joints; all if none is given")
+    motion.add_argument(
+        "--place",
+        nargs="*",
+        default=[],
+        metavar="PART[.DATUM]",
+        help="where a part or a datum of it is, instead of joints",
+    )
     form = motion.add_mutually_exclusive_group()
     form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
     form.add_argument("--json", action="store_true")
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
-    mass.add_argument("--group", metavar="NAME", help="id or name of one group, or whole, or moving")
+    mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--json", action="store_true")
+    every = add("values", _values, "every number: derived sizes, pairs, masses, coordinates, verdicts")
+    every.add_argument(
+        "--of", nargs="*", default=[], metavar="PATH", help="paths, such as pairs.first_stage; all if none is given"
+    )
+    every.add_argument("--json", action="store_true", help="SI values with the unit named")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     for name, about in (
         ("serve", "the workspace, at an address on this machine"),
@@ -150,6 +166,8 @@ def _motion(options: argparse.Namespace) -> int:
     assert result.motion is not None
     for problem in result.problems:
         print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
+    if options.place:
+        return _places(options, result)
     unknown = [j for j in options.of if j not in result.coordinates]
     if unknown:
         raise Unusable(
@@ -176,12 +194,59 @@ def _motion(options: argparse.Namespace) -> int:
     return 0
 
 
+def _places(options: argparse.Namespace, result: Evaluation) -> int:
+    """Positions, turns and velocities of parts and datums at every frame."""
+    try:
+        found = {name: where(result, name) for name in options.place}
+    except Refused as error:
+        raise Unusable("\n".join(f"{options.file}: {path}: {why}" for path, why in error.faults)) from error
+    assert result.motion is not None
+    times = result.motion.times
+    if options.json:
+        return _print_json(
+            {"time": {"unit": "s", "values": times.tolist()}, "places": {n: t.data() for n, t in found.items()}}
+        )
+    out = csv.writer(sys.stdout)
+    heads = ("x (m)", "y (m)", "z (m)", "turn x (rad)", "turn y (rad)", "turn z (rad)")
+    out.writerow(["time (s)", *(f"{n} {h}" for n in found for h in heads)])
+    for at, t in enumerate(times):
+        out.writerow(
+            [repr(float(t)), *(repr(float(x)) for p in found.values() for x in (*p.pose[at, :3], *p.turns[at]))]
+        )
+    return 0
+
+
+def _values(options: argparse.Namespace) -> int:
+    result = _evaluate(options.file)
+    for problem in result.problems:
+        print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
+    known = values(result)
+    unknown = [p for p in options.of if p not in known]
+    if unknown:
+        raise Unusable(
+            f"{options.file}: there is nothing under {unknown[0]!r}; paths are such as {', '.join(list(known)[:5])}"
+        )
+    chosen = {p: known[p] for p in options.of or known}
+    if options.json:
+        return _print_json({p: {v.name: v.data() for v in found} for p, found in chosen.items()})
+    for path, found in chosen.items():
+        for v in found:
+            if v.dimension != "inertia" and not isinstance(v.value, np.ndarray):
+                print(f"{path}  {': '.join(row(result.document, v))}")
+    return 0
+
+
 def _mass(options: argparse.Namespace) -> int:
     result = _solved(options.file)
     if len(result.solids) < len(result.document.placed):
         raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
     names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}
     chosen = [i for i in result.masses if options.group in (None, i, names[i])]
+    parts = [i for i, p in result.document.placed.items() if options.group in (i, p.name)]
+    if not chosen and parts:
+        names |= {parts[0]: result.document.placed[parts[0]].name}
+        result.masses[parts[0]] = part_mass(result, parts[:1])
+        chosen = parts[:1]
     if not chosen:
         raise Unusable(f"{options.file}: there is no group {options.group!r}; known are {', '.join(names)}")
     if options.json:

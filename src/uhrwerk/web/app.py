@@ -20,6 +20,7 @@ from uhrwerk.core import picture
 from uhrwerk.core.document import Document, Refused, parse, read, schema, write
 from uhrwerk.core.evaluate import Evaluator, accept
 from uhrwerk.core.hand import swing
+from uhrwerk.core.values import values, where
 from uhrwerk.store import Conflict, Current, Missing, Store, StoreError
 from uhrwerk.web.hold import hold_over
 from uhrwerk.web.security import Guard
@@ -277,6 +278,24 @@ def create_app(
     def stop(mechanism: str, revision: int) -> Response:
         work.cancel(mechanism, revision)
         return Response(status_code=204)
+
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/values",
+        tags=["results"],
+        summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
+    )
+    def every_value(mechanism: str, revision: int) -> dict[str, dict[str, Any]]:
+        known = values(result_of(mechanism, revision))
+        return {path: {v.name: v.data() for v in found} for path, found in known.items()}
+
+    @app.get(
+        "/api/mechanisms/{mechanism}/revisions/{revision}/places/{name}",
+        tags=["results"],
+        summary="Where a part, or a datum of it (part.datum), is at every frame",
+    )
+    def place(mechanism: str, revision: int, name: str) -> dict[str, Any]:
+        found = where(result_of(mechanism, revision), name)
+        return {"time": {"unit": "s", "values": found.times.tolist()}} | found.data()
 
     @app.get(
         "/api/mechanisms/{mechanism}/revisions/{revision}/poses",

@@ -105,7 +105,9 @@ class _Search:
     @property
     def bar(self) -> float:
         """What is known to be at least so far apart is of no more interest; a touch always is."""
-        nearer = self.best - min(max(self.fine, self.part * self.best), self.best / 2) if np.isfinite(self.best) else np.inf
+        nearer = (
+            self.best - min(max(self.fine, self.part * self.best), self.best / 2) if np.isfinite(self.best) else np.inf
+        )
         return min(nearer, self.ceiling, self.enough)
 
     def kept(self, items: _Items) -> _Items:

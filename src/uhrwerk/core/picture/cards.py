@@ -5,18 +5,16 @@ from __future__ import annotations
 from types import SimpleNamespace
 from typing import Any, Literal, get_args, get_origin
 
-import numpy as np
 from pydantic import BaseModel
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.document import Document, dimension_of, formulas, numbers
+from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.shown import shown
+from uhrwerk.core.picture.shown import shown, shown_unit
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
+from uhrwerk.core.values import Value, values
 
 
 def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> list[dict[str, Any]]:
@@ -52,10 +50,10 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
     """A card for every item that can be selected, by its path."""
     document = e.document
     scope = document.scope()
+    known = values(e)
     out: dict[str, dict[str, Any]] = {}
     for i, placed in document.placed.items():
         part = document.parts[placed.part]
-        n = numbers(part.element, scope)
         fields = fields_of(document, part.element, f"parts.{placed.part}.element", scope)
         about = elements.ELEMENTS[part.element.kind]
         mass = f" · {shown(document, e.part_mass[i], 'mass')}" if i in e.part_mass else ""
@@ -65,24 +63,21 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
             "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
             "fields": fields, "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "placed": "" if copied else i,
             "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if isinstance(getattr(part.element, k, None), dict)],
-            "results": derived_results(document, about, n),
+            "results": rows(document, known[f"placed.{i}"]),
         }  # fmt: skip
     for collection, what in (("joints", "joint"), ("relations", "relation"), ("pairs", "pair")):
         for i, item in getattr(document, collection).items():
             stated = getattr(e.stated, collection)[original_of(i)]
             path = f"{collection}.{original_of(i)}"
-            results = [[side, _end(document, end)] for side, end in (("From", item.a), ("To", item.b))]
-            if collection == "pairs":
-                results += _mesh_results(e, item) if item.kind == "gear" else []
+            results = rows(document, known[f"{collection}.{i}"])
             out[f"{collection}.{i}"] = {
                 "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
-                "fields": fields_of(document, stated, path, scope), "results": results + _coordinate_results(e, i), "freedom": _made(e, i),
+                "fields": fields_of(document, stated, path, scope), "results": results, "freedom": _made(e, i),
             }  # fmt: skip
     for i, group in document.groups.items():
-        weight = [["Mass", shown(document, e.masses[i].mass, "mass")]] if i in e.masses else []
         out[f"groups.{i}"] = {
             "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts", "fields": [],
-            "results": [["Parts", ", ".join(document.placed[p].name for p in group.placed)], *weight],
+            "results": rows(document, known[f"groups.{i}"], _NOT_ROWS - {"Mass"}),
         }  # fmt: skip
     for i, repeat in e.stated.repeats.items():
         out[f"repeats.{i}"] = {
@@ -126,21 +121,34 @@ def _parameter_value(document: Document, scope: Scope, name: str) -> str:
 def derived_results(document: Document, about: Any, n: SimpleNamespace) -> list[list[str]]:
     if about.faults(n):
         return []
-    return [
-        [label.replace("_", " "), v if dim == "text" else shown(document, v, dim)] for label, v, dim in about.derived(n)
-    ]
+    return [row(document, Value(label.replace("_", " "), v, dim)) for label, v, dim in about.derived(n)]
+
+
+def row(document: Document, v: Value) -> list[str]:
+    """A value as a card shows it."""
+    if v.dimension == "text":
+        return [v.name, v.value]
+    unit = shown_unit(document, v.dimension)
+
+    def one(si: float) -> str:
+        return display(si, v.dimension, unit, v.digits) if v.digits is not None else shown(document, si, v.dimension)
+
+    if isinstance(v.value, tuple):
+        return [v.name, " … ".join(one(x) for x in v.value)]
+    return [v.name, one(v.value)]
+
+
+#: what a card tells elsewhere, or not at all
+_NOT_ROWS = {"Mass", "Centre of gravity", "Inertia", "Value", "Error", "Limit", "Moment"}
+
+
+def rows(document: Document, found: list[Value], without: frozenset[str] | set[str] = _NOT_ROWS) -> list[list[str]]:
+    return [row(document, v) for v in found if v.name not in without]
 
 
 REPEATS = {
     "ring": "repeated round an axis", "row": "repeated along a line", "mirror": "mirrored behind a plane", "copy": "used again",
 }  # fmt: skip
-
-
-def _end(document: Document, end: Any) -> str:
-    """One end of a joint in words."""
-    if isinstance(end, str):
-        return document.placed[end].name
-    return f"{document.placed[end.placed].name}, {end.datum.split('__')[0].replace('_', ' ')}"
 
 
 def _made(e: Evaluation, i: str) -> str:
@@ -158,62 +166,3 @@ def _made(e: Evaluation, i: str) -> str:
     }
     names = [e.document.placed[p].name for p in (held.part, held.on)]
     return f"{' and '.join(dict.fromkeys(held.by))}: {names[0]} {does[held.kind]} against {names[1]}"
-
-
-def _coordinate_results(e: Evaluation, joint: str) -> list[list[str]]:
-    out = []
-    for c in e.coordinates.values():
-        if c.joint != joint or np.ptp(c.value) < 1e-12:
-            continue
-        dimension = "angle" if c.turning else "length"
-        low, high = (shown(e.document, float(v), dimension) for v in (c.value.min(), c.value.max()))
-        speed = "turning speed" if c.turning else "sliding speed"
-        out.append(["Turns" if c.turning else "Slides", f"{low} … {high}"])
-        out.append(["Fastest", shown(e.document, float(np.abs(c.rate).max()), speed)])
-    return out
-
-
-def ratio(document: Document, pair: Any) -> str:
-    """Turns of b for so many of a, with sign, or the travel of a turn; empty where a pair has no such ratio."""
-    n = numbers(pair, document.scope())
-    if n.kind in ("helical", "bevel"):
-        return f"{n.teeth_a} : {n.teeth_b}"
-    if n.kind == "worm":
-        return f"{n.starts} : {n.teeth}"
-    if n.kind == "screw_nut":
-        return f"{shown(document, n.lead, 'length')} a turn"
-    if n.kind == "slot":
-        return ""
-    a, b = (numbers(document.parts[document.placed[p].part].element, document.scope()) for p in (pair.a, pair.b))
-    if n.kind == "rack" and a.kind == "spur_gear":
-        return f"{shown(document, np.pi * a.teeth * a.module, 'length')} a turn"
-    if n.kind == "gear" and {a.kind, b.kind} <= {"spur_gear", "ring_gear"}:
-        return f"{'' if 'ring_gear' in (a.kind, b.kind) else '−'}{a.teeth} : {b.teeth}"
-    return ""
-
-
-def _mesh_results(e: Evaluation, pair: Any) -> list[list[str]]:
-    document, m = e.document, e.mechanism
-    assert m is not None
-    if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
-        return [["Ratio", ratio(document, pair)]]
-    a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
-    if a.faults or b.faults:
-        return []
-    nominal = elements.centre_distance(a, b)
-    rows = [["Ratio", ratio(document, pair)], ["Centre distance for mesh", shown(document, nominal, "length")]]
-    if e.pose is not None and pair.a in m.link_of and pair.b in m.link_of:
-        pa, pb = (m.part_pose(p, e.pose) for p in (pair.a, pair.b))
-        z = poses.rotate(pa[3:], np.array([0.0, 0, 1]))
-        gap = pb[:3] - pa[:3]
-        real = float(np.linalg.norm(gap - (gap @ z) * z))
-        rows.append(["Centre distance now", shown(document, real, "length")])
-        rows.append(
-            ["Backlash, normal", display(elements.normal_backlash(a, b, real), "length", document.units.length, 4)]
-        )
-        rows.append(["Contact ratio", f"{elements.contact_ratio(a, b, real):.3f}"])
-        names = [document.placed[p].name for p in (pair.a, pair.b)]
-        for one, other, told in ((a, b, names), (b, a, names[::-1])):
-            if elements.tip_reaches_below(one, other, real):
-                rows.append(["Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}"])
-    return rows

@@ -7,12 +7,13 @@ from typing import Any
 from uhrwerk.core.assembly import ANGLES
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.cards import cards, ratio
+from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.picture.lanes import lanes
 from uhrwerk.core.picture.scene import scene
 from uhrwerk.core.picture.scheme import scheme
 from uhrwerk.core.picture.shown import shown, shown_unit
 from uhrwerk.core.quantity import display
+from uhrwerk.core.values import ratio
 
 
 def verdict(document: Document, v: Any) -> dict[str, Any]:

@@ -1,0 +1,241 @@
+"""Every number that is known of an evaluated mechanism, by the path of what it belongs to: sizes, derived values of elements
+and pairs, masses, coordinates over the cycle, verdicts; and where any part or datum is at every frame. SI units.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly import teeth_of
+from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.checks import mass_of
+from uhrwerk.core.document import Document, Refused, formulas, numbers
+from uhrwerk.core.document.field import solve_field
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.quantity import DIMENSIONS, FormulaError, in_unit, names_in
+from uhrwerk.core.quantity.units import dimension_of as kind_of
+
+#: dimension -> SI unit as written
+UNITS = {
+    "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
+    "density": "kg/m3", "number": "1", "text": "", "inertia": "kg m2",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Value:
+    """A value under its name: a number, several, or words (dimension "text"). `digits` is how many decimals are shown."""
+
+    name: str
+    value: Any
+    dimension: str
+    digits: int | None = None
+
+    def data(self) -> dict[str, Any]:
+        plain = self.value.tolist() if isinstance(self.value, np.ndarray) else self.value
+        return {"value": list(plain) if isinstance(plain, tuple) else plain, "unit": UNITS[self.dimension]}
+
+
+def values(e: Evaluation) -> dict[str, list[Value]]:
+    """All values by path, such as `placed.rocker`, `pairs.first_stage` or `requirements.gap`."""
+    document = e.document
+    out: dict[str, list[Value]] = {}
+    for i in document.placed:
+        out[f"placed.{i}"] = list(of_part(e, i))
+    for collection in ("joints", "relations", "pairs"):
+        for i in getattr(document, collection):
+            out[f"{collection}.{i}"] = list(of_joint(e, collection, i))
+    for i in document.groups:
+        out[f"groups.{i}"] = list(of_group(e, i))
+    for i, v in e.verdicts.items():
+        known = (
+            [Value("Value", v.value, v.dimension or "number"), Value("Error", v.error, v.dimension or "number")]
+            if v.value is not None
+            else []
+        )
+        limit = [Value("Limit", v.limit, v.dimension or "number")] if v.limit is not None else []
+        when = [Value("Moment", v.time, "time")] if v.time is not None else []
+        out[f"requirements.{i}"] = [*known, *limit, *when, *([Value("Known by", v.basis, "text")] if v.basis else [])]
+    scope = document.scope()
+    for name in document.parameters:
+        users = sum(name in names_in(text) for _, text, _ in formulas(document))
+        q = scope.known[name]
+        kind = kind_of(q)
+        if kind in DIMENSIONS:
+            out[f"parameters.{name}"] = [
+                Value("Value", float(q.to_base_units().magnitude), kind),
+                Value("Used by", users, "number"),
+            ]
+    for path, text, mark in formulas(e.stated):
+        try:
+            si = solve_field(text, mark, scope)
+        except FormulaError:
+            continue
+        out.setdefault(path, []).append(Value("Value", si, mark.name))
+    return out
+
+
+def of_part(e: Evaluation, i: str) -> Iterator[Value]:
+    """Mass, centre and inertia of a placed part at the start of the cycle, and what its element derives."""
+    document = e.document
+    part = document.parts[document.placed[i].part]
+    n = numbers(part.element, document.scope())
+    about = elements.of(n)
+    if not about.faults(n):
+        yield from (Value(label.replace("_", " "), v, dimension) for label, v, dimension in about.derived(n))
+    if i in e.part_mass:
+        found = part_mass(e, [i])
+        yield Value("Mass", found.mass, "mass")
+        yield Value("Centre of gravity", found.centre, "length")
+        yield Value("Inertia", found.inertia, "inertia")
+
+
+def part_mass(e: Evaluation, parts: list[str]) -> Any:
+    """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
+    document, scope = e.document, e.document.scope()
+    density = {
+        p: scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density") for p in parts
+    }  # fmt: skip
+    assert e.motion is not None
+    return mass_of(parts, e.solids, density, e.part_poses(e.motion.pose[0]))
+
+
+def of_group(e: Evaluation, i: str) -> Iterator[Value]:
+    group = e.document.groups[i]
+    yield Value("Parts", ", ".join(e.document.placed[p].name for p in group.placed), "text")
+    if i in e.masses:
+        yield Value("Mass", e.masses[i].mass, "mass")
+        yield Value("Centre of gravity", e.masses[i].centre, "length")
+        yield Value("Inertia", e.masses[i].inertia, "inertia")
+
+
+def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
+    """Both ends of a joint, relation or pair; what a pair's teeth give; how far it goes over the cycle, and how fast."""
+    item = getattr(e.document, collection)[i]
+    for side, end in (("From", item.a), ("To", item.b)):
+        yield Value(side, _end(e.document, end), "text")
+    if collection == "pairs" and item.kind == "gear":
+        yield from of_mesh(e, item)
+    for key, c in e.coordinates.items():
+        if c.joint != i or np.ptp(c.whole.value) < 1e-12:
+            continue
+        dimension, speed = ("angle", "turning speed") if c.turning else ("length", "sliding speed")
+        more = "" if key == i else f", {c.name.replace('_', ' ')}"  # a joint's other coordinates, by their names
+        yield Value(
+            ("Turns" if c.turning else "Slides") + more, (float(c.value.min()), float(c.value.max())), dimension
+        )
+        yield Value("Fastest" + more, float(np.abs(c.whole.rate).max()), speed)
+
+
+def _end(document: Document, end: Any) -> str:
+    """One end of a joint in words."""
+    if isinstance(end, str):
+        return document.placed[end].name
+    return f"{document.placed[end.placed].name}, {end.datum.split('__')[0].replace('_', ' ')}"
+
+
+def of_mesh(e: Evaluation, pair: Any) -> Iterator[Value]:
+    """What the teeth of a gear pair give where they are mounted."""
+    document, m = e.document, e.mechanism
+    assert m is not None
+    yield Value("Ratio", ratio(document, pair), "text")
+    if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
+        return
+    a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
+    if a.faults or b.faults:
+        return
+    yield Value("Centre distance for mesh", elements.centre_distance(a, b), "length")
+    if e.pose is None or pair.a not in m.link_of or pair.b not in m.link_of:
+        return
+    pa, pb = (m.part_pose(p, e.pose) for p in (pair.a, pair.b))
+    z = poses.rotate(pa[3:], np.array([0.0, 0, 1]))
+    gap = pb[:3] - pa[:3]
+    real = float(np.linalg.norm(gap - (gap @ z) * z))
+    yield Value("Centre distance now", real, "length")
+    yield Value("Backlash, normal", elements.normal_backlash(a, b, real), "length", 4)
+    yield Value("Contact ratio", elements.contact_ratio(a, b, real), "number", 3)
+    names = [document.placed[p].name for p in (pair.a, pair.b)]
+    for one, other, told in ((a, b, names), (b, a, names[::-1])):
+        if elements.tip_reaches_below(one, other, real):
+            yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
+
+
+def ratio(document: Document, pair: Any) -> str:
+    """Turns of b for so many of a, with sign, or the travel of a turn; empty where a pair has no such ratio."""
+    n = numbers(pair, document.scope())
+    unit = document.units.length
+
+    def turn(si: float) -> str:
+        return f"{in_unit(si, 'length', unit):.4g} {unit} a turn"
+
+    if n.kind in ("helical", "bevel"):
+        return f"{n.teeth_a} : {n.teeth_b}"
+    if n.kind == "worm":
+        return f"{n.starts} : {n.teeth}"
+    if n.kind == "screw_nut":
+        return turn(n.lead)
+    if n.kind == "slot":
+        return ""
+    a, b = (numbers(document.parts[document.placed[p].part].element, document.scope()) for p in (pair.a, pair.b))
+    if n.kind == "rack" and a.kind == "spur_gear":
+        return turn(np.pi * a.teeth * a.module)
+    if n.kind == "gear" and {a.kind, b.kind} <= {"spur_gear", "ring_gear"}:
+        return f"{'' if 'ring_gear' in (a.kind, b.kind) else '−'}{a.teeth} : {b.teeth}"
+    return ""
+
+
+@dataclass(frozen=True)
+class Track:
+    """Where a part or datum is at every frame: times (F,) s; pose (F, 7) in the world; velocity (F, 6) m/s and rad/s."""
+
+    times: Array
+    pose: Array
+    velocity: Array
+
+    @property
+    def turns(self) -> Array:
+        """(F, 3) turns about x, then y, then z (fixed axes), rad, each counted on from frame to frame."""
+        q = self.pose[:, 3:]
+        m = poses.matrix(q)
+        x, y, z = (
+            np.arctan2(m[:, 2, 1], m[:, 2, 2]),
+            -np.arcsin(np.clip(m[:, 2, 0], -1, 1)),
+            np.arctan2(m[:, 1, 0], m[:, 0, 0]),
+        )
+        return np.stack([np.unwrap(x), y, np.unwrap(z)], axis=1)
+
+    def data(self) -> dict[str, Any]:
+        return {
+            "position": {"unit": "m", "values": self.pose[:, :3].tolist()},
+            "quaternion": {"unit": "1", "order": "w, x, y, z", "values": self.pose[:, 3:].tolist()},
+            "turns": {"unit": "rad", "order": "about x, then y, then z", "values": self.turns.tolist()},
+            "velocity": {"unit": "m/s", "values": self.velocity[:, :3].tolist()},
+            "turning": {"unit": "rad/s", "values": self.velocity[:, 3:].tolist()},
+        }
+
+
+def where(e: Evaluation, name: str) -> Track:
+    """A placed part, or a datum of one (`part.datum`), at every frame. Refused where there is none."""
+    placed, _, datum = name.partition(".")
+    m = e.mechanism
+    if m is None or e.motion is None or placed not in m.link_of:
+        raise Refused((name, f"there is no placed part {placed!r}"))
+    link = m.link_of[placed]
+    local = np.asarray(m.links[link].local[placed])
+    if datum:
+        if datum not in m.datums[placed]:
+            raise Refused((name, f"{placed} has no datum {datum!r}; known are {', '.join(m.datums[placed])}"))
+        local = m.place(placed, datum).frame
+    pose = poses.compose(e.motion.pose[:, link], local)
+    twist = e.motion.velocity[:, link]
+    v = twist[:, :3] + poses.cross(twist[:, 3:], pose[:, :3] - e.motion.pose[:, link, :3])
+    return Track(e.motion.times, pose, np.concatenate([v, twist[:, 3:]], axis=1))
+
+
+__all__ = ["UNITS", "Track", "Value", "ratio", "values", "where"]
