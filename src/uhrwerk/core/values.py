@@ -53,6 +53,8 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
             out[f"{collection}.{i}"] = list(of_joint(e, collection, i))
     for i in document.groups:
         out[f"groups.{i}"] = list(of_group(e, i))
+    for i, repeat in e.stated.repeats.items():
+        out[f"repeats.{i}"] = [Value("Repeats", ", ".join(document.placed[p].name for p in repeat.placed), "text")]
     for i, v in e.verdicts.items():
         known = (
             [Value("Value", v.value, v.dimension or "number"), Value("Error", v.error, v.dimension or "number")]

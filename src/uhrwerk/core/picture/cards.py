@@ -83,7 +83,7 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
         out[f"repeats.{i}"] = {
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
             "fields": fields_of(document, repeat, f"repeats.{i}", scope),
-            "results": [["Repeats", ", ".join(document.placed[p].name for p in repeat.placed)]],
+            "results": rows(document, known[f"repeats.{i}"]),
         }  # fmt: skip
     for i, driver in document.drivers.items():
         out[f"drivers.{i}"] = {
