@@ -147,7 +147,11 @@ def drag(page: Page, path: list[Any]) -> None:
         seen = solved(page)
         page.mouse.move(*on_screen(page, point))
         page.wait_for_function("(n) => Number(document.querySelector('.stage-canvas').dataset.solved) > n", arg=seen)
-    page.wait_for_timeout(200)
+    for _ in range(50):  # an answer seen may be that to the step before: the last one is there when no more come
+        seen = solved(page)
+        page.wait_for_timeout(400)
+        if solved(page) == seen:
+            return
 
 
 def solved(page: Page) -> int:

@@ -666,9 +666,8 @@ class Evaluator:
 
         def measured() -> Array:
             pair, found, begun = Pair(a.form, b.form), [], clock.perf_counter()
-            order = np.concatenate(
-                [[int(np.searchsorted(every, worst))], *(np.arange(k, len(every), 8) for k in (0, 4, 2, 6, 1, 5, 3, 7))]
-            )
+            first = [int(np.searchsorted(every, worst)), 0, len(every) - 1]
+            order = [*first, *(k for start in (0, 4, 2, 6, 1, 5, 3, 7) for k in range(start, len(every), 8))]
             for n, k in enumerate(order):
                 if n > CURVE // 8 and clock.perf_counter() - begun > DRAWING:
                     break
@@ -815,7 +814,7 @@ def _travel(out: Evaluation, i: str, asked: Travel) -> Verdict:
     words = f"{display(found.value, dimension, unit)} over the cycle, at least {display(limit, dimension, unit)} asked"
     return Verdict(
         i, asked.name, asked.kind, found.value >= limit - 1e-9, words, found.value, limit, ">=", dimension, found.error, found.time,
-        basis="joint coordinate over the cycle; its turning points between frames too",
+        basis="joint coordinate over the cycle; its turning points between stations too",
     )  # fmt: skip
 
 
@@ -828,7 +827,7 @@ def _time_ratio(out: Evaluation, i: str, asked: TimeRatio) -> Verdict:
     words = f"the slow stroke takes {found.value:.3f} times as long as the fast one, at least {limit:g} asked"
     return Verdict(
         i, asked.name, asked.kind, found.value >= limit - 1e-9, words, found.value, limit, ">=", "number", found.error, found.time,
-        basis="moments where the joint's velocity is zero, between frames",
+        basis="moments where the joint's velocity is zero, between stations too",
     )  # fmt: skip
 
 

@@ -145,6 +145,8 @@ def _gear(t: _Told, n: Any, sizes: list[Any], a: Array, b: Array) -> str:
         if real <= max(first.tip_radius + second.root_circle, second.tip_radius + first.root_circle):
             return _far(t, real, nominal, "tips would stand in the roots")
         ratio = elements.contact_ratio(first, second, real)
+        if not ratio:
+            return _far(t, real, nominal, "no flank touches another")
         if ratio < 1:
             return _far(
                 t, real, nominal, f"contact ratio {ratio:.3f}: one pair of teeth parts before the next one meets"

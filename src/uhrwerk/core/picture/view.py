@@ -64,7 +64,7 @@ def view(e: Evaluation) -> dict[str, Any]:
     ]  # fmt: skip
     return {
         "name": document.name, "note": document.note, "units": document.units.model_dump(), "frame": document.frame,
-        "duration": duration, "frames": len(e.motion.times) - 1 if e.motion is not None else 0, "moving": bool(e.motion and e.motion.moving),
+        "duration": duration, "reached": 1.0 if e.motion is None or not duration else duration / document.scope().value(document.cycle.duration, "time"), "frames": len(e.motion.times) - 1 if e.motion is not None else 0, "moving": bool(e.motion and e.motion.moving),
         "residual": e.motion.residual if e.motion else None, "seconds": e.seconds,
         "problems": [{"path": p.path, "words": p.words} for p in e.problems], "conflict": e.conflict,
         "mobility": None if mob is None else {

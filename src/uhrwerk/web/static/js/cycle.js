@@ -21,7 +21,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
   for (let k = 0; k <= 12; k++) {
     const at = x((view.duration * k) / 12);
     el("path", { d: `M${at} ${top - 2}V${height - 4}`, stroke: "#e4dcc8" }, svg);
-    if (k % 3 === 0) el("text", { x: at, y: 10, class: "num", "text-anchor": k === 12 ? "end" : k ? "middle" : "start" }, svg, `${k * 30}°`);
+    if (k % 3 === 0) el("text", { x: at, y: 10, class: "num", "text-anchor": k === 12 ? "end" : k ? "middle" : "start" }, svg, `${Number((k * 30 * view.reached).toFixed(1))}°`);
   }
   view.lanes.forEach((l, i) => {
     const y0 = top + i * lane, low = y0 + lane - 4, high = y0 + 4;

@@ -10,7 +10,7 @@ import { repeating } from "./repeating.js";
 
 const mechanism = document.body.dataset.mechanism;
 const api = `/api/mechanisms/${mechanism}`;
-const EMPTY = { verdicts: [], placed: [], problems: [], masses: [], groups: [], joints: [], relations: [], pairs: [], repeats: [], driveable: [], remarks: [], units: { length: "mm" }, drivers: [], parameters: [], requirements: [], lanes: [], cards: {}, mobility: null, moving: false, duration: 0 };
+const EMPTY = { verdicts: [], placed: [], problems: [], masses: [], groups: [], joints: [], relations: [], pairs: [], repeats: [], driveable: [], remarks: [], units: { length: "mm" }, drivers: [], parameters: [], requirements: [], lanes: [], cards: {}, mobility: null, moving: false, duration: 0, reached: 1 };
 
 // not reactive: the element of the page, the stage, and the block of poses
 let root = null;
@@ -331,7 +331,7 @@ document.addEventListener("alpine:init", () => {
 
     get moment() {
       const { duration: d } = this.view;
-      return d ? `${(this.part * 360).toFixed(1)}° of 360° · ${(this.part * d).toFixed(3)} of ${d.toFixed(3)} s` : "";
+      return d ? `${(this.part * 360 * this.view.reached).toFixed(1)}° of 360° · ${(this.part * d).toFixed(3)} of ${(d / this.view.reached).toFixed(3)} s` : "";
     },
     seek(part) { this.part = Number(part); this.handPosed = false; this.showMoment(); },
     showMoment() {
@@ -347,7 +347,7 @@ document.addEventListener("alpine:init", () => {
       if (!v || !v.points.length || v.time === null || !this.view.duration || Math.abs(v.time / this.view.duration - this.part) > 0.004) { if (this.tag.pinned) this.tag = { words: "", x: 0, y: 0, fails: false }; return; }
       if (this.picking || this.handPosed) return;
       const p = stage.project(v.points[0]);
-      this.tag = { words: `${v.valueText} at ${((360 * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true, left: p.x > stage.canvas.clientWidth * 0.8 };
+      this.tag = { words: `${v.valueText} at ${((360 * this.view.reached * v.time) / this.view.duration).toFixed(1)}°`, x: p.x, y: p.y, fails: v.holds === false, pinned: true, left: p.x > stage.canvas.clientWidth * 0.8 };
     },
     redrawLanes() {
       const svg = root.querySelector(".lanes");

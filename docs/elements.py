@@ -1,0 +1,74 @@
+"""Writes docs/elements.md from the code: what each element takes, which bodies it has and what it can be joined by.
+
+python docs/elements.py
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from uhrwerk.core import elements
+from uhrwerk.core.document import dimension_of, numbers
+from uhrwerk.core.document.element import KINDS
+from uhrwerk.core.quantity import Scope
+
+HEAD = """# Elements: fields, bodies, datums
+
+Made from the code by `docs/elements.py`; a test holds it to that. Every field is a formula; the value is the default. Each
+bore, post or pin in a map adds a datum and, where it stands on a face, a body under its own id. Datums are those of the
+default sizes: a third hole, a finger, a head or a slot adds its own.
+"""
+
+
+def text() -> str:
+    out = [HEAD]
+    for kind, model in KINDS.items():
+        made = model(**_shown(kind))
+        about = elements.ELEMENTS[kind]
+        n = numbers(made, Scope())
+        out += [
+            f"## {about.TITLE} (`{kind}`)",
+            "",
+            (model.__doc__ or "").strip(),
+            "",
+            "| field | default | gives |",
+            "|---|---|---|",
+        ]
+        for name, field in model.model_fields.items():
+            if name == "kind":
+                continue
+            mark = dimension_of(field)
+            value = getattr(made, name)
+            gives = (
+                mark.name
+                if mark is not None
+                else "a map of details"
+                if isinstance(value, dict)
+                else type(value).__name__
+            )
+            out.append(f"| `{name}` | {'' if isinstance(value, dict) else value} | {gives} |")
+        bodies = ", ".join(f"`{b['name']}`" for b in about.solid(n)["bodies"])
+        datums = "; ".join(f"`{i}` ({d.words})" for i, d in about.datums(n).items())
+        derived = ", ".join(label for label, _, _ in about.derived(n))
+        out += ["", f"Bodies: {bodies}. Datums: {datums}.", f"Derived: {derived or 'nothing'}.", ""]
+    return "\n".join(out)
+
+
+def _shown(kind: str) -> dict[str, object]:
+    """A detail in each map, so that its datum and body are told."""
+    details: dict[str, dict[str, object]] = {
+        "frame_plate": {
+            "bores": {"a_bore": {"x": "30 mm", "y": "30 mm"}},
+            "posts": {"a_post": {"x": "60 mm", "y": "30 mm"}},
+        },
+        "spur_gear": {"pins": {"a_pin": {"x": "7 mm", "diameter": "3 mm"}}},
+        "link_bar": {"second_distance": "30 mm", "finger": "20 mm"},
+        "pin": {"head_diameter": "8 mm", "head_height": "2 mm"},
+        "arc_link": {"slot": "40 deg"},
+        "stepped_shaft": {"bore": "4 mm"},
+    }
+    return details.get(kind, {})
+
+
+if __name__ == "__main__":
+    (Path(__file__).parent / "elements.md").write_text(text())
