@@ -87,7 +87,9 @@ CURVE = 121
 #: seconds that the distances of one curve may take
 DRAWING = 0.15
 #: triangles of all forms kept for checks: about a kilobyte each with their boxes
-MOST_TRIANGLES = 300_000
+MOST_TRIANGLES = 120_000
+#: numbers in all motions kept
+MOST_NUMBERS = 10_000_000
 #: shared space below this is a touch, m3 (0.0001 mm3)
 LEAST_VOLUME = 1e-13
 #: triangles that settle what the usual ones leave open stray so far from curved faces, m
@@ -203,7 +205,8 @@ class Evaluator:
     def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
         self.workshop = Workshop(folder, limit=limit)
         self.crew = Crew(workers) if workers else None
-        self._motions, self._findings, self._curves = _Kept(24), _Kept(20_000), _Kept(300)
+        self._motions = _Kept(MOST_NUMBERS, lambda m: m.weight if isinstance(m, Motion) else 1000)
+        self._findings, self._curves = _Kept(20_000), _Kept(300)
         self._forms = _Kept(MOST_TRIANGLES, lambda form: len(form.body.triangles))
         self._recipes, self._volumes = _Kept(600), _Kept(2000)
 

@@ -105,7 +105,8 @@ def part_mass(e: Evaluation, parts: list[str]) -> Any:
         p: scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density") for p in parts
     }  # fmt: skip
     assert e.motion is not None
-    return mass_of(parts, e.solids, density, e.part_poses(e.motion.pose[0]))
+    assert e.mechanism is not None
+    return mass_of(parts, e.solids, density, {p: e.mechanism.part_pose(p, e.motion.pose[0]) for p in parts})
 
 
 def of_group(e: Evaluation, i: str) -> Iterator[Value]:

@@ -12,6 +12,9 @@ from dataclasses import dataclass, field
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
 
+#: numbers in all motions of results that are kept
+MOST_NUMBERS = 20_000_000
+
 log = logging.getLogger("uhrwerk")
 
 
@@ -76,5 +79,20 @@ class Work:
                 "The evaluation failed inside Uhrwerk; the details are in its log. Undo the last change and go on."
             )
         job.done.set()
+        self._forget(job)
         if job.result is not None:
             self.finished(job)
+
+    def _forget(self, latest: Job) -> None:
+        """Drops the results asked for longest ago where all together hold too many numbers."""
+        with self._lock:
+            weights = {
+                k: j.result.motion.weight
+                for k, j in self._jobs.items()
+                if j.result is not None and j.result.motion is not None
+            }
+            for k in list(weights):
+                if sum(weights.values()) <= MOST_NUMBERS:
+                    return
+                if self._jobs[k] is not latest:
+                    del self._jobs[k], weights[k]

@@ -19,7 +19,7 @@ from uhrwerk.core.checks.shape import Form
 from uhrwerk.core.checks.sweep import Finding, Task
 
 #: triangles of bodies that one worker keeps
-MOST_TRIANGLES = 400_000
+MOST_TRIANGLES = 120_000
 #: seconds between two looks whether an answer is still wanted
 LOOK = 0.05
 

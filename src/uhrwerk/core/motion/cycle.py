@@ -45,6 +45,11 @@ class Motion:
         """After how many seconds all repeats; the whole duration where nothing does."""
         return self.duration if self.track.period is None else min(self.duration, self.track.period)
 
+    @property
+    def weight(self) -> int:
+        """Numbers that it holds, with those of its coordinates and polynomials."""
+        return 2 * (self.pose.size + 2 * self.velocity.size) + 4 * self.track.pose.size
+
     def between(self, times: Array, links: list[int] | None = None) -> Array:
         """Poses (T, L, 7) at any times."""
         return self.track.at(times, links)

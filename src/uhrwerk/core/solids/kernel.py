@@ -130,7 +130,7 @@ def _carry_out(shape: Any, step: Step) -> Any:
     return maker.Shape()
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=24)
 def _shape(text: str) -> Any:
     """The kernel's shape of one body, from its steps as JSON."""
     import json

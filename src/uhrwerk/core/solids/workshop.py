@@ -21,7 +21,7 @@ KERNEL_VERSION = 5
 
 
 #: triangles of all solids kept in memory: some hundred bytes each
-MOST_TRIANGLES = 1_500_000
+MOST_TRIANGLES = 800_000
 
 
 def triangles(solid: Solid) -> int:
