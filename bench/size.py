@@ -88,16 +88,17 @@ def links(count: int, frames: int) -> str:
 
 
 def memory() -> float:
-    """Megabytes that this process and its workers hold."""
-    total, me = 0, os.getpid()
+    """Megabytes that this process and its workers hold; pages that several share count once (proportional set size)."""
+    total, me = 0, str(os.getpid())
     for entry in Path("/proc").iterdir():
         if entry.name.isdigit():
             try:
-                status = dict(line.split(":", 1) for line in (entry / "status").read_text().splitlines() if ":" in line)
-            except (OSError, ValueError):
+                status = (entry / "status").read_text()
+                if entry.name == me or f"PPid:\t{me}\n" in status:
+                    rolled = (entry / "smaps_rollup").read_text()
+                    total += next(int(line.split()[1]) for line in rolled.splitlines() if line.startswith("Pss:"))
+            except OSError:
                 continue
-            if int(entry.name) == me or int(status.get("PPid", "0")) == me:
-                total += int(status.get("VmRSS", "0 kB").split()[0])
     return total / 1024
 
 
