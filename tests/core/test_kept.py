@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import pickle
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ from uhrwerk import Clearance, Draft, FramePlate, LinkBar, NoInterference, Pin, 
 from uhrwerk.cli import main
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.checks import sweep
+from uhrwerk.core.checks.crew import Crew
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.motion import coordinates, cycle
 from uhrwerk.core.solids import Solid, Workshop, circle, extrude, recipe
@@ -170,6 +172,38 @@ def test_what_a_search_did_not_decide_is_no_answer(evaluator: Evaluator, monkeyp
     assert "was not decided" in verdict.words
     monkeypatch.undo()
     assert evaluator.evaluate(document).verdicts["apart"].holds is True
+
+
+def test_an_exact_fit_decides_nothing_of_the_other_faces(evaluator: Evaluator, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A pin of its bore's own size is an intended contact; where the search of all else was cut off, that is no answer."""
+    d = Draft("Pressed")
+    bar = d.part("Bar", "steel", LinkBar(width="16 mm", bore_1="8 mm"))
+    pin = d.part(
+        "Pin", "steel", Pin(diameter="8 mm", length="12 mm", head_diameter="12 mm", head_height="2 mm"), z="-3 mm"
+    )
+    d.rigid("Pin in bar", bar["hole_1"], pin["axis"], offset="-3 mm")
+    d.require(NoInterference(name="Apart"))
+    assert evaluator.evaluate(d.document).verdicts["apart"].holds is True
+    real = sweep.nearest
+    monkeypatch.setattr(sweep, "nearest", lambda *a, **k: replace(real(*a, **k), decided=False))
+    fresh = Evaluator(limit=60)
+    fresh.workshop = evaluator.workshop
+    assert fresh.evaluate(d.document).verdicts["apart"].holds is None
+
+
+def test_a_failure_in_a_worker_is_raised_where_it_is_waited_for() -> None:
+    class Broken:
+        a = b = None
+
+        def finding(self) -> None:
+            raise ZeroDivisionError("broken")
+
+    crew = Crew(1)
+    try:
+        with pytest.raises(ZeroDivisionError):
+            crew.findings([Broken()], lambda _: None)  # type: ignore[list-item]
+    finally:
+        crew.close()
 
 
 def test_a_fast_cutter_against_a_slow_arm_is_decided(evaluator: Evaluator) -> None:

@@ -126,6 +126,7 @@ class Evaluation:
     verdicts: dict[str, Verdict] = field(default_factory=dict)
     conflict: list[str] = field(default_factory=list)
     sweep: Sweep | None = None
+    dead_point: Problem | None = None  # among the problems, where the drive comes to its end
     seconds: float = 0.0
 
     @property
@@ -302,7 +303,8 @@ class Evaluator:
         out.sweep = Sweep(motion)
         out.problems += mounting(m, motion.track.pose)
         if motion.stop is not None:
-            out.problems.append(Problem(next(iter(document.drivers), "drivers"), dead_point_words(m, motion.stop)))
+            out.dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))
+            out.problems.append(out.dead_point)
         out.problems += _beyond_limits(out)
 
     def _build(self, out: Evaluation) -> None:
@@ -428,7 +430,7 @@ class Evaluator:
             return no_answer(out.problems[0].words if out.problems else "there is no part yet")
         if isinstance(asked, MassLimit):
             return _mass(out, i, asked, scope.value(asked.at_most, "mass"))
-        beyond = [p for p in out.problems if not (out.motion.stop is not None and p.path in document.drivers)]
+        beyond = [p for p in out.problems if p is not out.dead_point]
         if beyond:  # joints that wait or contradict: distances would be those of another mechanism
             return no_answer(beyond[0].words)
         if isinstance(asked, Travel):
@@ -488,6 +490,7 @@ class Evaluator:
         basis += f", and {out.known_apart} whose boxes never meet" if out.known_apart else ""
         told = {f.basis.split(":")[0].split(";")[0] for f in settled}
         basis += "; gears in mesh sampled" if "sampled" in told else ""
+        basis += "; touches sampled" if any(f.contact and "sampled" in f.basis for f in settled) else ""
         return Verdict(
             i, asked.name, asked.kind, True, words, 0.0 if worst is None else worst.depth, limit, "<=", "length",
             0.0 if worst is None or not worst.depth else worst.error, basis=basis,
@@ -498,12 +501,10 @@ class Evaluator:
         do not tell. Also the finding that decided it."""
         if f.depth > limit + f.error:
             return f, True
-        if f.apart and f.depth == 0 and not f.contact:
+        if not f.decided:
+            return f, None
+        if f.apart and f.depth == 0 and (not f.contact or "exactly" in f.basis):
             return f, False
-        if f.contact and "exactly" in f.basis:
-            return f, False
-        if f.depth == 0 and not f.contact and f.distance - f.lower > f.facets + 10 * EXACT:
-            return f, None  # the search came to no end
         if f.facets:
             f = self._finer(out, f)
         if f.depth > limit + f.error:
@@ -577,7 +578,7 @@ class Evaluator:
         f = min(between, key=lambda f: f.distance - f.depth)
         value = f.distance - f.depth
         holds: bool | None = value >= limit - min(f.error, EXACT)
-        unsure = [g for g in between if g.distance - g.depth - g.error < limit - EXACT]
+        unsure = [g for g in between if g.distance - g.depth - g.error < limit - EXACT or (g.contact and not g.decided)]
         if holds and unsure:
             g = min(unsure, key=lambda g: g.distance - g.error)
             near = f"No answer: {_named(out, g.a)} to {_named(out, g.b)} is {display(g.distance, 'length', shown, 4)} ± {display(g.error, 'length', shown, 4)}, too near the limit of {display(limit, 'length', shown)}"

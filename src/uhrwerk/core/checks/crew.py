@@ -79,7 +79,15 @@ class _Queue:
     """What one evaluation still waits for: tasks by their place, and answers."""
 
     waiting: deque[tuple[int, Task]]
-    answers: dict[int, Finding] = field(default_factory=dict)
+    answers: dict[int, Finding | Exception] = field(default_factory=dict)
+
+
+def _here(task: Task) -> Finding | Exception:
+    """The answer without a worker; what goes wrong is raised where it is waited for, and the thread goes on."""
+    try:
+        return task.finding()
+    except Exception as error:
+        return error
 
 
 class Crew:
@@ -110,7 +118,13 @@ class Crew:
         finally:
             with self._change:
                 queue.waiting.clear()
-        return [queue.answers[k] for k in range(len(tasks))]
+        found = []
+        for k in range(len(tasks)):
+            answer = queue.answers[k]
+            if isinstance(answer, Exception):
+                raise answer
+            found.append(answer)
+        return found
 
     def _start(self) -> None:
         while len(self._threads) < self.count and not self._closed:
@@ -135,16 +149,17 @@ class Crew:
         worker: _Worker | None = None
         while (job := self._next()) is not None:
             queue, at, task = job
+            found: Finding | Exception
             try:
                 if worker is None:
                     worker = _Worker()
                     self._workers.append(worker)
                 found = worker.finding(task)
-            except (EOFError, OSError, RuntimeError):
+            except Exception:  # a worker that died or failed: the task is done here, and fails here if it must
                 if worker is not None and not worker.process.is_alive():
                     self._workers.remove(worker)
                     worker = None
-                found = task.finding()
+                found = _here(task)
             with self._change:
                 queue.answers[at] = found
                 self._change.notify_all()

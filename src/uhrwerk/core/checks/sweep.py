@@ -50,7 +50,7 @@ class Finding:
 
     distance: smallest found; the true one lies within [distance - error, distance + error].
     depth: overlap where there is one, with its error and the shared volume; `contact` where they touch without overlap.
-    apart: proven not to overlap, or to touch only; where that is False and there is no depth, the search came to no end.
+    apart: proven not to overlap, or to touch only. decided: the search came to its end; else nothing is said of what is left.
     basis: how it is known, in words.
     """
 
@@ -64,6 +64,7 @@ class Finding:
     volume: float = 0.0
     contact: bool = False
     apart: bool = True
+    decided: bool = True
     basis: str = ""
     measured: int = 0
     at: tuple[int, float] = (0, 0.5)  # cell of the course, and where in it
@@ -356,7 +357,7 @@ def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
     points = (pair.a.centre, pair.a.centre) if f.points is None else (f.points[0], f.points[1])
     gap = f.distance - f.lower if np.isfinite(f.distance) else 0.0  # infinite: fits speak for all there is
     out = Finding(
-        "", "", f.distance, gap + slack, 0.0, points, apart=f.lower > slack, basis=course.basis,
+        "", "", f.distance, gap + slack, 0.0, points, apart=f.lower > slack, decided=f.decided, basis=course.basis,
         measured=f.measured, at=(f.cell, f.middle), pose=f.pose, facets=pair.error,
     )  # fmt: skip
     if f.distance <= 0:

@@ -164,11 +164,11 @@ def in_line(m: Mechanism, fold: Fold) -> str:
     turning = [n for n in nodes if any(c in ANGLES for c in n[0].coordinates) and n[0].kind not in ("slot", "arc_slot")]
     size = max(float(np.abs(fold.motion).max(initial=0.0)), 1e-300)
 
-    def moves(link: int) -> bool:
-        return float(np.abs(fold.motion[link]).max()) > 1e-3 * size
+    def moves(k: int) -> bool:
+        return float(np.abs(fold.motion[k]).max()) > 1e-3 * size
 
-    def name(link: int) -> str:
-        return m.document.placed[m.links[link].parts[0]].name
+    def name(k: int) -> str:
+        return m.document.placed[m.links[k].parts[0]].name
 
     for middle, o, (_, _, z) in turning:
         if middle.id in driven:
