@@ -12,6 +12,7 @@ from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterf
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import Finding, Form, Pair, Shape, Sweep
+from uhrwerk.core.checks.course import Moving, Turning, least
 from uhrwerk.core.document import numbers
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.motion import Motion, Track
@@ -237,3 +238,48 @@ def test_the_exact_faces_decide_where_triangles_cannot(evaluator: Evaluator) -> 
         assert verdict.holds is holds
         assert "exact" in verdict.basis
         assert verdict.error < 1e-6
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_no_point_comes_nearer_along_a_line_than_is_bounded(seed: int) -> None:
+    """Dense sampling of random courses, of links that turn in place and that move any way, never passes the bound that
+    the search takes along the line of the nearest points."""
+    random = np.random.default_rng(seed)
+    turning = bool(seed % 2)
+    axis = random.normal(size=3)
+    axis /= np.linalg.norm(axis)
+    course: Turning | Moving
+    if turning:
+        pose = np.concatenate([random.normal(size=3) * 0.1, poses.turned(random.normal(size=3))])
+        ends = np.array([0.0, 1.0])
+        course = Turning(pose, axis, random.normal(size=3) * 0.1, random.uniform(0.1, 6), 2 * np.pi, ends, ends)
+    else:
+        first = np.concatenate([random.normal(size=3) * 0.1, poses.turned(random.normal(size=3))])
+        second = poses.moved(first, random.normal(size=6) * np.array([0.05] * 3 + [0.4] * 3))
+        course = Moving(
+            np.array([0.0, 1.0]), np.stack([first, second]), random.normal(size=(2, 6)) * 0.3,
+            random.normal(size=(2, 6)), np.zeros(2),
+        )  # fmt: skip
+    corners = random.normal(size=(20, 3)) * 0.03 + random.normal(size=3) * 0.05
+    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    reach = np.array([np.linalg.norm(corners - centre, axis=1).max()])
+    for _ in range(20):
+        cell, middle, half = (
+            np.array([random.integers(course.cells)]),
+            np.array([random.uniform(0.25, 0.75)]),
+            random.uniform(0.01, 0.25),
+        )
+        n = random.normal(size=3)
+        n /= np.linalg.norm(n)
+        at = course.poses(cell, middle)
+        velocity, omega = course.pace(cell, middle, at)
+        bend = course.bend(cell, centre[None], reach)
+        bound = least(velocity[0], omega[0], bend[0], half, n, corners @ poses.matrix(at[0, 3:]).T) + n @ at[0, :3]
+        many = course.poses(np.repeat(cell, 400), middle + half * np.linspace(-1, 1, 400))
+        seen = (poses.place(many[:, None], corners[None]) @ n).min()
+        assert bound <= seen + 1e-12
+        assert (
+            seen - bound
+            < 4 * np.abs(n) @ bend[0] * half**2
+            + 2 * half * np.linalg.norm(poses.cross(omega[0], corners - centre), axis=1).max()
+        )  # not idle

@@ -21,7 +21,11 @@ TOLERANCE = 1e-9
 #: singular values below this part of the largest count as zero
 RANK = 1e-8
 #: poses solved in one go: more fit no cache
-STACK = 120
+STACK = 130
+
+
+def _cut(stack: Array) -> list[Array]:
+    return np.array_split(stack, -(-len(stack) // STACK))
 
 
 def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
@@ -33,9 +37,7 @@ def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Arra
 def corrected(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array]:
     """The same, with the Jacobian (P, m, S, 6) there."""
     if len(guess) > STACK:
-        parts = [
-            corrected(rows, guess[at : at + STACK], time[at : at + STACK], rounds) for at in range(0, len(guess), STACK)
-        ]
+        parts = [corrected(rows, g, t, rounds) for g, t in zip(_cut(guess), _cut(time), strict=True)]
         return (
             np.concatenate([p[0] for p in parts]),
             np.concatenate([p[1] for p in parts]),
@@ -91,10 +93,8 @@ def rates(rows: Rows, pose: Array, jacobian: Array | None = None) -> tuple[Array
     """Velocities and accelerations (P, L, 6) of all links, by differentiating the equations once and twice. The Jacobian
     (P, m, S, 6) at the poses may be given where it is known."""
     if len(pose) > STACK:
-        parts = [
-            rates(rows, pose[at : at + STACK], None if jacobian is None else jacobian[at : at + STACK])
-            for at in range(0, len(pose), STACK)
-        ]
+        known = [None] * len(_cut(pose)) if jacobian is None else _cut(jacobian)
+        parts = [rates(rows, p, j) for p, j in zip(_cut(pose), known, strict=True)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
     j = rows.value(pose, np.zeros(len(pose)))[1] if jacobian is None else jacobian
     factors = Factors(rows.plan, j)

@@ -40,6 +40,7 @@ class Clusters:
         self._vertices, self._triangles, self._marks = vertices, triangles, marks
         self._members: list[Index] = []
         self._models: dict[int, Any] = {}
+        self._corners: dict[int, Array] = {}
         self._lock = threading.RLock()
         self.count, room = 0, 64
         self.centre, self.half = np.zeros((room, 3)), np.zeros((room, 3))
@@ -93,6 +94,12 @@ class Clusters:
                 for part in halves:
                     self._add(part)
                 self.first[node] = first
+
+    def corners(self, node: int) -> Array:
+        """(k, 3) the corners of a box's triangles, m."""
+        if node not in self._corners:
+            self._corners[node] = self._vertices[np.unique(self._triangles[self._members[node]])]
+        return self._corners[node]
 
     def model(self, node: int) -> Any:
         """The distance library's model of a box's triangles, millimetres. Both sides of a search may use the same one."""

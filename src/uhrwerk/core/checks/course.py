@@ -1,17 +1,17 @@
 """The course of one body against another over a cycle, told as simply as it is: at rest, turning about a fixed axis, in
 mesh, or any way.
 
-Each kind answers alike: `poses` (n, 7) of b in a at the middles of parts of its `cells`; `strays` (n, 3), how far along a's
-axes any point of boxes at `centre` (n, 3) with half `sides` (n, 3) in b's frame, turned by `turn` (n, 3, 3), gets from there
-within `half` of a cell; `error` of all that, for points so far from b's origin; `time` of a moment; a `key` to know it by.
+Each kind answers alike: `poses` (n, 7) of b in a at the middles of parts of its `cells`; where it does not rest, `pace`, the
+velocity of b's origin and the angular velocity there, both (n, 3), and `bend` (n, 3), a bound along a's axes on the
+acceleration of any point within `reach` (n,) of `centre` (n, 3) in b's frame, all per cell; `error` of all that, for points
+so far from b's origin; `time` of a moment; a `key` to know it by.
 
 A search halves the course into cells and asks two things of each: the pose in its middle, and how far any point can be
-from there anywhere in the cell. For a body that turns about a fixed axis a cell is an angle, and the way of a point is
-its radius times half of that; what matters is the set of angles, however fast or often they are passed. For any other
-motion a cell is a part of an interval between two stations, on which the motion is a polynomial in time: a point at x
-strays from its place in the middle by at most |v| d + a d^2 / 2, where d is half the cell, v the velocity in the middle
-and a a bound on the acceleration over the interval, from the polynomials' control points (a polynomial lies within the
-hull of its Bernstein coefficients: Farin, Curves and Surfaces for CAGD, ch. 5). From memory.
+from there anywhere in the cell (`strays`): at most |v| d + a d^2 / 2, where d is half the cell, v the velocity in the
+middle and a the bound on the acceleration. For a body that turns about a fixed axis a cell is an angle; what matters is
+the set of angles, however fast or often they are passed. For any other motion a cell is an interval between two stations,
+on which the motion is a polynomial in time, and the bound is from the polynomials' control points (a polynomial lies
+within the hull of its Bernstein coefficients: Farin, Curves and Surfaces for CAGD, ch. 5). From memory.
 
 What the search then states holds for the interpolated motion. `error` is how far that may be from the true one.
 """
@@ -56,6 +56,22 @@ def swung(omega: Array, sides: Array) -> Array:
     return w[..., [1, 2, 0]] * sides[..., [2, 0, 1]] + w[..., [2, 0, 1]] * sides[..., [1, 2, 0]]
 
 
+def strays(pace: tuple[Array, Array], bend: Array, half: Array, arm: Array, wide: Array) -> Array:
+    """(n, 3) how far along a's axes any point of a box gets from its place in the middle of a part of a cell, within `half`
+    (n,) of a cell. The box's middle is at `arm` (n, 3) from b's origin, its half sides along a's axes are `wide` (n, 3)."""
+    velocity, omega = pace
+    x = half[:, None]
+    return np.asarray((np.abs(velocity + poses.cross(omega, arm)) + swung(omega, wide)) * x + bend * x**2 / 2)
+
+
+def least(velocity: Array, omega: Array, bend: Array, half: float, n: Array, arms: Array) -> float:
+    """The least that points at `arms` (k, 3) from b's origin get along n (3,), against that origin in the middle, within
+    `half` of a cell: to second order, so that what moves across n comes no nearer for that."""
+    (x, y, z), (u, v, w) = n.tolist(), omega.tolist()
+    swing = np.array([y * w - z * v, z * u - x * w, x * v - y * u])
+    return float((arms @ n - half * np.abs(arms @ swing + n @ velocity)).min() - np.abs(n) @ bend * half**2 / 2)
+
+
 def rounded_up(error: float) -> float:
     """An error as the power of ten above it, so that rounding does not make two courses out of one."""
     return 0.0 if error <= 0 else float(10.0 ** np.ceil(np.log10(error)))
@@ -73,9 +89,6 @@ class Resting:
 
     def poses(self, cell: Index, middle: Array) -> Array:
         return np.repeat(self.pose[None], len(cell), axis=0)
-
-    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
-        return np.zeros((len(cell), 3))
 
     def error(self, reach: float) -> float:
         return SAME
@@ -102,9 +115,6 @@ class Posed:
 
     def poses(self, cell: Index, middle: Array) -> Array:
         return self.many[cell]
-
-    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
-        return np.zeros((len(cell), 3))
 
     def error(self, reach: float) -> float:
         return SAME
@@ -158,12 +168,14 @@ class Turning:
         shift = self.foot + poses.rotate(turn, self.pose[:3] - self.foot)
         return np.concatenate([shift, poses.multiply(turn, np.broadcast_to(self.pose[3:], turn.shape))], axis=1)
 
-    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+    def pace(self, cell: Index, middle: Array, at: Array) -> tuple[Array, Array]:
+        step = np.broadcast_to(self.axis * (self.span / self.cells), (len(cell), 3))
+        return poses.cross(step, at[:, :3] - self.foot), step
+
+    def bend(self, cell: Index, centre: Array, reach: Array) -> Array:
         off = poses.cross(self.axis, poses.place(self.pose, centre) - self.foot)
-        own = poses.rotate(poses.conjugate(self.pose[3:]), self.axis)
-        arm = np.linalg.norm(off, axis=1) + np.linalg.norm(swung(own, sides), axis=1)
         across = np.sqrt(np.maximum(0.0, 1 - self.axis**2))  # nothing moves along the axis
-        return (arm * half * (self.span / self.cells))[:, None] * across
+        return ((np.linalg.norm(off, axis=1) + reach) * (self.span / self.cells) ** 2)[:, None] * across
 
     def error(self, reach: float) -> float:
         return SAME + self.off * reach
@@ -232,7 +244,7 @@ class Moving:
     def poses(self, cell: Index, middle: Array) -> Array:
         return along(self.pose[cell][:, None], self.curve[cell][:, :, None], middle)[:, 0]
 
-    def strays(self, cell: Index, middle: Array, half: Array, centre: Array, sides: Array, turn: Array) -> Array:
+    def pace(self, cell: Index, middle: Array, at: Array) -> tuple[Array, Array]:
         x = middle[:, None]
         slope, step = self.slope[cell], self.curve[cell]
         rate, here = slope[:, 4], step[:, 5]
@@ -240,16 +252,12 @@ class Moving:
             rate = rate * x + slope[:, power]
         for power in (4, 3, 2, 1):
             here = here * x + step[:, power]
-        here = here * x
-        r, dr = here[:, 3:], rate[:, 3:]
-        omega = _left_jacobian(r, dr)
-        arm = (turn @ centre[..., None])[..., 0]
-        wide = (np.abs(turn) @ sides[..., None])[..., 0]
-        speed = np.abs(rate[:, :3] + poses.cross(omega, arm)) + swung(omega, wide)
-        far = np.repeat((np.linalg.norm(centre, axis=1) + np.linalg.norm(sides, axis=1))[:, None], 3, axis=1)
-        most = self._shift[cell] + swung(self._bend[cell], far) + swung(self._turn[cell], swung(self._turn[cell], far))
-        x = half[:, None]
-        return np.asarray(speed * x + most * x**2 / 2)
+        return rate[:, :3], _left_jacobian(here[:, 3:] * x, rate[:, 3:])
+
+    def bend(self, cell: Index, centre: Array, reach: Array) -> Array:
+        far = np.repeat((np.linalg.norm(centre, axis=1) + reach)[:, None], 3, axis=1)
+        turn = self._turn[cell]
+        return np.asarray(self._shift[cell] + swung(self._bend[cell], far) + swung(turn, swung(turn, far)))
 
     def error(self, reach: float) -> float:
         return SAME + float(self._error[0] + self._error[1] * reach)

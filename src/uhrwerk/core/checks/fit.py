@@ -51,18 +51,26 @@ def fits(a: Form, b: Form, at: Array) -> list[Fit]:
 
 
 def _candidates(a: Form, b: Form, pose: Array, turn: Array) -> list[tuple[int, int]]:
-    """Faces that lie to one another as a fit does at one pose: parallel cylinders, facing planes, cylinders along planes."""
-    one, other = a.round_and_flat, b.round_and_flat
-    if not len(one[0]) or not len(other[0]):
+    """Faces that lie to one another as a fit does at one pose: parallel cylinders, facing planes, cylinders along planes;
+    none that are plainly too far apart."""
+    (na, oa, za, ra), (nb, ob, zb, rb) = a.round_and_flat, b.round_and_flat
+    if not len(na) or not len(nb):
         return []
-    directions = other[1] @ turn.T
-    along = one[1] @ directions.T
-    flat_a, flat_b = one[2] == 0, other[2] == 0
-    both_flat = flat_a[:, None] & flat_b[None]
-    both_round = ~flat_a[:, None] & ~flat_b[None]
-    lies = np.where(both_flat, along < -1 + 1e-9, np.where(both_round, np.abs(along) > 1 - 1e-9, np.abs(along) < 1e-9))
-    i, j = np.nonzero(lies)
-    return list(zip(one[0][i].tolist(), other[0][j].tolist(), strict=True))
+    ob, zb = pose[:3] + ob @ turn.T, zb @ turn.T
+    along = za @ zb.T
+    flat_a, flat_b = (ra == 0)[:, None], (rb == 0)[None]
+    lies = np.where(
+        flat_a & flat_b, along < -1 + 1e-9, np.where(flat_a | flat_b, np.abs(along) < 1e-9, np.abs(along) > 1 - 1e-9)
+    )
+    between = ob[None] - oa[:, None]
+    over_a, over_b = np.einsum("ijk,ik->ij", between, za), -np.einsum("ijk,jk->ij", between, zb)
+    across = np.sqrt(np.maximum(0.0, (between**2).sum(axis=2) - over_a**2))
+    size = ra[:, None] + rb[None]
+    far = np.where(
+        flat_a & flat_b, over_a - WIDE, np.where(flat_a, over_a, np.where(flat_b, over_b, across)) - (1 + PART) * size
+    )
+    i, j = np.nonzero(lies & (far < CONSTANT))
+    return list(zip(na[i].tolist(), nb[j].tolist(), strict=True))
 
 
 def _gap(f: Face, g: Face, z: Array, o: Array) -> Array | None:

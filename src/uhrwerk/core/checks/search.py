@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.cluster import Clusters, apart, rings_apart
-from uhrwerk.core.checks.course import Course, Turning
+from uhrwerk.core.checks.course import Course, Moving, Turning, least, strays
 
 Index = NDArray[np.int64]
 Mask = NDArray[np.bool_]
@@ -29,7 +29,7 @@ MM = 1e3
 #: items looked at together
 BATCH = 400
 #: boxes farther apart than this times their radii are measured as they are: to halve them would tell little
-FAR = 2.0
+FAR = 0.25
 #: a cell is halved where points stray in it by more than this times the larger box
 TIME_FIRST = 1.5
 
@@ -121,15 +121,24 @@ class _Search:
         a, b, i, j = self.a, self.b, items.a, items.b
         at = self.course.poses(items.cell, items.middle)
         turn = poses.matrix(at[:, 3:])
-        strays = self.course.strays(items.cell, items.middle, items.half, b.centre[j], b.half[j], turn)
-        box, above = apart(a, i, b, j, turn, at[:, :3], strays)
+        stray, way = None, np.zeros(len(items))
+        if isinstance(self.course, Turning | Moving):
+            self.pace, self.bend = (
+                self.course.pace(items.cell, items.middle, at),
+                self.course.bend(items.cell, b.centre[j], b.radius[j]),
+            )
+            arm, wide = (turn @ b.centre[j][..., None])[..., 0], (np.abs(turn) @ b.half[j][..., None])[..., 0]
+            stray = strays(self.pace, self.bend, items.half, arm, wide)
+            way = np.sqrt((stray * stray).sum(axis=1))
+        box, above = apart(a, i, b, j, turn, at[:, :3], stray)
         if self.ringed:
             box = np.maximum(box, rings_apart(a, i, b, j))
         if self.whole:
             self.ceiling = min(self.ceiling, float(above.min(initial=np.inf)))
+        self.turn = turn
         items.low = np.where(a.mark[i] & b.mark[j], np.inf, np.maximum(items.low, box))
         self.far = self.whole & (box > FAR * (a.radius[i] + b.radius[j]))
-        return items, np.sqrt((strays * strays).sum(axis=1)), at
+        return items, way, at
 
     def measure(self, items: _Items, stray: Array, at: Array) -> None:
         """Distances of leaves and of boxes far apart, the most promising first; each also bounds its item. Ends at a touch."""
@@ -142,11 +151,23 @@ class _Search:
             d = max(0.0, float(fcl.distance(one, other, self._request, result))) / MM
             self.measured += 1
             items.low[n] = max(items.low[n], d - stray[n])
+            if d > 0 and items.low[n] < self.bar and not self.course.rests:
+                items.low[n] = max(items.low[n], self.across(items, n, at[n], result))
             if d < self.best:
                 self.best = d
                 self.where = (int(items.cell[n]), float(items.middle[n]), at[n], result)
                 if d <= 0:
                     return
+
+    def across(self, items: _Items, k: int, at: Array, result: Any) -> float:
+        """A lower bound on an item's distance: how far its boxes' corners stay apart along the line of the nearest points."""
+        p, q = result.nearest_points
+        n = q - p
+        n = n / np.sqrt(n @ n)
+        mine, other = self.a.corners(int(items.a[k])), self.b.corners(int(items.b[k]))
+        velocity, omega = self.pace
+        reach = least(velocity[k], omega[k], self.bend[k], float(items.half[k]), n, other @ self.turn[k].T)
+        return float(reach + n @ at[:3] - (mine @ n).max())
 
     def halved(self, items: _Items, stray: Array, far: Mask) -> tuple[_Items, _Items]:
         """Both halves of each item: of its cell, or of its larger box."""

@@ -54,12 +54,14 @@ class Form:
         return float(np.linalg.norm(self.body.vertices - self.centre, axis=1).max()) + self.body.deviation
 
     @cached_property
-    def round_and_flat(self) -> tuple[NDArray[np.int64], Array, Array]:
-        """Numbers (n,), directions (n, 3) and radii (n,) of the cylinders and planes; a plane's radius is zero."""
+    def round_and_flat(self) -> tuple[NDArray[np.int64], Array, Array, Array]:
+        """Numbers (n,), origins and directions (n, 3) and radii (n,) of the cylinders and planes; a plane's radius is zero."""
         chosen = [k for k, f in enumerate(self.body.faces) if f.kind in ("plane", "cylinder")]
         faces = [self.body.faces[k] for k in chosen]
-        directions = np.array([f.direction for f in faces]).reshape(len(faces), 3)
-        return np.array(chosen, dtype=np.int64), directions, np.array([f.radius for f in faces])
+        origins, directions = (
+            np.array(x).reshape(len(faces), 3) for x in ([f.origin for f in faces], [f.direction for f in faces])
+        )
+        return np.array(chosen, dtype=np.int64), origins, directions, np.array([f.radius for f in faces])
 
     @property
     def unmarked(self) -> NDArray[np.int64]:

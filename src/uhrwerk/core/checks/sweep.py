@@ -83,6 +83,8 @@ class Sweep:
         self.motion, self.track = motion, motion.track
         self._relative: dict[tuple[int, int], tuple[Array, Array, Array]] = {}
         self._steady: dict[tuple[int, int, bytes], bool] = {}
+        self._turns: dict[tuple[int, int], tuple[Values, tuple[Array, Array]]] = {}
+        self._where: dict[tuple[float, int], Array] = {}
 
     def relative(self, a: int, b: int) -> tuple[Array, Array, Array]:
         """Pose (K, 7), twist (K, 6) and its derivative of link b in link a, at the stations."""
@@ -164,7 +166,8 @@ class Sweep:
         if speed * self.motion.period < 1e-6:
             return None
         n = w[fastest] / speed
-        axis = n if n[int(np.argmax(np.abs(n)))] > 0 else -n
+        sign = 1.0 if n[int(np.argmax(np.abs(n)))] > 0 else -1.0
+        axis = sign * n
         if np.abs(poses.cross(away, np.broadcast_to(axis, away.shape))).max() > SAME:
             return None
         if np.abs(poses.cross(w, np.broadcast_to(axis, w.shape))).max() > SAME * speed:
@@ -176,10 +179,12 @@ class Sweep:
         back = poses.place(poses.inverse(pose), foot)
         if np.abs(back - back[0]).max() > 2 * SAME:
             return None
-        steps = poses.rotation_vector(poses.multiply(pose[1:, 3:], poses.conjugate(pose[:-1, 3:]))) @ axis
-        values = Values(self.track.times, np.concatenate([[0.0], np.cumsum(steps)]), w @ axis, rate[:, 3:] @ axis)
-        when, ends = reversals(values)
-        times, angles = np.concatenate([values.times, when]), np.concatenate([values.value, ends])
+        if links not in self._turns:  # the same for all bodies of both links
+            steps = poses.rotation_vector(poses.multiply(pose[1:, 3:], poses.conjugate(pose[:-1, 3:]))) @ n
+            turns = Values(self.track.times, np.concatenate([[0.0], np.cumsum(steps)]), w @ n, rate[:, 3:] @ n)
+            self._turns[links] = turns, reversals(turns)
+        values, (when, ends) = self._turns[links]
+        times, angles = np.concatenate([values.times, when]), sign * np.concatenate([values.value, ends])
         order = np.argsort(times, kind="stable")
         low = float(angles.min())
         turn = np.concatenate([foot * 0, axis * low])
@@ -254,7 +259,9 @@ class Sweep:
         """A finding with the names, the moment and the place that it has here."""
         time = task.course.time(*found.at)
         link, local = self._carrier(a, b)
-        where = poses.compose(self.track.at(np.array([time]), [link])[0, 0], local)
+        if (time, link) not in self._where:
+            self._where[time, link] = self.track.at(np.array([time]), [link])[0, 0]
+        where = poses.compose(self._where[time, link], local)
         points = (poses.place(where, found.points[0]), poses.place(where, found.points[1]))
         return replace(found, a=a.name, b=b.name, time=time, points=points)
 
