@@ -11,7 +11,8 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.evaluate import Evaluator, accept
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.gripper_ring import gripper_ring
 from uhrwerk.demo.guard_lid import guard_lid

@@ -166,7 +166,7 @@ def bench_drag() -> str:
 def twenty_parts() -> Draft:
     """A four-bar with a gear on its crank, and posts and pins all about: 20 parts, 190 pairs."""
     draft = Draft("Twenty", four_bar(0.03, 0.09, 0.06, 0.08))
-    from uhrwerk.core.document.joint import At
+    from uhrwerk.core.joints import At
 
     gear = draft.part("Gear", "steel", SpurGear(teeth=30, bore="4 mm"))
     draft.rigid("Gear on crank", At(placed="crank", datum="hole_1"), gear["axis"], offset="20 mm")

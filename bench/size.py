@@ -15,7 +15,8 @@ from fastapi.testclient import TestClient
 
 from uhrwerk import Bore, Determinate, Draft, FramePlate, LinkBar, NoInterference, SpurGear, write
 from uhrwerk.core.document import Document, parse, read
-from uhrwerk.core.evaluate import Evaluator, accept
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.demo.pusher import pusher
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app

@@ -9,7 +9,6 @@ from pathlib import Path
 
 from uhrwerk.core import elements
 from uhrwerk.core.document import dimension_of, numbers
-from uhrwerk.core.document.element import KINDS
 from uhrwerk.core.quantity import Scope
 
 HEAD = """# Elements: fields, bodies, datums
@@ -22,12 +21,11 @@ default sizes: a third hole, a finger, a head or a slot adds its own.
 
 def text() -> str:
     out = [HEAD]
-    for kind, model in KINDS.items():
+    for kind, model in elements.ELEMENTS.items():
         made = model(**_shown(kind))
-        about = elements.ELEMENTS[kind]
         n = numbers(made, Scope())
         out += [
-            f"## {about.TITLE} (`{kind}`)",
+            f"## {model.title} (`{kind}`)",
             "",
             (model.__doc__ or "").strip(),
             "",
@@ -47,9 +45,9 @@ def text() -> str:
                 else type(value).__name__
             )
             out.append(f"| `{name}` | {'' if isinstance(value, dict) else value} | {gives} |")
-        bodies = ", ".join(f"`{b['name']}`" for b in about.solid(n)["bodies"])
-        datums = "; ".join(f"`{i}` ({d.words})" for i, d in about.datums(n).items())
-        derived = ", ".join(label for label, _, _ in about.derived(n))
+        bodies = ", ".join(f"`{b['name']}`" for b in model.solid(n)["bodies"])
+        datums = "; ".join(f"`{i}` ({d.words})" for i, d in model.datums(n).items())
+        derived = ", ".join(label for label, _, _ in model.derived(n))
         out += ["", f"Bodies: {bodies}. Datums: {datums}.", f"Derived: {derived or 'nothing'}.", ""]
     return "\n".join(out)
 

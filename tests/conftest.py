@@ -13,8 +13,9 @@ import httpx
 import pytest
 from hypothesis import Phase, settings
 
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.demo.foil_tucker import foil_tucker, mended
 
 # shrinking a failing mechanism can take minutes: report the first that fails

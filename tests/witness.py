@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from tests.mechanisms import four_bar_closed_form, mm
 from uhrwerk import Clearance, Cycle, Draft, LinkBar, NoInterference, Pin
 from uhrwerk.core.document import Document
-from uhrwerk.core.document.document import Of, Parameter
+from uhrwerk.core.document.document import Parameter
+from uhrwerk.core.document.requirement import Of
 
 Array = NDArray[np.float64]
 #: places of both segments at moments (T,): four complex arrays (T,), ends of one and of the other

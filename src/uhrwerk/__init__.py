@@ -7,19 +7,18 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
     'Empty'
 """
 
-from uhrwerk.core.document import Document, Refused, read, schema, write
-from uhrwerk.core.document.document import (
+from uhrwerk.core.checks import (
     Clearance,
-    Cycle,
     Determinate,
-    Group,
+    Evaluation,
     MassLimit,
     NoInterference,
     TimeRatio,
     Travel,
-    Units,
 )
-from uhrwerk.core.document.element import (
+from uhrwerk.core.document import Document, Refused, read, schema, write
+from uhrwerk.core.document.document import Cycle, Group, Units
+from uhrwerk.core.elements import (
     AngledLink,
     ArcLink,
     Bore,
@@ -36,8 +35,8 @@ from uhrwerk.core.document.element import (
     SpurGear,
     SteppedShaft,
 )
-from uhrwerk.core.document.joint import At
-from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.joints import At
 from uhrwerk.core.values import Value, values, where
 from uhrwerk.draft import Draft
 

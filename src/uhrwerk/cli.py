@@ -14,8 +14,9 @@ from typing import Any
 
 import numpy as np
 
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, read, schema
-from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import part_mass, values, where

@@ -14,9 +14,13 @@ from __future__ import annotations
 from typing import Any
 
 from uhrwerk.core.document import Document, command, new_id
-from uhrwerk.core.document.document import Driver, Group, Of, Part, Placed, Requirement, Sliding, Turning
-from uhrwerk.core.document.element import Element
-from uhrwerk.core.document.joint import (
+from uhrwerk.core.document.document import Group, Part, Placed
+from uhrwerk.core.document.driver import Driver, Sliding, Turning
+from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
+from uhrwerk.core.document.requirement import Of, Requirement
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.elements import Element
+from uhrwerk.core.joints import (
     AngleBetween,
     At,
     BevelPair,
@@ -42,8 +46,6 @@ from uhrwerk.core.document.joint import (
     Universal,
     WormPair,
 )
-from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
-from uhrwerk.core.evaluate import accept
 
 
 class Handle(str):

@@ -35,7 +35,10 @@ def page(browser: Browser) -> Iterator[Page]:
     wrong: list[
         str
     ] = []  # a server that stops at the end of a test may still be asked: that refusal is none of the page's
-    page.on("pageerror", lambda error: wrong.append(f"error on the page: {error}"))
+    page.on(
+        "pageerror",
+        lambda error: None if "server does not answer" in str(error) else wrong.append(f"error on the page: {error}"),
+    )
     page.on(
         "console",
         lambda m: (

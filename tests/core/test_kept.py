@@ -233,7 +233,7 @@ def test_a_body_inside_another_is_an_overlap(evaluator: Evaluator) -> None:
 
 
 def _of(placed: str) -> object:
-    from uhrwerk.core.document.document import Of
+    from uhrwerk.core.document.requirement import Of
 
     return Of(placed=placed)
 

@@ -9,9 +9,9 @@ import pytest
 
 from tests.mechanisms import gear_train
 from uhrwerk import NoInterference, SpurGear
-from uhrwerk.core import elements
 from uhrwerk.core.checks import Finding
 from uhrwerk.core.document import numbers
+from uhrwerk.core.elements import spur_gear
 from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, inv, normal_backlash
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.quantity import Scope
@@ -87,8 +87,8 @@ def test_spreading_the_centres_opens_backlash_by_twice_tan() -> None:
 def test_tooth_thickness_measured_on_the_solid(evaluator: Evaluator, teeth: int, x: str, thinning: str) -> None:
     """At the pitch circle the B-rep flanks stand apart by the theoretical thickness, to one micrometre."""
     n = numbers(SpurGear(module="1.5 mm", teeth=teeth, profile_shift=x, thinning=thinning), Scope())
-    t = elements.spur_gear.tooth(n)
-    steps = elements.spur_gear.solid(n)["bodies"][0]["steps"]
+    t = spur_gear.tooth(n)
+    steps = SpurGear.solid(n)["bodies"][0]["steps"]
     angles = np.array(evaluator.workshop.call("circle_crossings", steps, t.pitch_radius, n.width / 2))
     assert len(angles) == 2 * teeth
     first = int(np.argmin(np.abs(angles + t.thickness / (2 * t.pitch_radius))))  # a tooth is centred on +x

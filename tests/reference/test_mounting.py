@@ -12,10 +12,10 @@ import shapely.affinity
 from tests.mechanisms import gear_train
 from uhrwerk import Bore, Draft, FramePlate, NoInterference, Pin, Rack, SpurGear
 from uhrwerk.core.checks.course import Posed
+from uhrwerk.core.checks.meshing import meshes
 from uhrwerk.core.document import Document
-from uhrwerk.core.elements import Tooth, centre_distance, contact_ratio, tip_reaches_below
+from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, tip_reaches_below
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.evaluate import _meshes as meshes
 
 ALPHA = radians(20)
 
@@ -208,7 +208,7 @@ def test_contact_ratio_without_undercut_is_the_textbooks() -> None:
 def test_teeth_in_mesh_are_looked_at_over_their_whole_pitch(evaluator: Evaluator, teeth: tuple[int, int]) -> None:
     result = evaluator.evaluate(gear_train(teeth=teeth))
     shapes = {s.name: s for s in evaluator.shapes(result)}
-    ((names, meshing),) = meshes(result).items()
+    ((names, meshing),) = meshes(result.mechanism, result.pose).items()
     assert result.sweep is not None
     course = result.sweep.course(shapes[names[0]], shapes[names[1]], meshing)
     assert isinstance(course, Posed)

@@ -11,7 +11,8 @@ import pytest
 import shapely
 
 from tests.witness import KINDS, WIDTH, segments_apart
-from uhrwerk.core.evaluate import EXACT, Evaluator
+from uhrwerk.core.checks.closer import EXACT
+from uhrwerk.core.evaluate import Evaluator
 
 SEED, CASES = 7, 2000
 PARTS = 8

@@ -14,11 +14,11 @@ from numpy.typing import NDArray
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import ANGLES, Mechanism, NotSolvable, compile, solve
 from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.checks import Form, Pair, Shape
+from uhrwerk.core.checks import Evaluation, Form, Pair, Shape
 from uhrwerk.core.checks.fit import drawn_back, fits
 from uhrwerk.core.document import Document, Refused, numbers
 from uhrwerk.core.document.command import SetValue
-from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.motion import Grip, play, pull
 from uhrwerk.core.quantity import display, in_unit
 from uhrwerk.core.solids import behind

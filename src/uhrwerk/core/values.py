@@ -14,18 +14,12 @@ from uhrwerk.core import elements
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.checks import mass_of
+from uhrwerk.core.checks import Evaluation, mass_of
 from uhrwerk.core.document import Document, Refused, formulas, numbers
-from uhrwerk.core.document.field import solve_field
-from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.quantity import DIMENSIONS, FormulaError, in_unit, names_in
+from uhrwerk.core.elements import involute
+from uhrwerk.core.field import solve_field
+from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
-
-#: dimension -> SI unit as written
-UNITS = {
-    "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
-    "density": "kg/m3", "number": "1", "text": "", "inertia": "kg m2",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -39,7 +33,7 @@ class Value:
 
     def data(self) -> dict[str, Any]:
         plain = self.value.tolist() if isinstance(self.value, np.ndarray) else self.value
-        return {"value": list(plain) if isinstance(plain, tuple) else plain, "unit": UNITS[self.dimension]}
+        return {"value": list(plain) if isinstance(plain, tuple) else plain, "unit": SI[self.dimension]}
 
 
 def values(e: Evaluation) -> dict[str, list[Value]]:
@@ -153,7 +147,7 @@ def of_mesh(e: Evaluation, pair: Any) -> Iterator[Value]:
     a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
     if a.faults or b.faults:
         return
-    yield Value("Centre distance for mesh", elements.centre_distance(a, b), "length")
+    yield Value("Centre distance for mesh", involute.centre_distance(a, b), "length")
     if e.pose is None or pair.a not in m.link_of or pair.b not in m.link_of:
         return
     pa, pb = (m.part_pose(p, e.pose) for p in (pair.a, pair.b))
@@ -161,11 +155,11 @@ def of_mesh(e: Evaluation, pair: Any) -> Iterator[Value]:
     gap = pb[:3] - pa[:3]
     real = float(np.linalg.norm(gap - (gap @ z) * z))
     yield Value("Centre distance now", real, "length")
-    yield Value("Backlash, normal", elements.normal_backlash(a, b, real), "length", 4)
-    yield Value("Contact ratio", elements.contact_ratio(a, b, real), "number", 3)
+    yield Value("Backlash, normal", involute.normal_backlash(a, b, real), "length", 4)
+    yield Value("Contact ratio", involute.contact_ratio(a, b, real), "number", 3)
     names = [document.placed[p].name for p in (pair.a, pair.b)]
     for one, other, told in ((a, b, names), (b, a, names[::-1])):
-        if elements.tip_reaches_below(one, other, real):
+        if involute.tip_reaches_below(one, other, real):
             yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
 
 
@@ -241,4 +235,4 @@ def where(e: Evaluation, name: str) -> Track:
     return Track(e.motion.times, pose, np.concatenate([v, twist[:, 3:]], axis=1))
 
 
-__all__ = ["UNITS", "Track", "Value", "ratio", "values", "where"]
+__all__ = ["Track", "Value", "ratio", "values", "where"]

@@ -18,7 +18,8 @@ from starlette.exceptions import HTTPException
 
 from uhrwerk.core import picture
 from uhrwerk.core.document import Document, Refused, parse, read, schema, write
-from uhrwerk.core.evaluate import Evaluator, accept
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.hand import swing
 from uhrwerk.core.values import values, where
 from uhrwerk.store import Conflict, Current, Missing, Store, StoreError

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache
-from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -20,7 +19,9 @@ from uhrwerk.core.assembly.repeat import mirrored, start_pose, written_out
 from uhrwerk.core.assembly.rows import Row, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 from uhrwerk.core.document import Document, numbers
-from uhrwerk.core.elements import Tooth
+from uhrwerk.core.elements import spur_gear
+from uhrwerk.core.elements.involute import Tooth
+from uhrwerk.core.field import Numbers
 from uhrwerk.core.solids import Datum
 
 
@@ -117,13 +118,13 @@ def datum_frame(datum: Datum) -> Array:
     return poses.from_axes(datum.origin, datum.x, datum.z)
 
 
-def _joint_shift(joint: SimpleNamespace) -> Array:
+def _joint_shift(joint: Numbers) -> Array:
     """Where a's datum frame is taken for the joint: moved along its axis, turned about it."""
     turn = poses.turned(np.array([0.0, 0.0, getattr(joint, "turn", 0.0)]))
     return np.concatenate([[0.0, 0.0, joint.offset], turn])
 
 
-def _flipped(joint: SimpleNamespace, frame: Array) -> Array:
+def _flipped(joint: Numbers, frame: Array) -> Array:
     """b's datum frame, turned over about its x if asked. It is b that is turned over: coordinates count along and about
     the axis of a, whether flipped or not."""
     over = np.concatenate([np.zeros(3), [0.0, 1, 0, 0]])
@@ -265,7 +266,7 @@ def compile(stated: Document) -> Mechanism:
     return m
 
 
-def _limits(n: SimpleNamespace, kind: str, problems: list[Problem], path: str) -> tuple[tuple[str, float, float], ...]:
+def _limits(n: Numbers, kind: str, problems: list[Problem], path: str) -> tuple[tuple[str, float, float], ...]:
     out = []
     for name in joints.COORDINATES[kind]:
         low, high = getattr(n, f"{name}_from", None), getattr(n, f"{name}_to", None)
@@ -281,7 +282,7 @@ def _limits(n: SimpleNamespace, kind: str, problems: list[Problem], path: str) -
 
 def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Callable[..., bool]) -> None:
     """Rows of the relations, and the joints that they make together."""
-    between: dict[frozenset[int], list[tuple[str, SimpleNamespace, Place, Place, list[Row]]]] = {}
+    between: dict[frozenset[int], list[tuple[str, Numbers, Place, Place, list[Row]]]] = {}
     for i, relation in m.document.relations.items():
         path = f"relations.{i}"
         m.names[path] = relation.name
@@ -319,9 +320,9 @@ def _relate(m: Mechanism, scope: Any, waits: Callable[..., bool], no_effect: Cal
 
 def _pair_rows(
     m: Mechanism,
-    sizes: dict[str, SimpleNamespace],
+    sizes: dict[str, Numbers],
     i: str,
-    n: SimpleNamespace,
+    n: Numbers,
     waits: Callable[..., bool],
     absent: set[str],
 ) -> list[Row] | None:
@@ -377,7 +378,7 @@ def _pair_rows(
 
 def teeth_of(document: Document, placed: str) -> Tooth:
     """The tooth form of a placed gear."""
-    return elements.spur_gear.tooth(numbers(document.parts[document.placed[placed].part].element, document.scope()))
+    return spur_gear.tooth(numbers(document.parts[document.placed[placed].part].element, document.scope()))
 
 
 def _links(

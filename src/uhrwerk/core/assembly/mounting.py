@@ -12,11 +12,11 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core import elements
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.assembly import Mechanism, Problem
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.document import numbers
+from uhrwerk.core.elements import involute, ring_gear, spur_gear
 from uhrwerk.core.quantity import display
 
 #: distances (m) and angles (rad) that differ by less are the same
@@ -33,16 +33,11 @@ def mounting(m: Mechanism, at: Array) -> list[Problem]:
         if path not in used or pair.kind == "slot":
             continue
         n = numbers(pair, scope)
-        ends = (pair.a, pair.b) if isinstance(pair.a, str) else (pair.a.placed, pair.b.placed)
+        ends = pair.at[0].placed, pair.at[1].placed
         sizes = [numbers(m.document.parts[m.document.placed[p].part].element, scope) for p in ends]
-        datums = (
-            ["axis", "pitch_line" if pair.kind == "rack" else "axis"]
-            if isinstance(pair.a, str)
-            else [pair.a.datum, pair.b.datum]
-        )
         frames = []
-        for p, datum in zip(ends, datums, strict=True):
-            place = m.place(p, datum)
+        for end in pair.at:
+            place = m.place(end.placed, end.datum)
             frames.append(poses.compose(at[:, place.link], place.frame))
         words = _KINDS[pair.kind](_Told(m, ends, pair.name), n, sizes, frames[0], frames[1])
         if words:
@@ -128,23 +123,23 @@ def _gear(t: _Told, n: Any, sizes: list[Any], a: Array, b: Array) -> str:
     one, other = sizes
     if "ring_gear" in (one.kind, other.kind):
         ring, gear = (one, other) if one.kind == "ring_gear" else (other, one)
-        tooth = elements.spur_gear.tooth(gear)
+        tooth = spur_gear.tooth(gear)
         nominal = ring.module * (ring.teeth - gear.teeth) / 2 + gear.module * gear.profile_shift
-        inside = elements.ring_gear.space(ring)
+        inside = ring_gear.space(ring)
         if real + tooth.tip_radius <= inside.root_circle:
             return _far(t, real, nominal, "the teeth do not reach one another")
         if real + tooth.tip_radius >= inside.tip_radius:
             return _far(t, real, nominal, "the teeth run into the ring")
     else:
-        first, second = elements.spur_gear.tooth(one), elements.spur_gear.tooth(other)
+        first, second = spur_gear.tooth(one), spur_gear.tooth(other)
         if first.faults or second.faults:
             return ""
-        nominal = elements.centre_distance(first, second)
+        nominal = involute.centre_distance(first, second)
         if real >= first.tip_radius + second.tip_radius:
             return _far(t, real, nominal, "the teeth do not reach one another")
         if real <= max(first.tip_radius + second.root_circle, second.tip_radius + first.root_circle):
             return _far(t, real, nominal, "tips would stand in the roots")
-        ratio = elements.contact_ratio(first, second, real)
+        ratio = involute.contact_ratio(first, second, real)
         if not ratio:
             return _far(t, real, nominal, "no flank touches another")
         if ratio < 1:
@@ -170,7 +165,7 @@ def _rack(t: _Told, n: Any, sizes: list[Any], a: Array, b: Array) -> str:
     steady = _steady(t, height, "the height of the gear's axis over the pitch line")
     if steady:
         return steady
-    tooth = elements.spur_gear.tooth(gear)
+    tooth = spur_gear.tooth(gear)
     nominal, real = tooth.pitch_radius + tooth.x * tooth.module, float(height[0])
     if real >= tooth.tip_radius + rack.module or real <= max(
         tooth.root_circle + rack.module, tooth.tip_radius - 1.25 * rack.module

@@ -6,20 +6,19 @@ assembly of planets: (sun + ring) / planets must be whole (Mueller, Epicyclic Dr
 
 from __future__ import annotations
 
-from types import SimpleNamespace
-
 import numpy as np
 
 from uhrwerk.core.assembly.joints import Held, axes, rows
 from uhrwerk.core.assembly.pose import Array, from_axes
 from uhrwerk.core.assembly.relations import NotFitting, Place
 from uhrwerk.core.assembly.rows import Row
+from uhrwerk.core.field import Numbers
 
 #: lead angle drawn for a worm: the ratio does not depend on it
 WORM_LEAD = np.radians(5.0)
 
 
-def gear_row(a: Place, size_a: SimpleNamespace, b: Place, size_b: SimpleNamespace, owner: str) -> Row:
+def gear_row(a: Place, size_a: Numbers, b: Place, size_b: Numbers, owner: str) -> Row:
     """An external or internal gear pair between two gears with their axes as places."""
     if size_a.kind == size_b.kind == "ring_gear":
         raise NotFitting("two ring gears cannot mesh")
@@ -37,7 +36,7 @@ def gear_row(a: Place, size_a: SimpleNamespace, b: Place, size_b: SimpleNamespac
     return Row("inner" if inner else "mesh", a.link, b.link, vectors, owner, wanted, sizes=(size_a.teeth, size_b.teeth))
 
 
-def rack_row(a: Place, gear: SimpleNamespace, b: Place, rack: SimpleNamespace, owner: str) -> Row:
+def rack_row(a: Place, gear: Numbers, b: Place, rack: Numbers, owner: str) -> Row:
     """A gear on a rack, whose frame has x along the rack and y out of its teeth."""
     if gear.kind != "spur_gear" or rack.kind != "rack":
         raise NotFitting("a rack pair needs a gear and a rack")
@@ -47,7 +46,7 @@ def rack_row(a: Place, gear: SimpleNamespace, b: Place, rack: SimpleNamespace, o
     return Row("rack", a.link, b.link, vectors, owner, np.pi / gear.teeth, sizes=(gear.teeth, gear.module))
 
 
-def bevel_row(n: SimpleNamespace, a: Place, b: Place, owner: str) -> Row:
+def bevel_row(n: Numbers, a: Place, b: Place, owner: str) -> Row:
     _need_axes(a, b)
     (xa, _, za), (xb, _, zb) = axes(a.frame), axes(b.frame)
     if n.side == "opposite":
@@ -65,12 +64,12 @@ def helical_row(a: Place, b: Place, teeth: tuple[int, int], helix: tuple[float, 
     return Row("helical", a.link, b.link, vectors, owner, sizes=(*teeth, *helix))
 
 
-def worm_row(n: SimpleNamespace, a: Place, b: Place, owner: str) -> Row:
+def worm_row(n: Numbers, a: Place, b: Place, owner: str) -> Row:
     hand = 1.0 if n.hand == "right" else -1.0
     return helical_row(a, b, (n.starts, n.teeth), (hand * (np.pi / 2 - WORM_LEAD), hand * WORM_LEAD), owner)
 
 
-def screw_nut_row(n: SimpleNamespace, a: Place, b: Place, owner: str) -> Row:
+def screw_nut_row(n: Numbers, a: Place, b: Place, owner: str) -> Row:
     _need_axes(a, b)
     if not n.lead:
         raise NotFitting("the lead of a screw cannot be zero")

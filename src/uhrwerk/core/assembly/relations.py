@@ -9,7 +9,6 @@ slides. From memory.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from types import SimpleNamespace
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from uhrwerk.core.assembly.joints import Held, axes
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.assembly.rows import Row, Rows
 from uhrwerk.core.assembly.solve import TOLERANCE, assemble, null_space
+from uhrwerk.core.field import Numbers
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.solids.datum import any_across
 
@@ -44,7 +44,7 @@ def turned_over(frame: Array) -> Array:
     return poses.compose(frame, FLIP)
 
 
-def rows(n: SimpleNamespace, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
     """The equations of a relation with its numbers. NotFitting where these datums do not allow it."""
     (xa, _, za), (xb, yb, zb) = axes(a.frame), axes(b.frame)
     oa, ob = a.frame[:3], b.frame[:3]
@@ -156,7 +156,7 @@ def _spoken(d: Datum) -> str:
 
 
 def recognised(
-    related: list[tuple[SimpleNamespace, Place, Place, list[Row]]], start: Array, reach: float, held: Held
+    related: list[tuple[Numbers, Place, Place, list[Row]]], start: Array, reach: float, held: Held
 ) -> Held | None:
     """The joint that relations between the same two links make together, or None. `held` brings its names; link a stands
     still and b is solved against it alone, from where both start."""

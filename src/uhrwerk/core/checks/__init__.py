@@ -1,12 +1,24 @@
-"""Checks: a requirement in, a verdict out."""
+"""Checks: a requirement in, a verdict out. A new kind of requirement is a file like the others and its line below."""
 
+from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.broad import may_meet
+from uhrwerk.core.checks.clearance import Clearance
+from uhrwerk.core.checks.determinate import Determinate
+from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.mass import MassOf, mass_of
+from uhrwerk.core.checks.mass_limit import MassLimit
+from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.shape import Form, Pair, Shape
-from uhrwerk.core.checks.stroke import time_ratio, travel
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
+from uhrwerk.core.checks.time_ratio import TimeRatio
+from uhrwerk.core.checks.travel import Travel
 from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.document.requirement import REQUIREMENTS
+
+for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio):
+    REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Finding", "Form", "MassOf", "Meshing", "Pair", "Shape", "Sweep", "Task", "Verdict", "mass_of", "may_meet", "time_ratio", "travel",
+    "Asked", "Clearance", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair",
+    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "Verdict", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -267,16 +267,16 @@ class Pair:
             return True
         return self.mesh_b.holds(poses.place(poses.inverse(b_in_a), self.mesh_a.vertices[self.mesh_a.triangles[0, 0]]))
 
-    def overlap(self, b_in_a: Array) -> tuple[float, float, Array]:
-        """Depth (m), volume (m3) and middle (3,) in a's frame of the space that both triangle meshes share.
+    def overlap(self, b_in_a: Array) -> tuple[float, float, Array, Array]:
+        """Depth (m), volume (m3), middle (3,) and direction of the depth (3,), in a's frame, of the space that both meshes share.
 
         Depth is the smallest width of the shared space, over the directions of its faces.
         """
         turn = np.hstack([poses.matrix(b_in_a[3:]), b_in_a[:3, None] * MM])
         shared = self.mesh_a.solid ^ self.mesh_b.solid.transform(turn)
-        best = (0.0, 0.0, np.zeros(3))
+        best = (0.0, np.zeros(3), np.zeros(3))
         if shared.is_empty():
-            return best
+            return best[0], 0.0, best[1], best[2]
         for piece in shared.decompose():
             mesh = piece.to_mesh64()
             v = np.asarray(mesh.vert_properties)[:, :3]
@@ -292,7 +292,8 @@ class Pair:
                 ]
             )
             along = v @ directions.T
-            depth = float((along.max(axis=0) - along.min(axis=0)).min()) / MM
-            if depth > best[0]:
-                best = (depth, best[1], v.mean(axis=0) / MM)
-        return best[0], float(shared.volume()) / MM**3, best[2]
+            widths = along.max(axis=0) - along.min(axis=0)
+            least = int(np.argmin(widths))
+            if widths[least] / MM > best[0]:
+                best = (float(widths[least]) / MM, v.mean(axis=0) / MM, directions[least])
+        return best[0], float(shared.volume()) / MM**3, best[1], best[2]

@@ -15,13 +15,12 @@ import numpy as np
 from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.course import SAME, Course, Moving, Posed, Resting, Turning, hashed, rounded_up
+from uhrwerk.core.checks.depth import GRAIN, deepest
 from uhrwerk.core.checks.fit import drawn_back, fits, met, spoken_for
 from uhrwerk.core.checks.search import Found, nearest
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.motion import Motion, Values, reversals
 
-#: a play, clearance or depth finer than this is not told apart, m
-GRAIN = 1e-6
 #: a distance is known to this part of itself at least
 PART = 0.005
 #: how well a distance is known on which a verdict hangs, m
@@ -30,8 +29,6 @@ CLOSE = 1e-7
 FLANKS = 4e-6
 #: phases of one tooth pitch at which gears in mesh are looked at
 PHASES = 48
-#: moments at which an overlap is sought to be deepest, before the deepest is closed in on
-MOMENTS = 12
 
 
 @dataclass(frozen=True)
@@ -370,48 +367,26 @@ def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
     if f.distance <= 0:
         return _deepest(pair, course, f, out, slack)
     if np.isfinite(f.distance) and pair.encloses(f.pose):
-        depth, volume, middle = pair.overlap(f.pose)
+        depth, volume, middle, _ = pair.overlap(f.pose)
         return replace(out, distance=0.0, depth=depth, volume=volume, points=(middle, middle), apart=False, error=slack)
     return out
 
 
 def _deepest(pair: Pair, course: Course, f: Found, out: Finding, slack: float) -> Finding:
-    """The deepest of sampled moments, closed in on by halving steps. Between the moments it may be deeper, which the error
-    gives as the last change seen."""
-    cells = course.cells
-    each = max(1, MOMENTS * 4 // cells) if not course.rests else 1
-    steps = (np.arange(cells * each) + 0.5) / each
-    at = course.poses(steps.astype(int), steps % 1.0)
-    touching = [k for k in range(len(steps)) if pair.touches(at[k])]
-    chosen = np.array([f.cell + f.middle, *(steps[touching[int(i)]] for i in np.unique(np.linspace(0, len(touching) - 1, MOMENTS).astype(int)))] if touching else [f.cell + f.middle])  # fmt: skip
-
-    def depth(u: float) -> tuple[float, float, Array]:
-        cell = min(int(u), cells - 1)
-        return pair.overlap(course.poses(np.array([cell]), np.array([u - cell]))[0])
-
-    best, where = max(((depth(float(u)), float(u)) for u in chosen), key=lambda d: d[0][0])
-    width, near = max(1.0 / each, len(touching) / max(1, len(chosen)) / each), 0.0
-    while not course.rests and best[0] > GRAIN / 10 and width > 1e-5:
-        beside = [(depth(u), u) for u in (where - width, where + width) if 0 <= u <= cells]
-        top = max(beside, key=lambda d: d[0][0], default=(best, where))
-        near = max((abs(best[0] - d[0][0]) for d in beside), default=0.0)
-        if top[0][0] > best[0]:
-            best, where = top
-        else:
-            width /= 2
-        if near < GRAIN / 2:
-            break
-    cell = min(int(where), cells - 1)
-    pose = course.poses(np.array([cell]), np.array([where - cell]))[0]
-    many = "the pose" if course.rests and cells == 1 else f"{len(steps)} moments of the course"
-    basis = f"{out.basis}; overlap sampled at {many}, the deepest closed in on"
-    found = replace(
-        out, distance=0.0, contact=True, apart=True, error=slack, basis=basis, pose=pose, at=(cell, where - cell)
-    )
-    if best[0] <= GRAIN:
+    """The deepest overlap over the course. Cells in which it may be deeper are halved, the most promising first; what may
+    still be missed goes into the error, which is an estimate: depth need not change as evenly as is assumed."""
+    known = deepest(pair, course, (f.cell, f.middle), slack)
+    if isinstance(course, Turning | Moving):
+        basis = f"{out.basis}; the deepest overlap is estimated, from {known.looks} moments"
+    else:
+        many = "the pose" if course.cells == 1 else f"{known.looks} of {course.cells} phases"
+        basis = f"{out.basis}; overlap sampled at {many}"
+    found = replace(out, distance=0.0, contact=True, apart=True, error=slack, basis=basis, pose=known.pose, at=known.at)
+    if known.depth <= GRAIN:
         return found
     return replace(
-        found, depth=best[0], volume=best[1], contact=False, apart=False, points=(best[2], best[2]), error=slack + near + GRAIN,
+        found, depth=known.depth, volume=known.volume, contact=False, apart=False, points=(known.middle, known.middle),
+        error=slack + known.missed + GRAIN,
     )  # fmt: skip
 
 

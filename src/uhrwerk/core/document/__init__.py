@@ -2,7 +2,7 @@
 
 from uhrwerk.core.document.command import Command, Together, apply, new_id, parse, words
 from uhrwerk.core.document.document import Document, check, read, schema, validate, write
-from uhrwerk.core.document.field import Model, Refused, dimension_of, formulas, numbers
+from uhrwerk.core.field import Model, Refused, dimension_of, formulas, numbers
 
 __all__ = [
     "Command", "Document", "Model", "Refused", "Together", "apply", "check", "dimension_of", "formulas", "new_id",

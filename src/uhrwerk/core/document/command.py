@@ -3,26 +3,27 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, JsonValue, TypeAdapter, ValidationError
 
 from uhrwerk.core.document.document import (
-    VARIANTS,
+    COLLECTIONS,
     Document,
-    Driver,
     Group,
     Material,
+    Parameter,
     Part,
     Placed,
-    Requirement,
-    kinds_of,
+    check,
     refusal,
-    validate,
 )
-from uhrwerk.core.document.field import Id, Model, Refused
-from uhrwerk.core.document.joint import Joint, JointPair, Relation
-from uhrwerk.core.document.repeat import Repeat, Start, original_of
+from uhrwerk.core.document.driver import DRIVERS, Driver
+from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
+from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
+from uhrwerk.core.field import Id, Model, Refused, references
+from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 
 
 class AddPart(Model):
@@ -44,19 +45,19 @@ class PlacePart(Model):
 
 class AddJoint(Model):
     kind: Literal["add_joint"] = "add_joint"
-    joint: Joint
+    joint: Annotated[Joint, JOINTS]
     id: Id | None = None
 
 
 class AddPair(Model):
     kind: Literal["add_pair"] = "add_pair"
-    pair: JointPair
+    pair: Annotated[JointPair, PAIRS]
     id: Id | None = None
 
 
 class AddRelation(Model):
     kind: Literal["add_relation"] = "add_relation"
-    relation: Relation
+    relation: Annotated[Relation, RELATIONS]
     id: Id | None = None
 
 
@@ -64,19 +65,19 @@ class AddRepeat(Model):
     """Uses placed parts again: round an axis, along a line, behind a plane, or anywhere."""
 
     kind: Literal["add_repeat"] = "add_repeat"
-    repeat: Repeat
+    repeat: Annotated[Repeat, REPEATS]
     id: Id | None = None
 
 
 class AddDriver(Model):
     kind: Literal["add_driver"] = "add_driver"
-    driver: Driver
+    driver: Annotated[Driver, DRIVERS]
     id: Id | None = None
 
 
 class AddRequirement(Model):
     kind: Literal["add_requirement"] = "add_requirement"
-    requirement: Requirement
+    requirement: Annotated[Requirement, REQUIREMENTS]
     id: Id | None = None
 
 
@@ -130,7 +131,7 @@ Command = Annotated[
     Field(discriminator="kind"),
 ]  # fmt: skip
 Together.model_rebuild()
-VARIANTS.update(kinds_of(Command))
+_KINDS = {model.model_fields["kind"].default for model in get_args(get_args(Command)[0])}
 _adapter: TypeAdapter[Any] = TypeAdapter(Command)
 
 #: command -> (its field, the collection it adds to)
@@ -147,7 +148,14 @@ def parse(data: Any) -> Any:
     try:
         return _adapter.validate_python(data)
     except ValidationError as error:
-        raise refusal(error, "command.") from error
+        raise Refused(*((f"command.{_plain(path)}", why) for path, why in refusal(error).faults)) from error
+
+
+def _plain(path: str) -> str:
+    """A path without the kinds by which commands are told apart, which stand where a command begins."""
+    steps = path.split(".")
+    kept = [s for at, s in enumerate(steps) if not (s in _KINDS and (at == 0 or steps[at - 1].isdigit()))]
+    return ".".join(kept) or "kind"
 
 
 def new_id(name: str, taken: Any) -> str:
@@ -161,37 +169,77 @@ def new_id(name: str, taken: Any) -> str:
 
 def apply(document: Document, command: Any) -> Document:
     """The document after the change. Refused where the command does not fit or leaves a broken document."""
-    data = document.model_dump(mode="json")
-    _change(data, command)
-    return validate(data)
+    return check(_changed(document, command))
 
 
-def _change(data: dict[str, Any], command: Any) -> None:
+def _changed(d: Document, command: Any) -> Document:
     if isinstance(command, Together):
         for one in command.commands:
-            _change(data, one)
-    elif type(command) in _ADDS:
-        field, collection = _ADDS[type(command)]
-        item = getattr(command, field)
-        target = data[collection]
-        taken = {"part": data["placed"], "relation": data["joints"], "joint": data["relations"]}.get(field, {})
-        key = command.id or new_id(item.name, {**target, **taken})
-        if key in target or (field == "part" and key in data["placed"]):
-            raise Refused((f"{collection}.{key}", "this id is taken"))
-        target[key] = item.model_dump(mode="json")
-        if field == "part":
-            data["placed"][key] = {"name": item.name, "part": key, "start": command.start.model_dump(mode="json")}
-        if field in ("part", "placed") and data["frame"] is None:
-            data["frame"] = key
-    elif isinstance(command, SetParameter):
-        data["parameters"][command.name] = {"formula": command.formula, "note": command.note}
-    elif isinstance(command, SetValue):
-        holder, last = _walk(data, command.path)
-        if isinstance(holder, dict) and last not in holder and not command.path.startswith("parts."):
-            raise Refused((command.path, "there is no such field"))
-        holder[last] = command.value
-    elif isinstance(command, Remove):
-        _remove(data, command.path)
+            d = _changed(d, one)
+        return d
+    if isinstance(command, SetParameter):
+        made = _validated({"formula": command.formula, "note": command.note}, f"parameters.{command.name}")
+        return d.model_copy(update={"parameters": {**d.parameters, command.name: made}})
+    if isinstance(command, SetValue):
+        return _set(d, command.path, command.value)
+    if isinstance(command, Remove):
+        return _removed(d, command.path)
+    return _added(d, command)
+
+
+def _validated(data: Any, path: str) -> Parameter:
+    try:
+        return Parameter.model_validate(data)
+    except ValidationError as error:
+        raise Refused(*((f"{path}.{where}", why) for where, why in refusal(error).faults)) from error
+
+
+def _added(d: Document, command: Any) -> Document:
+    field, collection = _ADDS[type(command)]
+    item, target = getattr(command, field), getattr(d, collection)
+    beside: dict[str, Mapping[str, Any]] = {"part": d.placed, "relation": d.joints, "joint": d.relations}
+    taken = beside.get(field, {})
+    key = command.id or new_id(item.name, {**target, **taken})
+    if key in target or (field == "part" and key in d.placed):
+        raise Refused((f"{collection}.{key}", "this id is taken"))
+    change: dict[str, Any] = {collection: _room(collection, {**target, key: item})}
+    if field == "part":
+        placed = Placed(name=item.name, part=key, start=command.start)
+        change["placed"] = _room("placed", {**d.placed, key: placed})
+    if field in ("part", "placed") and d.frame is None:
+        change["frame"] = key
+    return d.model_copy(update=change)
+
+
+def _room(collection: str, items: dict[str, Any]) -> dict[str, Any]:
+    most = next(m.max_length for m in Document.model_fields[collection].metadata if hasattr(m, "max_length"))
+    if len(items) > most:
+        raise Refused((collection, f"there is room for {most} at most"))
+    return items
+
+
+def _set(d: Document, path: str, value: Any) -> Document:
+    """The document with one value set: only the item that holds it is read anew."""
+    top, _, rest = path.partition(".")
+    if top not in Document.model_fields:
+        raise Refused((path, "there is no such field"))
+    whole = getattr(d, top)
+    key = rest.partition(".")[0]
+    if top in COLLECTIONS and key in whole:
+        data = {top: {**whole, key: whole[key].model_dump(mode="json")}}
+    else:
+        data = {top: whole.model_dump(mode="json") if isinstance(whole, Model) else whole}
+        data[top] = dict(data[top]) if isinstance(data[top], dict) else data[top]
+    holder, last = _walk(data, path)
+    if isinstance(holder, dict) and last not in holder and not path.startswith("parts."):
+        raise Refused((path, "there is no such field"))
+    holder[last] = value
+    try:
+        return Document.model_validate({name: getattr(d, name) for name in Document.model_fields} | data)
+    except ValidationError as error:
+        raise refusal(error) from error
+    except RecursionError as error:
+        raise Refused((path, "nested too deeply")) from error
 
 
 def _walk(data: Any, path: str) -> tuple[Any, Any]:
@@ -221,61 +269,65 @@ def _number(step: str) -> int:
     return int(step)
 
 
-#: collections whose items can be removed
-_ITEMS = frozenset(
-    ("parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements")
-)  # fmt: skip
-
-
-def _remove(data: dict[str, Any], path: str) -> None:
-    holder, last = _walk(data, path)
+def _removed(d: Document, path: str) -> Document:
+    """The document without an item, a bore, post or pin of a part, and all that refers to it; undo brings all of it back."""
     steps = path.split(".")
-    item = len(steps) == 2 and steps[0] in _ITEMS
-    detail = len(steps) == 5 and steps[0] == "parts" and steps[2] == "element" and isinstance(holder, dict)
-    if not item and not (detail and "kind" not in holder):
+    detail = len(steps) == 5 and steps[0] == "parts" and steps[2] == "element"
+    if not (len(steps) == 2 and steps[0] in COLLECTIONS) and not detail:
         raise Refused(
             (path, "cannot be removed: name an item, such as joints.crank_in_ground, or a bore, post or pin of a part")
         )
-    if last not in holder:
+    if detail:
+        return _without_detail(d, path, steps)
+    items = getattr(d, steps[0])
+    if steps[1] not in items:
         raise Refused((path, "there is nothing to remove"))
-    del holder[last]
-    # What refers to it goes too, in the order of dependency; undo brings all of it back.
-    placed = data["placed"]
-    for i in [i for i, p in placed.items() if p["part"] not in data["parts"]]:
-        del placed[i]
-    if data["frame"] not in placed:
-        data["frame"] = next(iter(placed), None)
-
-    def there(at: Any) -> bool:
-        name = at["placed"] if isinstance(at, dict) else at
-        if name is None or name in placed:
-            return True
-        repeated = {p for repeat in data["repeats"].values() for p in repeat["placed"]}
-        return original_of(name) in placed and name.rpartition("__")[0] in repeated
-
-    for repeat in data["repeats"].values():
-        repeat["placed"] = [p for p in repeat["placed"] if there(p)]
-    _keep(data["repeats"], lambda r: r["placed"] and there(r.get("about")) and there(r.get("along")))
-    for collection in ("joints", "relations", "pairs"):
-        _keep(data[collection], lambda j: there(j["a"]) and there(j["b"]) and there(j.get("about")))
-    held = {**data["joints"], **data["relations"]}
-    _keep(data["drivers"], lambda d: original_of(d["joint"]) in held)
-    for group in data["groups"].values():
-        group["placed"] = [p for p in group["placed"] if there(p)]
-
-    def asked(r: dict[str, Any]) -> bool:
-        if r["kind"] == "mass":
-            return r["of"] in ("whole", "moving") or r["of"] in data["groups"]
-        if "joint" in r:
-            return original_of(r["joint"]) in held
-        return there(r.get("a")) and there(r.get("b"))
-
-    _keep(data["requirements"], asked)
+    d = d.model_copy(update={steps[0]: {k: v for k, v in items.items() if k != steps[1]}})
+    while (after := _consistent(d)) is not d:
+        d = after
+    return d
 
 
-def _keep(items: dict[str, Any], keep: Any) -> None:
-    for key in [k for k, item in items.items() if not keep(item)]:
-        del items[key]
+def _without_detail(d: Document, path: str, steps: list[str]) -> Document:
+    part = d.parts.get(steps[1])
+    details = getattr(part.element, steps[3], None) if part is not None else None
+    if part is None or not isinstance(details, dict):
+        raise Refused((path, "there is nothing to remove" if part is not None else "there is no such field"))
+    if steps[4] not in details:
+        raise Refused((path, "there is nothing to remove"))
+    element = part.element.model_copy(update={steps[3]: {k: v for k, v in details.items() if k != steps[4]}})
+    return d.model_copy(update={"parts": {**d.parts, steps[1]: part.model_copy(update={"element": element})}})
+
+
+def _consistent(d: Document) -> Document:
+    """The document without what refers to something that is gone; the same one where nothing does."""
+    repeated = {p for repeat in d.repeats.values() for p in repeat.placed}
+    held = {**d.joints, **d.relations}
+
+    def there(name: str, collection: str, besides: tuple[str, ...]) -> bool:
+        if collection == "placed":
+            return name in d.placed or (original_of(name) in d.placed and name.rpartition("__")[0] in repeated)
+        if collection == "joints":
+            return original_of(name) in held
+        return name in besides or name in getattr(d, collection)
+
+    for collection in COLLECTIONS:
+        items = getattr(d, collection)
+        for key, item in items.items():
+            gone = [r for r in references(item) if not there(r.id, r.ref.collection, r.ref.besides)]
+            if not gone:
+                continue
+            rest = {k: v for k, v in items.items() if k != key}
+            if all(r.listed for r in gone):
+                kept = {
+                    r.path.split(".")[0]: [r.id for r in references(item) if r.listed and r not in gone] for r in gone
+                }
+                if all(kept.values()) or collection == "groups":
+                    rest = {k: v if k != key else item.model_copy(update=kept) for k, v in items.items()}
+            return d.model_copy(update={collection: rest})
+    if d.frame is not None and d.frame not in d.placed:
+        return d.model_copy(update={"frame": next(iter(d.placed), None)})
+    return d
 
 
 def words(command: Any, document: Document) -> str:

@@ -3,37 +3,38 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from functools import cached_property
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
-from uhrwerk.core.document.element import Element
-from uhrwerk.core.document.field import (
-    Angle,
-    AngleOrOpen,
+from uhrwerk.core.document.driver import DRIVERS, Driver
+from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, copies, count_of, original_of
+from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
+from uhrwerk.core.elements import ELEMENTS, Element
+from uhrwerk.core.field import (
     Density,
     Id,
-    Length,
-    LengthOrOpen,
-    Mass,
+    MaterialId,
     Model,
     Name,
-    Positive,
+    PartId,
+    PlacedId,
     Refused,
-    SizeOrNone,
-    SlidingSpeed,
     Time,
-    TurningSpeed,
     formulas,
+    references,
     solve_field,
 )
-from uhrwerk.core.document.joint import Joint, JointPair, Relation
-from uhrwerk.core.document.repeat import Repeat, Start, copies, count_of, original_of
-from uhrwerk.core.quantity import FormulaError, Scope
+from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
+from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 
 FORMAT = 1
+#: what the document holds by id
+COLLECTIONS = (
+    "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements",
+)  # fmt: skip
 #: ids that a group may not take, since a mass requirement uses them
 WHOLE, MOVING = "whole", "moving"
 
@@ -59,8 +60,8 @@ class Part(Model):
     """A design. It may be used any number of times as a placed part."""
 
     name: Name
-    material: Id
-    element: Element
+    material: MaterialId
+    element: Annotated[Element, ELEMENTS]
 
 
 class Placed(Model):
@@ -68,33 +69,10 @@ class Placed(Model):
     checked, as one leaves out a screw to see the motion."""
 
     name: Name
-    part: Id
+    part: PartId
     start: Start = Field(default_factory=Start)
     mirrored: bool = False
     left_out: bool = False
-
-
-class Turning(Model):
-    """A joint turned at constant speed from a start angle."""
-
-    kind: Literal["turning"] = "turning"
-    name: Name
-    joint: Id
-    speed: TurningSpeed = "60 rpm"
-    start: Angle = "0 deg"
-
-
-class Sliding(Model):
-    """A joint pushed at constant speed from a start position."""
-
-    kind: Literal["sliding"] = "sliding"
-    name: Name
-    joint: Id
-    speed: SlidingSpeed = "10 mm/s"
-    start: Length = "0 mm"
-
-
-Driver = Annotated[Turning | Sliding, Field(discriminator="kind")]
 
 
 class Cycle(Model):
@@ -106,72 +84,7 @@ class Cycle(Model):
 
 class Group(Model):
     name: Name
-    placed: list[Id] = Field(max_length=500)
-
-
-class Of(Model):
-    """A placed part, or one body of it, such as a post of the plate."""
-
-    placed: Id
-    body: Id | None = None
-
-
-class NoInterference(Model):
-    """No two parts share space at any moment of the cycle, beyond a stated depth."""
-
-    kind: Literal["no_interference"] = "no_interference"
-    name: Name
-    depth: SizeOrNone = "0.002 mm"
-
-
-class Clearance(Model):
-    """The smallest distance between two parts over the cycle is at least what is asked."""
-
-    kind: Literal["clearance"] = "clearance"
-    name: Name
-    a: Of
-    b: Of
-    at_least: SizeOrNone = "1 mm"
-
-
-class MassLimit(Model):
-    """The mass of the whole, of what moves, or of a group is at most what is asked."""
-
-    kind: Literal["mass"] = "mass"
-    name: Name
-    of: Id = WHOLE
-    at_most: Mass = "1 kg"
-
-
-class Determinate(Model):
-    """As many freedoms as drivers, and nothing that no joint holds."""
-
-    kind: Literal["determinate"] = "determinate"
-    name: Name
-
-
-class Travel(Model):
-    """A joint turns or slides through at least so much over the cycle."""
-
-    kind: Literal["travel"] = "travel"
-    name: Name
-    joint: Id
-    turn: AngleOrOpen = ""
-    slide: LengthOrOpen = ""
-
-
-class TimeRatio(Model):
-    """The slower stroke of a joint takes at least so many times as long as the faster one."""
-
-    kind: Literal["time_ratio"] = "time_ratio"
-    name: Name
-    joint: Id
-    at_least: Positive = "1.5"
-
-
-Requirement = Annotated[
-    NoInterference | Clearance | MassLimit | Determinate | Travel | TimeRatio, Field(discriminator="kind")
-]
+    placed: list[PlacedId] = Field(max_length=500)
 
 
 def _materials() -> dict[str, Material]:
@@ -195,19 +108,28 @@ class Document(Model):
     materials: dict[Id, Material] = Field(default_factory=_materials, max_length=100)
     parts: dict[Id, Part] = Field(default_factory=dict, max_length=500)
     placed: dict[Id, Placed] = Field(default_factory=dict, max_length=500)
-    frame: Id | None = None
+    frame: PlacedId | None = None
     groups: dict[Id, Group] = Field(default_factory=dict, max_length=100)
-    joints: dict[Id, Joint] = Field(default_factory=dict, max_length=1000)
-    relations: dict[Id, Relation] = Field(default_factory=dict, max_length=1000)
-    pairs: dict[Id, JointPair] = Field(default_factory=dict, max_length=500)
-    repeats: dict[Id, Repeat] = Field(default_factory=dict, max_length=100)
-    drivers: dict[Id, Driver] = Field(default_factory=dict, max_length=50)
+    joints: dict[Id, Annotated[Joint, JOINTS]] = Field(default_factory=dict, max_length=1000)
+    relations: dict[Id, Annotated[Relation, RELATIONS]] = Field(default_factory=dict, max_length=1000)
+    pairs: dict[Id, Annotated[JointPair, PAIRS]] = Field(default_factory=dict, max_length=500)
+    repeats: dict[Id, Annotated[Repeat, REPEATS]] = Field(default_factory=dict, max_length=100)
+    drivers: dict[Id, Annotated[Driver, DRIVERS]] = Field(default_factory=dict, max_length=50)
     cycle: Cycle = Field(default_factory=Cycle)
-    requirements: dict[Id, Requirement] = Field(default_factory=dict, max_length=200)
+    requirements: dict[Id, Annotated[Requirement, REQUIREMENTS]] = Field(default_factory=dict, max_length=200)
 
     def scope(self) -> Scope:
         """Parameters with their values; a bare number takes the document's unit of its dimension."""
         return self._scope
+
+    def unit_of(self, dimension: str) -> str:
+        """The unit in which values of a dimension are shown."""
+        return {"length": self.units.length, "mass": self.units.mass}.get(dimension, DIMENSIONS[dimension][1])
+
+    def shown(self, si: float, dimension: str, digits: int | None = None) -> str:
+        """A value with its unit, as text."""
+        unit = self.unit_of(dimension)
+        return display(si, dimension, unit) if digits is None else display(si, dimension, unit, digits)
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Document:
         copy = super().model_copy(update=update, deep=deep)
@@ -241,52 +163,28 @@ def check(document: Document) -> Document:
 
 
 def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
-    wanted: list[tuple[str, str, Any, str]] = []
+    """What is named but not there, and what contradicts itself."""
+    known: dict[str, Container[str]] = {
+        "placed": {**d.placed, **copies(d.repeats, scope)}, "parts": d.parts, "materials": d.materials, "groups": d.groups,
+        "joints": {**d.joints, **d.relations},
+    }  # fmt: skip
     faults: list[tuple[str, str]] = []
-    placed = {**d.placed, **copies(d.repeats, scope)}
-    held = {**d.joints, **d.relations}
-    if d.frame is not None:
-        wanted.append(("frame", d.frame, d.placed, "placed part"))
-    for i, part in d.parts.items():
-        wanted.append((f"parts.{i}.material", part.material, d.materials, "material"))
-    for i, one in d.placed.items():
-        wanted.append((f"placed.{i}.part", one.part, d.parts, "part"))
-    for i, group in d.groups.items():
-        wanted += [(f"groups.{i}.placed.{k}", p, placed, "placed part") for k, p in enumerate(group.placed)]
-    for collection, what in (("joints", "a joint"), ("relations", "a relation"), ("pairs", "a pair")):
+    for r in references(d):
+        wanted = original_of(r.id) if r.ref.collection == "joints" else r.id
+        if wanted not in known[r.ref.collection] and wanted not in r.ref.besides:
+            faults.append((r.path, f"there is no {r.ref.what} {wanted!r}"))
+    for collection in COLLECTIONS:
         for i, item in getattr(d, collection).items():
-            ends = {s: getattr(item, s) for s in ("a", "b", "about") if getattr(item, s, None) is not None}
-            named = {s: getattr(at, "placed", at) for s, at in ends.items()}
-            tails = {s: ".placed" if hasattr(at, "placed") else "" for s, at in ends.items()}
-            wanted += [(f"{collection}.{i}.{s}{tails[s]}", p, placed, "placed part") for s, p in named.items()]
-            if named["a"] == named["b"]:
-                faults.append((f"{collection}.{i}.b{tails['b']}", f"{what} needs two different parts"))
+            faults += [(f"{collection}.{i}.{where}", why) for where, why in item.conflicts()]
     for i, repeat in d.repeats.items():
-        wanted += [(f"repeats.{i}.placed.{k}", p, placed, "placed part") for k, p in enumerate(repeat.placed)]
-        for field in ("about", "along"):
-            if hasattr(repeat, field):
-                wanted.append((f"repeats.{i}.{field}.placed", getattr(repeat, field).placed, placed, "placed part"))
         try:
             count_of(repeat, scope)
         except FormulaError as error:
             faults.append((f"repeats.{i}.count", str(error)))
     for i, driver in d.drivers.items():
-        wanted.append((f"drivers.{i}.joint", original_of(driver.joint), held, "joint"))
-    for i, asked in d.requirements.items():
-        if isinstance(asked, Clearance):
-            wanted += [(f"requirements.{i}.{s}.placed", getattr(asked, s).placed, placed, "placed part") for s in "ab"]
-        if isinstance(asked, MassLimit) and asked.of not in (WHOLE, MOVING):
-            wanted.append((f"requirements.{i}.of", asked.of, d.groups, "group"))
-        if isinstance(asked, Travel | TimeRatio):
-            wanted.append((f"requirements.{i}.joint", original_of(asked.joint), held, "joint"))
-        if isinstance(asked, Travel) and bool(asked.turn) == bool(asked.slide):
-            faults.append((f"requirements.{i}.turn", "give either an angle to turn through or a length to slide"))
-    faults += [(path, f"there is no {what} {key!r}") for path, key, known, what in wanted if key not in known]
-    for i, driver in d.drivers.items():
         driven = d.joints.get(original_of(driver.joint))
-        fits = {"turning": ("revolute", "cylindrical", "screw"), "sliding": ("prismatic", "cylindrical", "screw")}
-        if driven is not None and driven.kind not in fits[driver.kind]:
-            kinds = " or ".join(fits[driver.kind])
+        if driven is not None and driven.kind not in driver.drives:
+            kinds = " or ".join(driver.drives)
             words = f"a {driver.kind} driver needs a {kinds} joint; {driven.name!r} is {driven.kind}"
             faults.append((f"drivers.{i}.joint", words))
     faults += [(f"groups.{i}", f"{i!r} is taken: choose another id") for i in d.groups if i in (WHOLE, MOVING)]
@@ -299,26 +197,14 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
 
 
 def refusal(error: ValidationError, prefix: str = "") -> Refused:
-    """Pydantic's report as paths and plain reasons; the kinds that tell variants apart are left out of the path."""
+    """Pydantic's report as paths and plain reasons."""
     faults = []
     for fault in error.errors(include_url=False):
-        steps = [str(s) for s in fault["loc"]]
-        # a variant's kind stands after the field or key that holds it; a key of a dict may have the same letters
-        path = ".".join(s for at, s in enumerate(steps) if s not in VARIANTS or (at == 1 and not prefix)) or "document"
         reason = fault["msg"].removeprefix("Value error, ")
         if fault["type"] == "extra_forbidden":
             reason = "this field is not known here"
-        faults.append((f"{prefix}{path}", reason))
+        faults.append((f"{prefix}{'.'.join(map(str, fault['loc'])) or 'document'}", reason))
     return Refused(*faults)
-
-
-def kinds_of(*unions: Any) -> set[str]:
-    """The kinds by which the models of discriminated unions are told apart."""
-    return {model.model_fields["kind"].default for union in unions for model in get_args(get_args(union)[0])}
-
-
-#: kinds that pydantic puts into the path of a fault
-VARIANTS = kinds_of(Element, Joint, Relation, JointPair, Repeat, Driver, Requirement)
 
 
 def read(text: str | bytes) -> Document:

@@ -7,12 +7,13 @@ one after it, and round a full ring from the last to the first.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Literal
 
 from pydantic import Field
 
-from uhrwerk.core.document.field import Angle, AngleOrOpen, Count, Id, Length, Model, Name
-from uhrwerk.core.document.joint import At
+from uhrwerk.core.field import Angle, AngleOrOpen, Count, Kinds, Length, Model, Name, PlacedId
+from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError, Scope
 
 #: copies of one repeat at most
@@ -30,12 +31,17 @@ class Start(Model):
     turn_z: Angle = "0 deg"
 
 
-class _Repeat(Model):
+class Repeat(Model):
+    kind: str
     name: Name
-    placed: list[Id] = Field(min_length=1, max_length=200)
+    placed: list[PlacedId] = Field(min_length=1, max_length=200)
 
 
-class RingRepeat(_Repeat):
+REPEATS: Kinds[Repeat] = Kinds("repeat")
+
+
+@REPEATS.register
+class RingRepeat(Repeat):
     """So many round an axis; without a step they share the full turn. An outside part that has the axis is joined too."""
 
     kind: Literal["ring"] = "ring"
@@ -44,7 +50,8 @@ class RingRepeat(_Repeat):
     step: AngleOrOpen = ""
 
 
-class RowRepeat(_Repeat):
+@REPEATS.register
+class RowRepeat(Repeat):
     """So many along the direction of a datum, a pitch apart."""
 
     kind: Literal["row"] = "row"
@@ -53,14 +60,16 @@ class RowRepeat(_Repeat):
     pitch: Length = "20 mm"
 
 
-class MirrorRepeat(_Repeat):
+@REPEATS.register
+class MirrorRepeat(Repeat):
     """The image behind a plane."""
 
     kind: Literal["mirror"] = "mirror"
     about: At
 
 
-class CopyRepeat(_Repeat):
+@REPEATS.register
+class CopyRepeat(Repeat):
     """The same once more: a group used again, which moves inside on its own."""
 
     kind: Literal["copy"] = "copy"
@@ -68,10 +77,7 @@ class CopyRepeat(_Repeat):
     shift: Start = Field(default_factory=Start)
 
 
-Repeat = Annotated[RingRepeat | RowRepeat | MirrorRepeat | CopyRepeat, Field(discriminator="kind")]
-
-
-def count_of(repeat: _Repeat, scope: Scope) -> int:
+def count_of(repeat: Repeat, scope: Scope) -> int:
     """How many there are with the original; FormulaError unless a whole number from 2 on."""
     if isinstance(repeat, MirrorRepeat):
         return 2
@@ -91,7 +97,7 @@ def original_of(name: str) -> str:
     return name.split("__")[0]
 
 
-def copies(repeats: dict[str, Repeat], scope: Scope) -> dict[str, str]:
+def copies(repeats: Mapping[str, Repeat], scope: Scope) -> dict[str, str]:
     """Every copy's name and its original's."""
     out: dict[str, str] = {}
     for repeat in repeats.values():

@@ -1,46 +1,67 @@
-"""Machine elements, one module each: what is wrong with its sizes, its solid, its datums, its derived values."""
+"""Machine elements, one file each: what a designer states, what is wrong with it, its solid, its datums, its derived values.
 
-from __future__ import annotations
+A new one is a file like the others and its line below.
+"""
 
-from types import ModuleType, SimpleNamespace
+from uhrwerk.core.elements.angled_link import AngledLink
+from uhrwerk.core.elements.arc_link import ArcLink
+from uhrwerk.core.elements.bore import Bore, Post
+from uhrwerk.core.elements.carrier import Carrier
+from uhrwerk.core.elements.eccentric_disc import EccentricDisc
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.frame_plate import FramePlate
+from uhrwerk.core.elements.hinge_leaf import HingeLeaf
+from uhrwerk.core.elements.link_bar import LinkBar
+from uhrwerk.core.elements.pin import Pin
+from uhrwerk.core.elements.rack import Rack
+from uhrwerk.core.elements.ring_gear import RingGear
+from uhrwerk.core.elements.slotted_lever import SlottedLever
+from uhrwerk.core.elements.spur_gear import SpurGear
+from uhrwerk.core.elements.stepped_shaft import SteppedShaft
+from uhrwerk.core.field import Kinds, Numbers
 
-from uhrwerk.core.elements import (
-    angled_link,
-    arc_link,
-    carrier,
-    eccentric_disc,
-    frame_plate,
-    hinge_leaf,
-    link_bar,
-    pin,
-    rack,
-    ring_gear,
-    slotted_lever,
-    spur_gear,
-    stepped_shaft,
-)
-from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, normal_backlash, tip_reaches_below
-
-ELEMENTS: dict[str, ModuleType] = {
-    "frame_plate": frame_plate, "spur_gear": spur_gear, "ring_gear": ring_gear, "rack": rack, "carrier": carrier,
-    "link_bar": link_bar, "angled_link": angled_link, "arc_link": arc_link, "slotted_lever": slotted_lever,
-    "eccentric_disc": eccentric_disc, "hinge_leaf": hinge_leaf, "stepped_shaft": stepped_shaft, "pin": pin,
-}  # fmt: skip
+ELEMENTS: Kinds[Element] = Kinds("element")
+for _element in (
+    FramePlate,
+    SpurGear,
+    RingGear,
+    Rack,
+    Carrier,
+    LinkBar,
+    AngledLink,
+    ArcLink,
+    SlottedLever,
+    EccentricDisc,
+    HingeLeaf,
+    SteppedShaft,
+    Pin,
+):
+    ELEMENTS.register(_element)
 
 
-def of(sizes: SimpleNamespace) -> ModuleType:
-    """The module of an element, from its sizes in SI."""
+def of(sizes: Numbers) -> type[Element]:
+    """The kind of an element, from its numbers."""
     return ELEMENTS[sizes.kind]
 
 
 __all__ = [
     "ELEMENTS",
-    "Tooth",
-    "centre_distance",
-    "contact_ratio",
-    "normal_backlash",
+    "AngledLink",
+    "ArcLink",
+    "Bore",
+    "Carrier",
+    "Derived",
+    "EccentricDisc",
+    "Element",
+    "FramePlate",
+    "HingeLeaf",
+    "LinkBar",
+    "Pin",
+    "Post",
+    "Rack",
+    "RingGear",
+    "SlottedLever",
+    "SpurGear",
+    "SteppedShaft",
     "of",
-    "ring_gear",
-    "spur_gear",
-    "tip_reaches_below",
 ]

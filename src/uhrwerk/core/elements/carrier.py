@@ -3,45 +3,63 @@
 from __future__ import annotations
 
 from math import cos, pi, sin
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from pydantic import Field
+
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
-TITLE = "Carrier"
-ABOUT = "A disc with pins on a circle, for planets."
+
+class Carrier(Element):
+    """A disc with equal pins round its axis, for planets."""
+
+    title: ClassVar[str] = "Carrier"
+    about: ClassVar[str] = "A disc with pins on a circle, for planets."
+
+    kind: Literal["carrier"] = "carrier"
+    diameter: Size = "56 mm"
+    thickness: Size = "4 mm"
+    bore: SizeOrNone = "8 mm"
+    pins: int = Field(default=3, ge=1, le=24)
+    pin_circle: Size = "36 mm"
+    pin_diameter: Size = "4 mm"
+    pin_height: Size = "8 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if n.pin_circle + n.pin_diameter > n.diameter:
+            found.append(("pin_circle", "puts the pins beyond the edge of the disc"))
+        if n.bore and n.pin_circle - n.pin_diameter <= n.bore:
+            found.append(("bore", "runs into the pins"))
+        if n.pins > 1 and n.pin_circle * sin(pi / n.pins) <= n.pin_diameter:
+            found.append(("pin_diameter", "makes the pins run into one another"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        holes = [circle(0, 0, n.bore / 2)] if n.bore else []
+        bodies = {"disc": [extrude(circle(0, 0, n.diameter / 2), 0, n.thickness, holes)]}
+        for k, (x, y) in enumerate(_pins(n), 1):
+            bodies[f"pin_{k}"] = [extrude(circle(x, y, n.pin_diameter / 2), n.thickness, n.thickness + n.pin_height)]
+        return recipe(bodies)
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        middle = axis(0, 0, 0, n.bore / 2, "bore", n.thickness) if n.bore else axis(0, 0, 0)
+        named = {"axis": middle, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
+        pins = enumerate(_pins(n), 1)
+        return named | {
+            f"pin_{k}": axis(x, y, n.thickness, n.pin_diameter / 2, "pin", n.pin_height) for k, (x, y) in pins
+        }
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        return [("Angle between pins", 2 * pi / n.pins, "angle")]
 
 
-def _pins(n: SimpleNamespace) -> list[tuple[float, float]]:
+def _pins(n: Numbers) -> list[tuple[float, float]]:
     r = n.pin_circle / 2
     return [(r * cos(2 * pi * k / n.pins), r * sin(2 * pi * k / n.pins)) for k in range(n.pins)]
-
-
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if n.pin_circle + n.pin_diameter > n.diameter:
-        found.append(("pin_circle", "puts the pins beyond the edge of the disc"))
-    if n.bore and n.pin_circle - n.pin_diameter <= n.bore:
-        found.append(("bore", "runs into the pins"))
-    if n.pins > 1 and n.pin_circle * sin(pi / n.pins) <= n.pin_diameter:
-        found.append(("pin_diameter", "makes the pins run into one another"))
-    return found
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    holes = [circle(0, 0, n.bore / 2)] if n.bore else []
-    bodies = {"disc": [extrude(circle(0, 0, n.diameter / 2), 0, n.thickness, holes)]}
-    for k, (x, y) in enumerate(_pins(n), 1):
-        bodies[f"pin_{k}"] = [extrude(circle(x, y, n.pin_diameter / 2), n.thickness, n.thickness + n.pin_height)]
-    return recipe(bodies)
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    middle = axis(0, 0, 0, n.bore / 2, "bore", n.thickness) if n.bore else axis(0, 0, 0)
-    named = {"axis": middle, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
-    pins = enumerate(_pins(n), 1)
-    return named | {f"pin_{k}": axis(x, y, n.thickness, n.pin_diameter / 2, "pin", n.pin_height) for k, (x, y) in pins}
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    return [("Angle between pins", 2 * pi / n.pins, "angle")]

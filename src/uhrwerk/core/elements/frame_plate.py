@@ -3,52 +3,69 @@
 from __future__ import annotations
 
 import itertools
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from pydantic import Field
+
+from uhrwerk.core.elements.bore import Bore, Post
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Id, Model, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, face, plane, recipe, rectangle
 
-TITLE = "Frame plate"
-ABOUT = "A plate with bearing bores and guide posts: the usual frame."
 
+class FramePlate(Element):
+    """A rectangular plate with its lower left corner at the origin and its top face at z = 0."""
 
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if 2 * n.corner >= min(n.length, n.width):
-        found.append(("corner", "is too large for the plate"))
-    bores = list(n.bores.items())
-    for at, (name, b) in enumerate(bores):
-        r = b.diameter / 2
-        if not (r < b.x < n.length - r and r < b.y < n.width - r):
-            found.append((f"bores.{name}.x", "puts the bore across the edge of the plate"))
-        for other, c in bores[:at]:
-            if ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5 <= r + c.diameter / 2:
-                found.append((f"bores.{name}.x", f"runs the bore into bore {other!r}"))
-    found += [(f"posts.{i}", "this name is taken: choose another") for i in n.posts if i == "plate" or i in n.bores]
-    return found
+    title: ClassVar[str] = "Frame plate"
+    about: ClassVar[str] = "A plate with bearing bores and guide posts: the usual frame."
+    blanks: ClassVar[dict[str, Model]] = {"bores": Bore(x="20 mm", y="20 mm"), "posts": Post(x="20 mm", y="20 mm")}
 
+    kind: Literal["frame_plate"] = "frame_plate"
+    length: Size = "160 mm"
+    width: Size = "100 mm"
+    thickness: Size = "8 mm"
+    corner: SizeOrNone = "8 mm"
+    bores: dict[Id, Bore] = Field(default_factory=dict, max_length=200)
+    posts: dict[Id, Post] = Field(default_factory=dict, max_length=200)
 
-def solid(n: SimpleNamespace) -> Recipe:
-    holes = [circle(b.x, b.y, b.diameter / 2) for b in n.bores.values()]
-    bodies = {"plate": [extrude(rectangle(0, 0, n.length, n.width, n.corner), -n.thickness, 0, holes)]}
-    for name, p in n.posts.items():
-        bodies[name] = [extrude(circle(p.x, p.y, p.diameter / 2), 0, p.height)]
-    return recipe(bodies)
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if 2 * n.corner >= min(n.length, n.width):
+            found.append(("corner", "is too large for the plate"))
+        bores = list(n.bores.items())
+        for at, (name, b) in enumerate(bores):
+            r = b.diameter / 2
+            if not (r < b.x < n.length - r and r < b.y < n.width - r):
+                found.append((f"bores.{name}.x", "puts the bore across the edge of the plate"))
+            for other, c in bores[:at]:
+                if ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5 <= r + c.diameter / 2:
+                    found.append((f"bores.{name}.x", f"runs the bore into bore {other!r}"))
+        found += [(f"posts.{i}", "this name is taken: choose another") for i in n.posts if i == "plate" or i in n.bores]
+        return found
 
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        holes = [circle(b.x, b.y, b.diameter / 2) for b in n.bores.values()]
+        bodies = {"plate": [extrude(rectangle(0, 0, n.length, n.width, n.corner), -n.thickness, 0, holes)]}
+        for name, p in n.posts.items():
+            bodies[name] = [extrude(circle(p.x, p.y, p.diameter / 2), 0, p.height)]
+        return recipe(bodies)
 
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    middle = n.length / 2, n.width / 2
-    named = {"top": plane(*middle, 0), "bottom": plane(*middle, -n.thickness, up=False)}
-    x, y, z = n.length, n.width, -n.thickness / 2
-    named |= {"left": face((0, y / 2, z), (-1, 0, 0)), "right": face((x, y / 2, z), (1, 0, 0))}
-    named |= {"front": face((x / 2, 0, z), (0, -1, 0)), "back": face((x / 2, y, z), (0, 1, 0))}
-    named |= {i: axis(b.x, b.y, 0, b.diameter / 2, "bore", -n.thickness) for i, b in n.bores.items()}
-    return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        middle = n.length / 2, n.width / 2
+        named = {"top": plane(*middle, 0), "bottom": plane(*middle, -n.thickness, up=False)}
+        x, y, z = n.length, n.width, -n.thickness / 2
+        named |= {"left": face((0, y / 2, z), (-1, 0, 0)), "right": face((x, y / 2, z), (1, 0, 0))}
+        named |= {"front": face((x / 2, 0, z), (0, -1, 0)), "back": face((x / 2, y, z), (0, 1, 0))}
+        named |= {i: axis(b.x, b.y, 0, b.diameter / 2, "bore", -n.thickness) for i, b in n.bores.items()}
+        return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
 
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    bores = list(n.bores.items())
-    return [
-        (f"{i} to {j}", ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5, "length")
-        for (i, b), (j, c) in itertools.pairwise(bores)
-    ]
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        bores = list(n.bores.items())
+        return [
+            (f"{i} to {j}", ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5, "length")
+            for (i, b), (j, c) in itertools.pairwise(bores)
+        ]

@@ -3,16 +3,76 @@
 from __future__ import annotations
 
 from math import sqrt
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from pydantic import Field
+
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, face, plane, recipe, rectangle
 
-TITLE = "Hinge leaf"
-ABOUT = "A leaf with knuckles; its counterpart has the others."
+
+class HingeLeaf(Element):
+    """A hinge leaf along x, with knuckles round the z axis; the counterpart has the other knuckles."""
+
+    title: ClassVar[str] = "Hinge leaf"
+    about: ClassVar[str] = "A leaf with knuckles; its counterpart has the others."
+
+    kind: Literal["hinge_leaf"] = "hinge_leaf"
+    length: Size = "60 mm"
+    width: Size = "30 mm"
+    thickness: Size = "3 mm"
+    knuckle_diameter: Size = "9 mm"
+    bore: Size = "5.1 mm"
+    knuckles: int = Field(default=3, ge=2, le=15)
+    first: bool = True
+    gap: Size = "0.4 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if n.bore >= n.knuckle_diameter:
+            found.append(("bore", "is as wide as the knuckle"))
+        if n.thickness >= n.knuckle_diameter / 2:
+            found.append(("thickness", "must be below half the knuckle"))
+        if n.width <= n.knuckle_diameter / 2 + n.gap:
+            found.append(("width", "does not reach beyond the knuckle"))
+        if n.gap >= n.length / n.knuckles / 2:
+            found.append(("gap", "leaves no knuckles"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        r = n.knuckle_diameter / 2
+        steps = [extrude(rectangle(0, -r, n.width, -r + n.thickness), 0, n.length)]
+        free = r + n.gap
+        for low, high, own in _knuckles(n):
+            if not own:  # room for the other leaf's knuckle
+                reach = sqrt(free**2 - (r - n.thickness) ** 2) if free > r - n.thickness else free
+                steps.append(cut_out(rectangle(-n.width, -free, max(reach, free), free), low, high))
+        steps += [extrude(circle(0, 0, r), low, high) for low, high, own in _knuckles(n) if own]
+        steps.append(cut_out(circle(0, 0, n.bore / 2), 0, n.length))
+        return recipe({"leaf": steps})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        r, mid, half = n.knuckle_diameter / 2, n.width / 2, n.length / 2
+        return {
+            "pin": axis(0, 0, 0, n.bore / 2, "bore", n.length), "bottom": plane(mid, -r + n.thickness / 2, 0, up=False),
+            "top": plane(mid, -r + n.thickness / 2, n.length), "outside": face((mid, -r, half), (0, -1, 0)),
+            "inside": face((mid, -r + n.thickness, half), (0, 1, 0)), "edge": face((n.width, -r + n.thickness / 2, half), (1, 0, 0)),
+        }  # fmt: skip
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        own = sum(high - low for low, high, own in _knuckles(n) if own)
+        return [
+            ("Own knuckles together", own, "length"),
+            ("Wall round the bore", (n.knuckle_diameter - n.bore) / 2, "length"),
+        ]
 
 
-def _knuckles(n: SimpleNamespace) -> list[tuple[float, float, bool]]:
+def _knuckles(n: Numbers) -> list[tuple[float, float, bool]]:
     """(from, to, own) along z; own ones are shortened by half a gap where a knuckle of the other leaf is next."""
     step, out = n.length / n.knuckles, []
     for k in range(n.knuckles):
@@ -22,46 +82,3 @@ def _knuckles(n: SimpleNamespace) -> list[tuple[float, float, bool]]:
         high = (k + 1) * step - (cut if k < n.knuckles - 1 else 0.0)
         out.append((low, high, own))
     return out
-
-
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if n.bore >= n.knuckle_diameter:
-        found.append(("bore", "is as wide as the knuckle"))
-    if n.thickness >= n.knuckle_diameter / 2:
-        found.append(("thickness", "must be below half the knuckle"))
-    if n.width <= n.knuckle_diameter / 2 + n.gap:
-        found.append(("width", "does not reach beyond the knuckle"))
-    if n.gap >= n.length / n.knuckles / 2:
-        found.append(("gap", "leaves no knuckles"))
-    return found
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    r = n.knuckle_diameter / 2
-    steps = [extrude(rectangle(0, -r, n.width, -r + n.thickness), 0, n.length)]
-    free = r + n.gap
-    for low, high, own in _knuckles(n):
-        if not own:  # room for the other leaf's knuckle
-            reach = sqrt(free**2 - (r - n.thickness) ** 2) if free > r - n.thickness else free
-            steps.append(cut_out(rectangle(-n.width, -free, max(reach, free), free), low, high))
-    steps += [extrude(circle(0, 0, r), low, high) for low, high, own in _knuckles(n) if own]
-    steps.append(cut_out(circle(0, 0, n.bore / 2), 0, n.length))
-    return recipe({"leaf": steps})
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    r, mid, half = n.knuckle_diameter / 2, n.width / 2, n.length / 2
-    return {
-        "pin": axis(0, 0, 0, n.bore / 2, "bore", n.length), "bottom": plane(mid, -r + n.thickness / 2, 0, up=False),
-        "top": plane(mid, -r + n.thickness / 2, n.length), "outside": face((mid, -r, half), (0, -1, 0)),
-        "inside": face((mid, -r + n.thickness, half), (0, 1, 0)), "edge": face((n.width, -r + n.thickness / 2, half), (1, 0, 0)),
-    }  # fmt: skip
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    own = sum(high - low for low, high, own in _knuckles(n) if own)
-    return [
-        ("Own knuckles together", own, "length"),
-        ("Wall round the bore", (n.knuckle_diameter - n.bore) / 2, "length"),
-    ]

@@ -4,73 +4,93 @@ from __future__ import annotations
 
 import itertools
 from math import asin, cos, pi, sin
-from types import SimpleNamespace
-from typing import Any
+from typing import Any, ClassVar, Literal
 
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, path, plane, recipe
 
-TITLE = "Link bar"
-ABOUT = "A straight bar with two or three holes, and a finger if asked."
+
+class LinkBar(Element):
+    """A straight bar with rounded ends and two or three holes along x; a finger may reach beyond the last hole."""
+
+    title: ClassVar[str] = "Link bar"
+    about: ClassVar[str] = "A straight bar with two or three holes, and a finger if asked."
+
+    kind: Literal["link_bar"] = "link_bar"
+    distance: Size = "60 mm"
+    second_distance: SizeOrNone = "0 mm"
+    width: Size = "12 mm"
+    thickness: Size = "5 mm"
+    bore_1: Size = "5 mm"
+    bore_2: Size = "5 mm"
+    bore_3: Size = "5 mm"
+    finger: SizeOrNone = "0 mm"
+    finger_width: SizeOrNone = "6 mm"
+    chamfer: SizeOrNone = "0 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        holes = _holes(n)
+        found = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
+        for i, ((x, d), (y, e)) in enumerate(itertools.pairwise(holes)):
+            if y - x <= (d + e) / 2:
+                found.append((("distance", "second_distance")[i], "is so short that the holes run into one another"))
+        if n.finger:
+            if not 0 < n.finger_width < n.width:
+                found.append(("finger_width", "must be above zero and below the width of the bar"))
+            elif n.finger < n.width / 2 + n.finger_width / 2:
+                found.append(("finger", "does not reach beyond the end of the bar; it is measured from the last hole"))
+        walls = [(n.width - d) / 4 for _, d in holes]
+        walls += [(y - x - (d + e) / 2) / 2 for (x, d), (y, e) in itertools.pairwise(holes)]
+        largest = min(n.thickness / 2, *walls, *([n.finger_width / 2] if n.finger else []))
+        if n.chamfer and n.chamfer >= largest and not found:
+            found.append(("chamfer", f"is too large for bar and holes: it must be below {1e3 * largest:.3f} mm"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        end, h = _holes(n)[-1][0], n.width / 2
+        if n.finger:
+            f, tip = n.finger_width / 2, end + n.finger
+            at = asin(f / h)
+            mid = (at + pi / 2) / 2
+            right: list[list[Any]] = [
+                ["arc", [end + h * cos(mid), -h * sin(mid)], [end + h * cos(at), -f]],
+                ["line", [tip - f, -f]],
+                ["arc", [tip, 0.0], [tip - f, f]],
+                ["line", [end + h * cos(at), f]],
+                ["arc", [end + h * cos(mid), h * sin(mid)], [end, h]],
+            ]
+        else:
+            right = [["arc", [end + h, 0.0], [end, h]]]
+        outline = path((0.0, -h), ["line", [end, -h]], *right, ["line", [0.0, h]], ["arc", [-h, 0.0], [0.0, -h]])
+        steps = [extrude(outline, 0, n.thickness, [circle(x, 0, d / 2) for x, d in _holes(n)])]
+        if n.chamfer:
+            steps += [chamfer(n.chamfer, at_z=0.0), chamfer(n.chamfer, at_z=n.thickness)]
+        return recipe({"bar": steps})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        middle = n.distance / 2
+        named = {"top": plane(middle, 0, n.thickness), "bottom": plane(middle, 0, 0, up=False)}
+        named |= {f"hole_{i}": axis(x, 0, 0, d / 2, "bore", n.thickness) for i, (x, d) in enumerate(_holes(n), 1)}
+        if n.finger:
+            f = n.finger_width / 2
+            named["tip"] = axis(_holes(n)[-1][0] + n.finger - f, 0, 0, f, "pin", n.thickness)
+        return named
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        end = _holes(n)[-1][0]
+        reach = end + (n.finger if n.finger else n.width / 2)
+        return [
+            ("Overall length", reach + n.width / 2, "length"),
+            ("Wall at hole 1", (n.width - n.bore_1) / 2, "length"),
+        ]
 
 
-def _holes(n: SimpleNamespace) -> list[tuple[float, float]]:
+def _holes(n: Numbers) -> list[tuple[float, float]]:
     """(x, diameter) of each hole."""
     holes = [(0.0, n.bore_1), (n.distance, n.bore_2)]
     return [*holes, (n.distance + n.second_distance, n.bore_3)] if n.second_distance else holes
-
-
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    holes = _holes(n)
-    found = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
-    for i, ((x, d), (y, e)) in enumerate(itertools.pairwise(holes)):
-        if y - x <= (d + e) / 2:
-            found.append((("distance", "second_distance")[i], "is so short that the holes run into one another"))
-    if n.finger:
-        if not 0 < n.finger_width < n.width:
-            found.append(("finger_width", "must be above zero and below the width of the bar"))
-        elif n.finger < n.width / 2 + n.finger_width / 2:
-            found.append(("finger", "does not reach beyond the end of the bar; it is measured from the last hole"))
-    walls = [(n.width - d) / 4 for _, d in holes]
-    walls += [(y - x - (d + e) / 2) / 2 for (x, d), (y, e) in itertools.pairwise(holes)]
-    largest = min(n.thickness / 2, *walls, *([n.finger_width / 2] if n.finger else []))
-    if n.chamfer and n.chamfer >= largest and not found:
-        found.append(("chamfer", f"is too large for bar and holes: it must be below {1e3 * largest:.3f} mm"))
-    return found
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    end, h = _holes(n)[-1][0], n.width / 2
-    if n.finger:
-        f, tip = n.finger_width / 2, end + n.finger
-        at = asin(f / h)
-        mid = (at + pi / 2) / 2
-        right: list[list[Any]] = [
-            ["arc", [end + h * cos(mid), -h * sin(mid)], [end + h * cos(at), -f]],
-            ["line", [tip - f, -f]],
-            ["arc", [tip, 0.0], [tip - f, f]],
-            ["line", [end + h * cos(at), f]],
-            ["arc", [end + h * cos(mid), h * sin(mid)], [end, h]],
-        ]
-    else:
-        right = [["arc", [end + h, 0.0], [end, h]]]
-    outline = path((0.0, -h), ["line", [end, -h]], *right, ["line", [0.0, h]], ["arc", [-h, 0.0], [0.0, -h]])
-    steps = [extrude(outline, 0, n.thickness, [circle(x, 0, d / 2) for x, d in _holes(n)])]
-    if n.chamfer:
-        steps += [chamfer(n.chamfer, at_z=0.0), chamfer(n.chamfer, at_z=n.thickness)]
-    return recipe({"bar": steps})
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    middle = n.distance / 2
-    named = {"top": plane(middle, 0, n.thickness), "bottom": plane(middle, 0, 0, up=False)}
-    named |= {f"hole_{i}": axis(x, 0, 0, d / 2, "bore", n.thickness) for i, (x, d) in enumerate(_holes(n), 1)}
-    if n.finger:
-        f = n.finger_width / 2
-        named["tip"] = axis(_holes(n)[-1][0] + n.finger - f, 0, 0, f, "pin", n.thickness)
-    return named
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    end = _holes(n)[-1][0]
-    reach = end + (n.finger if n.finger else n.width / 2)
-    return [("Overall length", reach + n.width / 2, "length"), ("Wall at hole 1", (n.width - n.bore_1) / 2, "length")]

@@ -2,44 +2,56 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
-TITLE = "Pin or shaft"
-ABOUT = "A straight pin or shaft, with a head and broken edges if asked."
 
+class Pin(Element):
+    """A straight pin or shaft along z, from z = 0, with an optional head below and broken edges."""
 
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if bool(n.head_diameter) != bool(n.head_height):
-        found.append(("head_height", "and head diameter are given together or not at all"))
-    if n.head_diameter and n.head_diameter <= n.diameter:
-        found.append(("head_diameter", "must be larger than the pin"))
-    ends = [n.diameter / 2, n.length if n.head_height else n.length / 2]
-    ends += [n.head_height, n.head_diameter / 2] if n.head_height else []
-    if n.chamfer >= min(ends):
-        found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * min(ends):.3f} mm"))
-    return found
+    title: ClassVar[str] = "Pin or shaft"
+    about: ClassVar[str] = "A straight pin or shaft, with a head and broken edges if asked."
 
+    kind: Literal["pin"] = "pin"
+    diameter: Size = "5 mm"
+    length: Size = "20 mm"
+    head_diameter: SizeOrNone = "0 mm"
+    head_height: SizeOrNone = "0 mm"
+    chamfer: SizeOrNone = "0 mm"
 
-def solid(n: SimpleNamespace) -> Recipe:
-    steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.length)]
-    if n.head_height:
-        steps.append(extrude(circle(0, 0, n.head_diameter / 2), -n.head_height, 0))
-    if n.chamfer:
-        steps += [chamfer(n.chamfer, at_z=n.length), chamfer(n.chamfer, at_z=-n.head_height)]
-    return recipe({"pin": steps})
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if bool(n.head_diameter) != bool(n.head_height):
+            found.append(("head_height", "and head diameter are given together or not at all"))
+        if n.head_diameter and n.head_diameter <= n.diameter:
+            found.append(("head_diameter", "must be larger than the pin"))
+        ends = [n.diameter / 2, n.length if n.head_height else n.length / 2]
+        ends += [n.head_height, n.head_diameter / 2] if n.head_height else []
+        if n.chamfer >= min(ends):
+            found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * min(ends):.3f} mm"))
+        return found
 
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.length)]
+        if n.head_height:
+            steps.append(extrude(circle(0, 0, n.head_diameter / 2), -n.head_height, 0))
+        if n.chamfer:
+            steps += [chamfer(n.chamfer, at_z=n.length), chamfer(n.chamfer, at_z=-n.head_height)]
+        return recipe({"pin": steps})
 
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    named = {"axis": axis(0, 0, 0, n.diameter / 2, "pin", n.length), "top": plane(0, 0, n.length)}
-    named["bottom"] = plane(0, 0, -n.head_height, up=False)
-    if n.head_height:
-        named["under_head"] = plane(0, 0, 0)
-    return named
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        named = {"axis": axis(0, 0, 0, n.diameter / 2, "pin", n.length), "top": plane(0, 0, n.length)}
+        named["bottom"] = plane(0, 0, -n.head_height, up=False)
+        if n.head_height:
+            named["under_head"] = plane(0, 0, 0)
+        return named
 
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    return [("Overall length", n.length + n.head_height, "length")]
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        return [("Overall length", n.length + n.head_height, "length")]

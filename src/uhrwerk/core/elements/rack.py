@@ -3,60 +3,75 @@
 from __future__ import annotations
 
 from math import pi, tan
-from types import SimpleNamespace
-from typing import Any
+from typing import Any, ClassVar, Literal
 
+from pydantic import Field
+
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
 
-TITLE = "Rack"
-ABOUT = "A straight rack for a spur gear."
+
+class Rack(Element):
+    """A straight rack along x, its teeth towards +y; a tooth is centred on the origin, on the pitch line."""
+
+    title: ClassVar[str] = "Rack"
+    about: ClassVar[str] = "A straight rack for a spur gear."
+
+    kind: Literal["rack"] = "rack"
+    module: Size = "1 mm"
+    teeth: int = Field(default=20, ge=2, le=400)
+    width: Size = "6 mm"
+    height: Size = "8 mm"
+    pressure_angle: Angle = "20 deg"
+    thinning: SizeOrNone = "0 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if not 0.17 < n.pressure_angle < 0.62:
+            return [("pressure_angle", "must lie between 10 and 35 deg")]
+        if n.height <= 1.5 * n.module:
+            found.append(("height", "leaves no back behind the teeth"))
+        if n.thinning >= n.module * (pi / 2 - 2 * tan(n.pressure_angle)):
+            found.append(("thinning", "makes the teeth pointed"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        pitch, m, slope = pi * n.module, n.module, tan(n.pressure_angle)
+        half = pitch / 4 - n.thinning / 2
+        tip, root = half - m * slope, half + 1.25 * m * slope
+        low, high = _ends(n)
+        steps: list[list[Any]] = [["line", [high, -n.height]], ["line", [high, -1.25 * m]]]
+        for k in reversed(range(n.teeth)):
+            x = k * pitch
+            steps += [
+                ["line", [x + root, -1.25 * m]],
+                ["line", [x + tip, m]],
+                ["line", [x - tip, m]],
+                ["line", [x - root, -1.25 * m]],
+            ]
+        steps += [["line", [low, -1.25 * m]], ["line", [low, -n.height]]]
+        return recipe({"rack": [extrude(path((low, -n.height), *steps), 0, n.width)]})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        low, high = _ends(n)
+        mid, half = (low + high) / 2, n.width / 2
+        line = axis(0, 0, 0)
+        return {
+            "pitch_line": Datum("frame", line.origin, line.z, line.x), "back": face((mid, -n.height, half), (0, -1, 0)),
+            "left": face((low, -n.height / 2, half), (-1, 0, 0)), "right": face((high, -n.height / 2, half), (1, 0, 0)),
+            "top": plane(mid, -n.height / 2, n.width), "bottom": plane(mid, -n.height / 2, 0, up=False),
+        }  # fmt: skip
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        low, high = _ends(n)
+        return [("Pitch", pi * n.module, "length"), ("Overall length", high - low, "length")]
 
 
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if not 0.17 < n.pressure_angle < 0.62:
-        return [("pressure_angle", "must lie between 10 and 35 deg")]
-    if n.height <= 1.5 * n.module:
-        found.append(("height", "leaves no back behind the teeth"))
-    if n.thinning >= n.module * (pi / 2 - 2 * tan(n.pressure_angle)):
-        found.append(("thinning", "makes the teeth pointed"))
-    return found
-
-
-def _ends(n: SimpleNamespace) -> tuple[float, float]:
+def _ends(n: Numbers) -> tuple[float, float]:
     pitch = pi * n.module
     return -pitch / 2, (n.teeth - 0.5) * pitch
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    pitch, m, slope = pi * n.module, n.module, tan(n.pressure_angle)
-    half = pitch / 4 - n.thinning / 2
-    tip, root = half - m * slope, half + 1.25 * m * slope
-    low, high = _ends(n)
-    steps: list[list[Any]] = [["line", [high, -n.height]], ["line", [high, -1.25 * m]]]
-    for k in reversed(range(n.teeth)):
-        x = k * pitch
-        steps += [
-            ["line", [x + root, -1.25 * m]],
-            ["line", [x + tip, m]],
-            ["line", [x - tip, m]],
-            ["line", [x - root, -1.25 * m]],
-        ]
-    steps += [["line", [low, -1.25 * m]], ["line", [low, -n.height]]]
-    return recipe({"rack": [extrude(path((low, -n.height), *steps), 0, n.width)]})
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    low, high = _ends(n)
-    mid, half = (low + high) / 2, n.width / 2
-    line = axis(0, 0, 0)
-    return {
-        "pitch_line": Datum("frame", line.origin, line.z, line.x), "back": face((mid, -n.height, half), (0, -1, 0)),
-        "left": face((low, -n.height / 2, half), (-1, 0, 0)), "right": face((high, -n.height / 2, half), (1, 0, 0)),
-        "top": plane(mid, -n.height / 2, n.width), "bottom": plane(mid, -n.height / 2, 0, up=False),
-    }  # fmt: skip
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    low, high = _ends(n)
-    return [("Pitch", pi * n.module, "length"), ("Overall length", high - low, "length")]

@@ -2,45 +2,59 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, extrude, plane, recipe, slot
 
-TITLE = "Slotted lever"
-ABOUT = "A lever with a slot in which a crank pin runs: the quick return."
+
+class SlottedLever(Element):
+    """A lever along x with a bore at the origin and a slot; a pin of the slot's width can travel its length."""
+
+    title: ClassVar[str] = "Slotted lever"
+    about: ClassVar[str] = "A lever with a slot in which a crank pin runs: the quick return."
+
+    kind: Literal["slotted_lever"] = "slotted_lever"
+    slot_start: Size = "40 mm"
+    slot_length: Size = "50 mm"
+    slot_width: Size = "6.1 mm"
+    tip: SizeOrNone = "20 mm"
+    width: Size = "16 mm"
+    thickness: Size = "5 mm"
+    bore: Size = "8 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = []
+        if n.slot_width >= n.width:
+            found.append(("slot_width", "is as wide as the lever"))
+        if n.bore >= n.width:
+            found.append(("bore", "is as wide as the lever"))
+        if n.slot_start - n.slot_width / 2 <= n.bore / 2:
+            found.append(("slot_start", "runs the slot into the bore"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        opening = bar(n.slot_start, 0, n.slot_start + n.slot_length, 0, n.slot_width)
+        return recipe(
+            {"lever": [extrude(bar(0, 0, _reach(n), 0, n.width), 0, n.thickness, [circle(0, 0, n.bore / 2), opening])]}
+        )
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        return {
+            "pivot": axis(0, 0, 0, n.bore / 2, "bore", n.thickness),
+            "slot": slot(n.slot_start + n.slot_length / 2, 0, 0, n.slot_length),
+            "tip": axis(_reach(n), 0, 0, n.width / 2, "pin", n.thickness),
+            "top": plane(_reach(n) / 2, 0, n.thickness), "bottom": plane(_reach(n) / 2, 0, 0, up=False),
+        }  # fmt: skip
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        return [("Pivot to tip", _reach(n), "length"), ("Wall beside the slot", (n.width - n.slot_width) / 2, "length")]
 
 
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = []
-    if n.slot_width >= n.width:
-        found.append(("slot_width", "is as wide as the lever"))
-    if n.bore >= n.width:
-        found.append(("bore", "is as wide as the lever"))
-    if n.slot_start - n.slot_width / 2 <= n.bore / 2:
-        found.append(("slot_start", "runs the slot into the bore"))
-    return found
-
-
-def _reach(n: SimpleNamespace) -> float:
+def _reach(n: Numbers) -> float:
     return float(n.slot_start + n.slot_length + n.tip)
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    opening = bar(n.slot_start, 0, n.slot_start + n.slot_length, 0, n.slot_width)
-    return recipe(
-        {"lever": [extrude(bar(0, 0, _reach(n), 0, n.width), 0, n.thickness, [circle(0, 0, n.bore / 2), opening])]}
-    )
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    return {
-        "pivot": axis(0, 0, 0, n.bore / 2, "bore", n.thickness),
-        "slot": slot(n.slot_start + n.slot_length / 2, 0, 0, n.slot_length),
-        "tip": axis(_reach(n), 0, 0, n.width / 2, "pin", n.thickness),
-        "top": plane(_reach(n) / 2, 0, n.thickness), "bottom": plane(_reach(n) / 2, 0, 0, up=False),
-    }  # fmt: skip
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    return [("Pivot to tip", _reach(n), "length"), ("Wall beside the slot", (n.width - n.slot_width) / 2, "length")]

@@ -3,16 +3,72 @@
 from __future__ import annotations
 
 import itertools
-from types import SimpleNamespace
-from typing import Any
+from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, cut_out, extrude, plane, recipe
 
-TITLE = "Stepped shaft"
-ABOUT = "A round shaft or hub in up to three steps, with a bore if asked."
+
+class SteppedShaft(Element):
+    """A round shaft along z in up to three steps, with broken ends."""
+
+    title: ClassVar[str] = "Stepped shaft"
+    about: ClassVar[str] = "A round shaft or hub in up to three steps, with a bore if asked."
+
+    kind: Literal["stepped_shaft"] = "stepped_shaft"
+    diameter_1: Size = "8 mm"
+    length_1: Size = "12 mm"
+    diameter_2: Size = "12 mm"
+    length_2: SizeOrNone = "20 mm"
+    diameter_3: Size = "8 mm"
+    length_3: SizeOrNone = "12 mm"
+    bore: SizeOrNone = "0 mm"
+    chamfer: SizeOrNone = "0.4 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        found = [
+            (f"diameter_{k}", "is no wider than the bore") for k, (d, _, _) in enumerate(_steps(n), 1) if d <= n.bore
+        ]
+        first, last = _steps(n)[0], _steps(n)[-1]
+        walls = [(d - n.bore) / 2 for d, _, _ in (first, last)]
+        largest = min(*walls, *((high - low) / (2 if first == last else 1) for _, low, high in (first, last)))
+        if n.chamfer and n.chamfer >= largest and not found:
+            found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * largest:.3f} mm"))
+        return found
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        steps = _steps(n)
+        build = [extrude(circle(0, 0, d / 2), low, high) for d, low, high in steps]
+        if n.chamfer:
+            build += [chamfer(n.chamfer, at_z=0.0), chamfer(n.chamfer, at_z=steps[-1][2])]
+        if n.bore:
+            build.append(cut_out(circle(0, 0, n.bore / 2), 0.0, steps[-1][2]))
+        return recipe({"shaft": build})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        steps = _steps(n)
+        end = steps[-1][2]
+        named = {"start": plane(0, 0, 0, up=False), "end": plane(0, 0, end)}
+        for k, (d, low, high) in enumerate(steps, 1):
+            named[f"step_{k}"] = axis(0, 0, low, d / 2, "pin", high - low)
+        for k, (one, other) in enumerate(itertools.pairwise(steps), 1):
+            if one[0] != other[0]:
+                named[f"shoulder_{k}"] = plane(0, 0, one[2], up=one[0] > other[0])
+        named["start_centre"], named["end_centre"] = axis(0, 0, 0), axis(0, 0, end)
+        if n.bore:
+            named["bore"] = axis(0, 0, 0, n.bore / 2, "bore", end)
+        return named
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        return [("Overall length", _steps(n)[-1][2], "length")]
 
 
-def _steps(n: SimpleNamespace) -> list[tuple[float, float, float]]:
+def _steps(n: Numbers) -> list[tuple[float, float, float]]:
     """(diameter, from, to) of each step."""
     out, z = [], 0.0
     for diameter, length in ((n.diameter_1, n.length_1), (n.diameter_2, n.length_2), (n.diameter_3, n.length_3)):
@@ -20,42 +76,3 @@ def _steps(n: SimpleNamespace) -> list[tuple[float, float, float]]:
             out.append((diameter, z, z + length))
             z += length
     return out
-
-
-def faults(n: SimpleNamespace) -> list[tuple[str, str]]:
-    found = [(f"diameter_{k}", "is no wider than the bore") for k, (d, _, _) in enumerate(_steps(n), 1) if d <= n.bore]
-    first, last = _steps(n)[0], _steps(n)[-1]
-    walls = [(d - n.bore) / 2 for d, _, _ in (first, last)]
-    largest = min(*walls, *((high - low) / (2 if first == last else 1) for _, low, high in (first, last)))
-    if n.chamfer and n.chamfer >= largest and not found:
-        found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * largest:.3f} mm"))
-    return found
-
-
-def solid(n: SimpleNamespace) -> Recipe:
-    steps = _steps(n)
-    build = [extrude(circle(0, 0, d / 2), low, high) for d, low, high in steps]
-    if n.chamfer:
-        build += [chamfer(n.chamfer, at_z=0.0), chamfer(n.chamfer, at_z=steps[-1][2])]
-    if n.bore:
-        build.append(cut_out(circle(0, 0, n.bore / 2), 0.0, steps[-1][2]))
-    return recipe({"shaft": build})
-
-
-def datums(n: SimpleNamespace) -> dict[str, Datum]:
-    steps = _steps(n)
-    end = steps[-1][2]
-    named = {"start": plane(0, 0, 0, up=False), "end": plane(0, 0, end)}
-    for k, (d, low, high) in enumerate(steps, 1):
-        named[f"step_{k}"] = axis(0, 0, low, d / 2, "pin", high - low)
-    for k, (one, other) in enumerate(itertools.pairwise(steps), 1):
-        if one[0] != other[0]:
-            named[f"shoulder_{k}"] = plane(0, 0, one[2], up=one[0] > other[0])
-    named["start_centre"], named["end_centre"] = axis(0, 0, 0), axis(0, 0, end)
-    if n.bore:
-        named["bore"] = axis(0, 0, 0, n.bore / 2, "bore", end)
-    return named
-
-
-def derived(n: SimpleNamespace) -> list[tuple[str, Any, str]]:
-    return [("Overall length", _steps(n)[-1][2], "length")]

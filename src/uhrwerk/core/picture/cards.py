@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
 from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
 
 from uhrwerk.core import elements
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.repeat import original_of
-from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.shown import shown, shown_unit
+from uhrwerk.core.field import Numbers
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.values import Value, values
@@ -26,7 +25,7 @@ def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> 
         mark = dimension_of(field)
         if mark is not None:
             try:
-                value = "open" if mark.open and not item else shown(document, scope.value(item, mark.name), mark.name)
+                value = "open" if mark.open and not item else document.shown(scope.value(item, mark.name), mark.name)
             except FormulaError as error:
                 value = str(error)
             out.append({"path": at, "label": label, "text": item, "value": value, "kind": "formula"})
@@ -56,13 +55,13 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
         part = document.parts[placed.part]
         fields = fields_of(document, part.element, f"parts.{placed.part}.element", scope)
         about = elements.ELEMENTS[part.element.kind]
-        mass = f" · {shown(document, e.part_mass[i], 'mass')}" if i in e.part_mass else ""
+        mass = f" · {document.shown(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
         copied = "__" in i
         out[f"placed.{i}"] = {
             "title": placed.name, "name": "" if copied else f"placed.{i}.name",
-            "about": f"{about.TITLE.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
+            "about": f"{about.title.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
             "fields": fields, "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "placed": "" if copied else i,
-            "maps": [f"parts.{placed.part}.element.{k}" for k in ("bores", "posts", "pins") if isinstance(getattr(part.element, k, None), dict)],
+            "maps": [f"parts.{placed.part}.element.{k}" for k in about.blanks],
             "results": rows(document, known[f"placed.{i}"]),
         }  # fmt: skip
     for collection, what in (("joints", "joint"), ("relations", "relation"), ("pairs", "pair")):
@@ -115,10 +114,10 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
 def _parameter_value(document: Document, scope: Scope, name: str) -> str:
     q = scope.known[name]
     kind = kind_of(q)
-    return shown(document, float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
+    return document.shown(float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
 
 
-def derived_results(document: Document, about: Any, n: SimpleNamespace) -> list[list[str]]:
+def derived_results(document: Document, about: Any, n: Numbers) -> list[list[str]]:
     if about.faults(n):
         return []
     return [row(document, Value(label.replace("_", " "), v, dim)) for label, v, dim in about.derived(n)]
@@ -128,10 +127,10 @@ def row(document: Document, v: Value) -> list[str]:
     """A value as a card shows it."""
     if v.dimension == "text":
         return [v.name, v.value]
-    unit = shown_unit(document, v.dimension)
+    unit = document.unit_of(v.dimension)
 
     def one(si: float) -> str:
-        return display(si, v.dimension, unit, v.digits) if v.digits is not None else shown(document, si, v.dimension)
+        return display(si, v.dimension, unit, v.digits) if v.digits is not None else document.shown(si, v.dimension)
 
     if isinstance(v.value, tuple):
         return [v.name, " … ".join(one(x) for x in v.value)]

@@ -6,30 +6,21 @@ from typing import Any
 
 from uhrwerk.core import elements
 from uhrwerk.core.document import Document, Refused, apply, numbers, parse
-from uhrwerk.core.document.element import KINDS
 from uhrwerk.core.picture.cards import derived_results, fields_of
 from uhrwerk.core.picture.scene import datum_data
 from uhrwerk.core.solids import Solid, key
-
-#: a new bore, post or pin of an element, to be edited
-_BLANKS = {
-    "bores": {"x": "20 mm", "y": "20 mm", "diameter": "6 mm"},
-    "posts": {"x": "20 mm", "y": "20 mm", "diameter": "6 mm", "height": "12 mm"},
-    "pins": {"x": "6 mm", "y": "0 mm", "diameter": "3 mm", "height": "8 mm"},
-}
 
 
 def catalogue() -> list[dict[str, Any]]:
     """Elements with their fields and default values."""
     out = []
-    for kind, model in KINDS.items():
-        module = elements.ELEMENTS[kind]
-        fresh = model()
-        document = Document(name="catalogue")
-        maps = {name: blank for name, blank in _BLANKS.items() if isinstance(getattr(fresh, name, None), dict)}
+    document = Document(name="catalogue")
+    for kind, model in elements.ELEMENTS.items():
+        fields = fields_of(document, model.model_validate({}), "element", document.scope())
         out.append({
-            "kind": kind, "title": module.TITLE, "about": module.ABOUT,
-            "fields": [f | {"path": f["path"].removeprefix("element.")} for f in fields_of(document, fresh, "element", document.scope())], "maps": maps,
+            "kind": kind, "title": model.title, "about": model.about,
+            "fields": [f | {"path": f["path"].removeprefix("element.")} for f in fields],
+            "maps": {name: blank.model_dump() for name, blank in model.blanks.items()},
         })  # fmt: skip
     return out
 

@@ -8,8 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.shown import shown_unit
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.quantity import in_unit
 
 #: points of a lane's curve at most
@@ -46,13 +45,13 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             continue
         dimension = "angle" if c.turning else "length"
         speed = "turning speed" if c.turning else "sliding speed"
-        unit = shown_unit(document, dimension)
+        unit = document.unit_of(dimension)
         out.append({
             "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.held[c.joint].path, "joint": c.joint,
             "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
-            "rates": [in_unit(float(v), speed, shown_unit(document, speed)) for v in c.rate[pick]],
-            "unit": unit, "rateUnit": shown_unit(document, speed),
+            "rates": [in_unit(float(v), speed, document.unit_of(speed)) for v in c.rate[pick]],
+            "unit": unit, "rateUnit": document.unit_of(speed),
         })  # fmt: skip
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):

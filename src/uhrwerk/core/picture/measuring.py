@@ -13,7 +13,6 @@ from uhrwerk.core.document import Document, Refused, apply
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.hand import gap_of
-from uhrwerk.core.picture.shown import shown
 from uhrwerk.core.quantity import FormulaError, in_unit
 
 Array = NDArray[np.float64]
@@ -39,7 +38,7 @@ def measured(document: Document, a: dict[str, str], b: dict[str, str]) -> list[d
     def tell(name: str, value: float, dimension: str) -> None:
         unit = document.units.length if dimension == "length" else "deg"
         formula = f"{in_unit(value, dimension, unit):.9g} {unit}"
-        out.append({"name": name, "value": shown(document, value, dimension), "formula": formula})
+        out.append({"name": name, "value": document.shown(value, dimension), "formula": formula})
 
     cosine = float(np.clip(za @ zb, -1, 1))
     parallel = abs(cosine) > 1 - 1e-9
@@ -89,6 +88,6 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
     found = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
     offset = round(in_unit(found, "length", unit), 6)
     return {
-        "offset": f"{offset:g} {unit}", "moves": shown(document, found - here, "length"),
+        "offset": f"{offset:g} {unit}", "moves": document.shown(found - here, "length"),
         "command": {"kind": "set_value", "path": f"joints.{joint}.offset", "value": f"{offset:g} {unit}"},
     }  # fmt: skip

@@ -10,10 +10,9 @@ from typing import Any
 
 import numpy as np
 
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
-from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.core.picture.shown import shown
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
 
@@ -30,7 +29,7 @@ def scene(e: Evaluation) -> list[dict[str, Any]]:
             "id": i, "name": placed.name, "part": placed.part, "element": part.element.kind,
             "material": document.materials[part.material].name, "frame": m.link_of.get(i) == 0, "isFrame": i == document.frame,
             "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
-            "mass": shown(document, e.part_mass[i], "mass") if i in e.part_mass else "",
+            "mass": document.shown(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
         })  # fmt: skip
@@ -52,11 +51,11 @@ def _hint(document: Document, placed: str) -> str:
         si = document.scope().value(getattr(element, field), "length")
     except FormulaError:
         return ""
-    return ("⌀ " if field.startswith("diameter") else "") + shown(document, si, "length")
+    return ("⌀ " if field.startswith("diameter") else "") + document.shown(si, "length")
 
 
 def datum_data(document: Document, name: str, d: Datum) -> dict[str, Any]:
-    size = f" ⌀ {shown(document, 2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
+    size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
     return {
         "id": name, "name": name.replace("_", " "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),

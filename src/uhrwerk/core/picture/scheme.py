@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import numbers
-from uhrwerk.core.evaluate import Evaluation
 
 
 def scheme(e: Evaluation) -> dict[str, Any]:
@@ -43,7 +43,7 @@ def scheme(e: Evaluation) -> dict[str, Any]:
     for i, pair in document.pairs.items():
         if pair.kind != "gear":
             continue
-        for placed in (pair.a, pair.b):
+        for placed in (at.placed for at in pair.at):
             n = numbers(document.parts[document.placed[placed].part].element, scope)
             if "axis" in m.datums[placed] and n.kind in ("spur_gear", "ring_gear"):
                 gears.append({"placed": placed, "pair": i, "radius": n.module * n.teeth / 2})

@@ -8,8 +8,8 @@ import numpy as np
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluation
 from uhrwerk.core.picture.scheme import scheme
 
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from uhrwerk.core.assembly import ANGLES
+from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluation
 from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.picture.lanes import lanes
 from uhrwerk.core.picture.scene import scene
 from uhrwerk.core.picture.scheme import scheme
-from uhrwerk.core.picture.shown import shown, shown_unit
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import ratio
 
@@ -20,12 +19,12 @@ def verdict(document: Document, v: Any) -> dict[str, Any]:
     """A verdict as its tile shows it."""
     data = v.data()
     dim = v.dimension or "number"
-    unit = shown_unit(document, dim)
+    unit = document.unit_of(dim)
 
     def text(si: float | None) -> str:
         if si is None:
             return ""
-        return shown(document, si, dim)
+        return document.shown(si, dim)
 
     value = text(v.value)
     if (
@@ -58,7 +57,7 @@ def view(e: Evaluation) -> dict[str, Any]:
     )
     mob = e.mobility
     masses = [
-        {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": shown(document, x.mass, "mass"),
+        {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": document.shown(x.mass, "mass"),
          "centre": [display(float(c), "length", document.units.length) for c in x.centre]}
         for i, x in e.masses.items()
     ]  # fmt: skip

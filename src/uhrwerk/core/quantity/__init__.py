@@ -2,10 +2,11 @@
 
 from uhrwerk.core.quantity.formula import FormulaError, names_in, quantity, value
 from uhrwerk.core.quantity.parameters import Scope, order
-from uhrwerk.core.quantity.units import DIMENSIONS, display, in_unit, ureg
+from uhrwerk.core.quantity.units import DIMENSIONS, SI, display, in_unit, ureg
 
 __all__ = [
     "DIMENSIONS",
+    "SI",
     "FormulaError",
     "Scope",
     "display",

@@ -108,3 +108,10 @@ def dimension_of(q: pint.Quantity) -> str:
         if q.check(ureg.Unit(si).dimensionality):
             return name
     return str(q.dimensionality).replace("[", "").replace("]", "")
+
+
+#: dimension -> SI unit as written
+SI = {
+    "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
+    "density": "kg/m3", "number": "1", "text": "", "inertia": "kg m2",
+}  # fmt: skip

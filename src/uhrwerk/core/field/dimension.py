@@ -1,13 +1,12 @@
-"""Fields of a document: every number is a formula, and its field knows the dimension that must come out."""
+"""Formula fields: every number is a formula, and its field knows the dimension that must come out."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from types import SimpleNamespace
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, StringConstraints
+from pydantic import BaseModel, BeforeValidator, StringConstraints
 from pydantic.fields import FieldInfo
 from pydantic_core import core_schema
 
@@ -15,20 +14,6 @@ from uhrwerk.core.quantity import FormulaError, Scope
 
 #: no value is larger, in SI units; no size of a body is smaller, m
 LARGEST, SMALLEST = 1e7, 1e-7
-
-
-class Refused(ValueError):
-    """A document or command that cannot be accepted: the path of each field at fault and the reason."""
-
-    def __init__(self, *faults: tuple[str, str]) -> None:
-        self.faults = list(faults)
-        super().__init__("; ".join(f"{path}: {reason}" for path, reason in faults))
-
-
-class Model(BaseModel):
-    """Base of everything a designer states: plain, immutable, and without fields that we do not know."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=2000)
 
 
 @dataclass(frozen=True)
@@ -73,9 +58,6 @@ SlidingSpeed = Annotated[_Formula, Dimension("sliding speed")]
 Number = Annotated[_Formula, Dimension("number")]
 Positive = Annotated[_Formula, Dimension("number", above=0.0)]
 
-Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
-
 
 def dimension_of(field: FieldInfo) -> Dimension | None:
     """The dimension mark of a field, if it is a formula field."""
@@ -113,21 +95,3 @@ def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
     if mark.least is not None and si < mark.least:
         raise FormulaError("must not be negative")
     return si
-
-
-def numbers(model: Any, scope: Scope) -> Any:
-    """`model` with every formula replaced by its SI value (None for an open one left empty): models become namespaces, containers stay containers."""
-    if isinstance(model, BaseModel):
-        out = SimpleNamespace()
-        for name, field in type(model).model_fields.items():
-            mark, item = dimension_of(field), getattr(model, name)
-            if mark is None:
-                setattr(out, name, numbers(item, scope))
-            else:
-                setattr(out, name, None if mark.open and not item else solve_field(item, mark, scope))
-        return out
-    if isinstance(model, dict):
-        return {key: numbers(item, scope) for key, item in model.items()}
-    if isinstance(model, list | tuple):
-        return [numbers(item, scope) for item in model]
-    return model

@@ -1,0 +1,25 @@
+"""Accepting a command: the document after it, or why not."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uhrwerk.core import elements
+from uhrwerk.core.document import Document, apply
+from uhrwerk.core.field import Refused, numbers
+
+
+def accept(document: Document, command: Any) -> Document:
+    """The document after a command. Refused too where an element's sizes do not fit together."""
+    after = apply(document, command)
+    scope = after.scope()
+    faults = []
+    for i, part in after.parts.items():
+        n = numbers(part.element, scope)
+        faults += [
+            (f"parts.{i}.element.{where}", f"{where.replace('_', ' ')} {why}")
+            for where, why in elements.of(n).faults(n)
+        ]
+    if faults:
+        raise Refused(*faults)
+    return after

@@ -1,0 +1,45 @@
+"""What every machine element states, and what it can be asked: its faults, its solid, its datums, its derived values."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from uhrwerk.core.field import Model, Numbers
+from uhrwerk.core.solids import Datum, Recipe
+
+#: a derived value: its name, SI value or words, and its dimension ("text" for words)
+Derived = tuple[str, float | str, str]
+
+
+class Element(Model):
+    """One kind of element: the fields are what a designer states, in formulas; each question is asked of their `numbers`.
+
+    `title` and `about` are its name and what it is, in the catalogue. `blanks` are what a new entry of a field that holds
+    several things starts from, such as one more bore.
+    """
+
+    title: ClassVar[str]
+    about: ClassVar[str]
+    blanks: ClassVar[dict[str, Model]] = {}
+
+    kind: str
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        """Fields whose sizes do not fit the others, and why, in words that follow the field's name."""
+        return []
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        """How its bodies are made, for sizes without faults."""
+        raise NotImplementedError
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        """The places to join by."""
+        raise NotImplementedError
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        """Values that follow from the sizes."""
+        return []

@@ -1,0 +1,29 @@
+"""What a designer states: plain, immutable models, and the refusal of what cannot be accepted."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, StringConstraints
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+
+
+class Refused(ValueError):
+    """A document or command that cannot be accepted: the path of each field at fault and the reason."""
+
+    def __init__(self, *faults: tuple[str, str]) -> None:
+        self.faults = list(faults)
+        super().__init__("; ".join(f"{path}: {reason}" for path, reason in faults))
+
+
+class Model(BaseModel):
+    """Base of everything a designer states, without fields that we do not know."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, str_max_length=2000)
+
+    def conflicts(self) -> Iterable[tuple[str, str]]:
+        """Fields that contradict one another whatever else the document says, and why."""
+        return ()
