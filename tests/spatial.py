@@ -7,12 +7,14 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.assembly import Aim, Mechanism
-from uhrwerk.core.assembly.joints import Held, coordinate_row, rows
-from uhrwerk.core.assembly.rows import Row, Rows
-from uhrwerk.core.assembly.solve import null_space
+from uhrwerk.core.assembly.mechanism import Aim, Mechanism
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.law import Constant
+from uhrwerk.core.equations.newton import null_space
+from uhrwerk.core.equations.rows import Row, Rows
+from uhrwerk.core.joints import JOINTS
+from uhrwerk.core.joints.held import Held, coordinate_row
 from uhrwerk.core.solids.datum import any_across
 
 Array = NDArray[np.float64]
@@ -29,15 +31,28 @@ def joint(
 ) -> Held:
     """A joint whose frame in the world is `at` where the links are posed at `pose` (L, 7); `own`: b's frame, if another."""
     frames = [poses.compose(poses.inverse(pose[k]), f) for k, f in ((a, at), (b, at if own is None else own))]
-    return Held(name, f"joints.{name}", name, kind, a, frames[0], b, frames[1], str(a), str(b), lead)
+    return Held(
+        name,
+        f"joints.{name}",
+        name,
+        kind,
+        a,
+        frames[0],
+        b,
+        frames[1],
+        str(a),
+        str(b),
+        lead,
+        coordinates=JOINTS[kind].coordinates,
+    )
 
 
 def system(joints: Sequence[Held], links: int, drives: Sequence[Row] = (), reach: float = 1.0) -> Rows:
-    return Rows([r for j in joints for r in rows(j)] + list(drives), links, reach)
+    return Rows([r for j in joints for r in JOINTS[j.kind].rows(j)] + list(drives), links, reach)
 
 
 def drive(held: Held, name: str, start: float, rate: float) -> Row:
-    return coordinate_row(held, name, "drive", start, rate)
+    return coordinate_row(held, name, "drive", law=Constant(start, rate))
 
 
 def freedoms(system: Rows, pose: Array) -> tuple[int, int]:
@@ -56,7 +71,7 @@ def mechanism(joints: Sequence[Held], start: Array, reach: float = 1.0) -> Mecha
         for j in joints
     ]
     names = {j.path: j.name for j in joints}
-    every = [r for j in joints for r in rows(j)]
+    every = [r for j in joints for r in JOINTS[j.kind].rows(j)]
     return Mechanism(
         blank, links, {}, every, [], names, {}, start, reach, blank, {}, held={j.id: j for j in joints}, aims=aims
     )

@@ -15,7 +15,7 @@ from typing import Any
 
 from uhrwerk.core.document import Document, command, new_id
 from uhrwerk.core.document.document import Group, Part, Placed
-from uhrwerk.core.document.driver import Driver, Sliding, Turning
+from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
 from uhrwerk.core.document.requirement import Of, Requirement
 from uhrwerk.core.edit.accept import accept
@@ -46,6 +46,7 @@ from uhrwerk.core.joints import (
     Universal,
     WormPair,
 )
+from uhrwerk.core.motion.laws import Sliding, Turning
 
 
 class Handle(str):

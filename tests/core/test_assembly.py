@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from tests.mechanisms import four_bar, gear_train, mm
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, SpurGear
 from uhrwerk.core.assembly import NotSolvable, compile, mobility, solve
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.rows import Row, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, assemble
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, assemble
+from uhrwerk.core.equations.rows import Row, Rows
 
 
 def residual(document: Document, pose: np.ndarray) -> float:

@@ -10,10 +10,10 @@ import shapely.affinity
 from tests.mechanisms import four_bar
 from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Post
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import Finding, Form, Pair, Shape, Sweep
 from uhrwerk.core.checks.course import Moving, Turning, least
 from uhrwerk.core.document import numbers
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.motion import Motion, Track
 from uhrwerk.core.quantity import Scope

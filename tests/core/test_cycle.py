@@ -8,8 +8,8 @@ import pytest
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
 from uhrwerk import Draft, LinkBar
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.motion import Motion, coordinates, cycle, dead_point_words
 
 
@@ -79,7 +79,7 @@ def test_without_a_driver_nothing_moves() -> None:
 
 
 def test_a_sliding_driver_pushes_along_its_axis() -> None:
-    from uhrwerk.core.document.driver import Sliding
+    from uhrwerk.core.motion.laws import Sliding
 
     draft = Draft("Push")
     base = draft.part("Base", "steel", LinkBar())

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from uhrwerk.core.assembly import jet
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.jet import Jet
+from uhrwerk.core.equations import jet
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.jet import Jet
 
 
 @pytest.fixture

@@ -11,8 +11,8 @@ from scipy.spatial.transform import Rotation
 from tests.mechanisms import crossed_ring, four_bar, mm, planetary
 from uhrwerk import Draft
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import Document, read, write
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.motion import coordinates, cycle
 
 

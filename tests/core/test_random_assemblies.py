@@ -7,10 +7,10 @@ import pytest
 
 from tests.spatial import frame, joint, mechanism
 from uhrwerk.core.assembly import NotSolvable, solve
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.assembly import Mechanism
-from uhrwerk.core.assembly.joints import Held
-from uhrwerk.core.assembly.solve import TOLERANCE
+from uhrwerk.core.assembly.mechanism import Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE
+from uhrwerk.core.joints.held import Held
 
 KINDS = ["revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal"]
 

@@ -8,8 +8,8 @@ import pytest
 from tests.mechanisms import crossed_ring, crossed_ring_radius, four_bar
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, Refused
 from uhrwerk.core.assembly import compile, mobility, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import read, write
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.motion import coordinates, cycle
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.blocks import Factors, Plan
-from uhrwerk.core.assembly.rows import KINDS, Row, Rows
-from uhrwerk.core.assembly.solve import assemble, rates
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.blocks import Factors, Plan
+from uhrwerk.core.equations.law import Constant
+from uhrwerk.core.equations.newton import assemble, rates
+from uhrwerk.core.equations.rows import KINDS, Row, Rows
 
 SIZES = {
     "lean": (0.9,), "radial": (0.4,), "span": (0.5,), "screw": (0.3,), "mesh": (7, 12), "inner": (9, 24), "rack": (11, 0.1),
@@ -26,7 +27,9 @@ def random_rows(kind: str, seed: int = 3, links: int = 4) -> tuple[Rows, np.ndar
         for mark in marks:
             v = random.normal(size=3)
             vectors.append(v if mark[1] == "p" else v / np.linalg.norm(v))
-        rows.append(Row(kind, a, b, tuple(vectors), "x", 0.1, 0.2, SIZES.get(kind, ()), c if three else -1))
+        rows.append(
+            Row(kind, a, b, tuple(vectors), "x", 0.0, Constant(0.1, 0.2), SIZES.get(kind, ()), c if three else -1)
+        )
     pose = random.normal(size=(links, 7))
     pose[:, 3:] /= np.linalg.norm(pose[:, 3:], axis=1, keepdims=True)
     return Rows(rows, links, 0.7), pose
@@ -112,8 +115,8 @@ def test_a_single_pose_and_a_stack_are_solved_alike(pose_count: int) -> None:
 
 def test_a_driver_that_nothing_holds_leaves_rates_finite() -> None:
     x, y, _ = np.eye(3)
-    rows = Rows([Row("turn", 0, 1, (x, y, x), "motor", 0.0, 2.0)], 2, 1.0)
+    rows = Rows([Row("turn", 0, 1, (x, y, x), "motor", law=Constant(0.0, 2.0))], 2, 1.0)
     pose, left = assemble(rows, np.tile(poses.IDENTITY, (2, 1)))
     assert left < 1e-9
-    velocity, _ = rates(rows, pose[None])
+    velocity, _ = rates(rows, pose[None], np.zeros(1))
     np.testing.assert_allclose(velocity[0, 1], [0, 0, 0, 0, 0, 2.0], atol=1e-8)

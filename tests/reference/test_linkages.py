@@ -11,9 +11,10 @@ import pytest
 
 from tests.mechanisms import four_bar, four_bar_closed_form
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.rows import Row, Rows
-from uhrwerk.core.assembly.solve import assemble, rates
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.law import Constant
+from uhrwerk.core.equations.newton import assemble, rates
+from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.motion import coordinates, cycle
 
 SIZES = (0.03, 0.09, 0.06, 0.08)
@@ -94,7 +95,7 @@ def test_norton_example_4_2_slider_crank(guess: float, coupler: float, slider: f
     rows += [
         Row("square", 0, 1, (z, x), "pivot"),
         Row("square", 0, 1, (z, y), "pivot"),
-        Row("turn", 0, 1, (x, y, x), "crank", np.radians(60), 1.0),
+        Row("turn", 0, 1, (x, y, x), "crank", law=Constant(np.radians(60), 1.0)),
     ]
     rows += [Row("point", 1, 2, (crank, u, o), "pin") for u in (x, y, z)]
     rows += [Row("square", 1, 2, (z, x), "pin"), Row("square", 1, 2, (z, y), "pin")]
@@ -110,7 +111,7 @@ def test_norton_example_4_2_slider_crank(guess: float, coupler: float, slider: f
     angle = np.degrees(poses.rotation_vector(pose[2, 3:])[2]) + 180  # seen from the slider
     assert round(float(end[0]) * 1e3, 2) == slider
     assert round((angle + 180) % 360 - 180, 2) == coupler
-    velocity, _ = rates(system, pose[None])
+    velocity, _ = rates(system, pose[None], np.zeros(1))
     # d' = -a w2 sin(t2) + b w3 sin(t3), by differentiating the loop
     t3, w3 = np.radians(coupler), velocity[0, 2, 5]
     speed = (velocity[0, 2, :3] + np.cross(velocity[0, 2, 3:], end / 0.12 - pose[2, :3]))[0] * 0.12

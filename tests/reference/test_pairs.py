@@ -10,13 +10,14 @@ import pytest
 from tests.mechanisms import mm, planetary
 from tests.spatial import drive, frame, joint, system
 from uhrwerk import ArcLink, Bore, Draft, EccentricDisc, FramePlate, LinkBar, Pin, Rack, SlottedLever, SpurGear
-from uhrwerk.core.assembly import NotSolvable, compile, mobility, pairs, solve
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.relations import Place
-from uhrwerk.core.assembly.solve import assemble
+from uhrwerk.core.assembly import NotSolvable, compile, mobility, solve
 from uhrwerk.core.checks.time_ratio import time_ratio
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import assemble
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.joints import BevelPair, Place, ScrewPair, WormPair
+from uhrwerk.core.joints.helical_pair import helical_row
 from uhrwerk.core.motion import Coordinate, Motion, coordinates, cycle, follow
 from uhrwerk.core.solids import Datum
 
@@ -51,7 +52,7 @@ def test_rack_travels_by_the_pitch_circle() -> None:
 
 
 def test_a_helical_pair_on_parallel_axes_is_an_external_pair() -> None:
-    row = pairs.helical_row(place(1), place(2, (0.05, 0, 0)), (20, 40), (0.3, -0.3), "pairs.x")
+    row = helical_row(place(1), place(2, (0.05, 0, 0)), (20, 40), (0.3, -0.3), "pairs.x")
     assert (row.kind, row.sizes) == ("mesh", (20, 40))
 
 
@@ -81,7 +82,7 @@ def test_bevel_gears_roll_at_their_common_cone_line(side: str, z: tuple[float, f
     """
     a, b = place(1), place(2, z=z)
     n = SimpleNamespace(teeth_a=18, teeth_b=30, side=side)
-    w_a, w_b = gears(pairs.bevel_row(n, a, b, "pairs.x"), [a.frame, b.frame], 3.0)
+    w_a, w_b = gears(BevelPair.rows(n, a, b, (n, n), "pairs.x")[0], [a.frame, b.frame], 3.0)
     out = np.array(z) * (1 if side == "same" else -1)
     angle = np.arccos(out[2])
     cone = np.arctan2(np.sin(angle), 30 / 18 + np.cos(angle))
@@ -100,7 +101,7 @@ def test_a_worm_drives_its_wheel_like_a_screw_its_nut(hand: str, above: float, z
     starts, teeth = 2, 31
     worm, wheel = place(1), place(2, (0, 0.04 * above, 0), z)
     n = SimpleNamespace(starts=starts, teeth=teeth, hand=hand)
-    w_a, w_b = gears(pairs.worm_row(n, worm, wheel, "pairs.x"), [worm.frame, wheel.frame], 5.0)
+    w_a, w_b = gears(WormPair.rows(n, worm, wheel, (n, n), "pairs.x")[0], [worm.frame, wheel.frame], 5.0)
     rim = np.cross(np.array(z) * w_b[0], [0, -above, 0])  # per metre of wheel radius, where the worm is
     assert np.sign(rim[2]) == (-1 if hand == "right" else 1) * np.sign(w_a[0])
     assert np.abs(w_b) == pytest.approx(5.0 * starts / teeth, abs=1e-9)
@@ -117,7 +118,7 @@ def test_crossed_helical_gears_agree_along_the_normal_of_their_teeth(helix_a: fl
     centres = float(sum(radius))
     z_b = (0.0, -np.sin(angle), np.cos(angle))  # e points from a to b along x
     a, b = place(1), place(2, (centres, 0, 0), z_b)
-    w_a, w_b = gears(pairs.helical_row(a, b, (n_a, n_b), tuple(beta), "pairs.x"), [a.frame, b.frame], 2.0)
+    w_a, w_b = gears(helical_row(a, b, (n_a, n_b), tuple(beta), "pairs.x"), [a.frame, b.frame], 2.0)
     e = np.array([1.0, 0, 0])
     tooth = np.cos(beta[0]) * np.array([0.0, 0, 1]) + np.sin(beta[0]) * np.cross([0, 0, 1.0], e)
     along = np.cross(tooth, e)
@@ -132,7 +133,8 @@ def test_a_nut_on_a_left_hand_screw_goes_back_by_the_lead() -> None:
     pose = np.tile(poses.IDENTITY, (3, 1))
     screw = joint("revolute", 0, frame((0, 0, 0)), 1, pose, "screw")
     nut = joint("prismatic", 0, frame((0, 0, 0.02)), 2, pose, "nut")
-    row = pairs.screw_nut_row(SimpleNamespace(lead=-0.004), place(1), place(2), "pairs.x")
+    n = SimpleNamespace(lead=-0.004)
+    row = ScrewPair.rows(n, place(1), place(2), (n, n), "pairs.x")[0]
     rows = system([screw, nut], 3, [row, drive(screw, "turn", 0.0, 2 * np.pi * 3.5)])
     got, *_ = follow(rows, pose, 1.0, TIMES)
     # the screw turns forward and stays: its nut goes the other way of an advancing screw

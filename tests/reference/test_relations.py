@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from uhrwerk import Draft, FramePlate, Pin
 from uhrwerk.core.assembly import compile, mobility, solve
-from uhrwerk.core.assembly.assembly import Mechanism
+from uhrwerk.core.assembly.mechanism import Mechanism
 
 PLATE = FramePlate(length="60 mm", width="40 mm", thickness="10 mm", corner="0 mm")
 PIN = Pin(diameter="8 mm", length="30 mm")

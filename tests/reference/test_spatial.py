@@ -7,9 +7,9 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from tests.spatial import drive, frame, freedoms, joint, system
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.joints import Held, coordinate_row
-from uhrwerk.core.assembly.rows import Rows
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.joints.held import Held, coordinate_row
 from uhrwerk.core.motion import follow
 
 TIMES = np.linspace(0.0, 1.0, 121)

@@ -27,7 +27,6 @@ from uhrwerk.core.assembly import (
     solve,
     without_pairs,
 )
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, mass_of, may_meet
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.bodies import Bodies
@@ -38,6 +37,7 @@ from uhrwerk.core.checks.meshing import meshes
 from uhrwerk.core.checks.sweep import FLANKS, Finding
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words
@@ -126,7 +126,7 @@ class Evaluator:
             return
         duration = document.scope().value(document.cycle.duration, "time")
         equations = _hash(
-            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.rate, r.sizes, r.owner)),
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.law, r.sizes, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
             [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
         )  # fmt: skip

@@ -12,13 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import ANGLES, Mechanism, NotSolvable, compile, solve
-from uhrwerk.core.assembly import pose as poses
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, solve
 from uhrwerk.core.checks import Evaluation, Form, Pair, Shape
 from uhrwerk.core.checks.fit import drawn_back, fits
 from uhrwerk.core.document import Document, Refused, numbers
 from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.joints import ANGLES
 from uhrwerk.core.motion import Grip, play, pull
 from uhrwerk.core.quantity import display, in_unit
 from uhrwerk.core.solids import behind

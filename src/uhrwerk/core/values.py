@@ -11,12 +11,12 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks import Evaluation, mass_of
 from uhrwerk.core.document import Document, Refused, formulas, numbers
 from uhrwerk.core.elements import involute
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import solve_field
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of

@@ -10,12 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.assembly.assembly import Mechanism
-from uhrwerk.core.assembly.joints import coordinate_row
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import Rows
-from uhrwerk.core.assembly.solve import null_space
+from uhrwerk.core.assembly.mechanism import Mechanism
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations.newton import null_space
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.joints.held import coordinate_row
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import IDENTITY, Array
 from uhrwerk.core.document import Document, numbers
 from uhrwerk.core.document.repeat import count_of, of_copy
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.joints import At
 from uhrwerk.core.solids import Datum
 

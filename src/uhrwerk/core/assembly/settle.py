@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.assembly import Mechanism
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, newton
+from uhrwerk.core.assembly.mechanism import Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, newton
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
 
 
 def settled(m: Mechanism, new: str) -> Array | None:

@@ -11,11 +11,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.assembly import Mechanism, attempt, brought_near, right_side
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import KINDS, Row, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, assemble
+from uhrwerk.core.assembly.guess import attempt, brought_near, right_side
+from uhrwerk.core.assembly.mechanism import Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, assemble
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import KINDS, Row, Rows
 
 
 class NotSolvable(Exception):

@@ -13,10 +13,10 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.course import FOURTH
 from uhrwerk.core.checks.shape import Shape
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Track
 
 Index = NDArray[np.int64]

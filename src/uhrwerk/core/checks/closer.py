@@ -11,11 +11,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.course import hashed
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.solids import BuildFailed, Recipe, Workshop
 

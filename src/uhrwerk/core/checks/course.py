@@ -26,8 +26,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion.track import along, quintic
 
 Index = NDArray[np.int64]

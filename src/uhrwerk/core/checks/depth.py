@@ -13,10 +13,10 @@ import heapq
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.course import Course, Moving, Turning, strays
 from uhrwerk.core.checks.shape import Pair
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 
 #: a play, clearance or depth finer than this is not told apart, m
 GRAIN = 1e-6

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from uhrwerk.core.assembly import Mechanism, Mobility, Problem
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.closer import Closer
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.checks.sweep import Finding, Sweep
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
 from uhrwerk.core.solids import Solid
 

@@ -13,11 +13,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.cluster import from_origin
 from uhrwerk.core.checks.search import profile
 from uhrwerk.core.checks.shape import Form
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Face
 from uhrwerk.core.solids.datum import any_across
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Solid
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.sweep import Meshing
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 
 

@@ -17,10 +17,10 @@ import fcl
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.cluster import Clusters, apart, rings_apart
 from uhrwerk.core.checks.course import Course, Moving, Turning, least, strays
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 
 Index = NDArray[np.int64]
 Mask = NDArray[np.bool_]

@@ -16,9 +16,9 @@ import manifold3d
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.cluster import Clusters
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Body, Face
 from uhrwerk.core.solids.datum import any_across
 

@@ -12,13 +12,13 @@ from functools import cached_property
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
 from uhrwerk.core.checks.course import SAME, Course, Moving, Posed, Resting, Turning, hashed, rounded_up
 from uhrwerk.core.checks.depth import GRAIN, deepest
 from uhrwerk.core.checks.fit import drawn_back, fits, met, spoken_for
 from uhrwerk.core.checks.search import Found, nearest
 from uhrwerk.core.checks.shape import Form, Pair, Shape
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Motion, Values, reversals
 
 #: a distance is known to this part of itself at least

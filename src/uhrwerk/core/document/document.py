@@ -183,8 +183,8 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
             faults.append((f"repeats.{i}.count", str(error)))
     for i, driver in d.drivers.items():
         driven = d.joints.get(original_of(driver.joint))
-        if driven is not None and driven.kind not in driver.drives:
-            kinds = " or ".join(driver.drives)
+        if driven is not None and driver.coordinate not in driven.driveable():
+            kinds = " or ".join(k for k, joint in JOINTS.items() if driver.coordinate in joint.driveable())
             words = f"a {driver.kind} driver needs a {kinds} joint; {driven.name!r} is {driven.kind}"
             faults.append((f"drivers.{i}.joint", words))
     faults += [(f"groups.{i}", f"{i!r} is taken: choose another id") for i in d.groups if i in (WHOLE, MOVING)]

@@ -1,43 +1,27 @@
-"""Drivers: what moves a joint."""
+"""Drivers: what moves a joint, by a law of time. Each kind is a file of `core.motion.laws`."""
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import ClassVar
 
-from uhrwerk.core.field import Angle, JointId, Kinds, Length, Model, Name, SlidingSpeed, TurningSpeed
+from uhrwerk.core.equations.law import Law
+from uhrwerk.core.field import JointId, Kinds, Model, Name, Numbers
 
 
 class Driver(Model):
-    """`drives` are the kinds of joint that it can move."""
+    """`coordinate` is what it moves: the turn or the slide of its joint. `title` names its law where one is chosen."""
 
-    drives: ClassVar[tuple[str, ...]]
+    title: ClassVar[str]
+    coordinate: ClassVar[str]
 
     kind: str
     name: Name
     joint: JointId
-    speed: str
+
+    @staticmethod
+    def law(n: Numbers) -> Law:
+        """The law of time, from its numbers."""
+        raise NotImplementedError
 
 
 DRIVERS: Kinds[Driver] = Kinds("driver")
-
-
-@DRIVERS.register
-class Turning(Driver):
-    """A joint turned at constant speed from a start angle."""
-
-    drives: ClassVar[tuple[str, ...]] = ("revolute", "cylindrical", "screw")
-
-    kind: Literal["turning"] = "turning"
-    speed: TurningSpeed = "60 rpm"
-    start: Angle = "0 deg"
-
-
-@DRIVERS.register
-class Sliding(Driver):
-    """A joint pushed at constant speed from a start position."""
-
-    drives: ClassVar[tuple[str, ...]] = ("prismatic", "cylindrical", "screw")
-
-    kind: Literal["sliding"] = "sliding"
-    speed: SlidingSpeed = "10 mm/s"
-    start: Length = "0 mm"

@@ -1,72 +1,51 @@
-"""How placed parts are held to one another: joints, relations, pairs."""
+"""How placed parts are held to one another: joints, relations, pairs, one file each.
 
+A new one is a file like the others and its place in a line below; the order is that of the offers when two datums are joined.
+"""
+
+from uhrwerk.core.field import Kinds
+from uhrwerk.core.joints.angle_between import AngleBetween
 from uhrwerk.core.joints.at import At, Side
-from uhrwerk.core.joints.joint import (
-    JOINTS,
-    Cylindrical,
-    Joint,
-    Planar,
-    Prismatic,
-    Revolute,
-    Rigid,
-    Screw,
-    Spherical,
-    Universal,
-)
-from uhrwerk.core.joints.pair import (
-    PAIRS,
-    BevelPair,
-    GearPair,
-    HelicalPair,
-    JointPair,
-    RackPair,
-    ScrewPair,
-    SlotPair,
-    WormPair,
-)
-from uhrwerk.core.joints.relation import (
-    RELATIONS,
-    AngleBetween,
-    Concentric,
-    Distance,
-    Flush,
-    Parallel,
-    Perpendicular,
-    Relation,
-    Symmetric,
-    Tangent,
-)
+from uhrwerk.core.joints.bevel_pair import BevelPair
+from uhrwerk.core.joints.concentric import Concentric
+from uhrwerk.core.joints.cylindrical import Cylindrical
+from uhrwerk.core.joints.distance import Distance
+from uhrwerk.core.joints.flush import Flush
+from uhrwerk.core.joints.gear_pair import GearPair
+from uhrwerk.core.joints.held import ANGLES, Held, NotFitting, Place, axes, coordinate_row
+from uhrwerk.core.joints.helical_pair import HelicalPair
+from uhrwerk.core.joints.joint import Joint
+from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.parallel import Parallel
+from uhrwerk.core.joints.perpendicular import Perpendicular
+from uhrwerk.core.joints.planar import Planar
+from uhrwerk.core.joints.prismatic import Prismatic
+from uhrwerk.core.joints.rack_pair import RackPair
+from uhrwerk.core.joints.relation import Relation
+from uhrwerk.core.joints.revolute import Revolute
+from uhrwerk.core.joints.rigid import Rigid
+from uhrwerk.core.joints.screw import Screw
+from uhrwerk.core.joints.screw_pair import ScrewPair
+from uhrwerk.core.joints.slot_pair import SlotPair
+from uhrwerk.core.joints.spherical import Spherical
+from uhrwerk.core.joints.symmetric import Symmetric
+from uhrwerk.core.joints.tangent import Tangent
+from uhrwerk.core.joints.universal import Universal
+from uhrwerk.core.joints.worm_pair import WormPair
+
+JOINTS: Kinds[Joint] = Kinds("joint")
+for _joint in (Rigid, Revolute, Prismatic, Cylindrical, Screw, Planar, Spherical, Universal):
+    JOINTS.register(_joint)
+RELATIONS: Kinds[Relation] = Kinds("relation")
+for _relation in (Flush, Concentric, Parallel, Perpendicular, Distance, AngleBetween, Tangent, Symmetric):
+    RELATIONS.register(_relation)
+PAIRS: Kinds[JointPair] = Kinds("pair")
+for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair):
+    PAIRS.register(_pair)
 
 __all__ = [
-    "JOINTS",
-    "PAIRS",
-    "RELATIONS",
-    "AngleBetween",
-    "At",
-    "BevelPair",
-    "Concentric",
-    "Cylindrical",
-    "Distance",
-    "Flush",
-    "GearPair",
-    "HelicalPair",
-    "Joint",
-    "JointPair",
-    "Parallel",
-    "Perpendicular",
-    "Planar",
-    "Prismatic",
-    "RackPair",
-    "Relation",
-    "Revolute",
-    "Rigid",
-    "Screw",
-    "ScrewPair",
-    "Side",
-    "SlotPair",
-    "Spherical",
-    "Symmetric",
-    "Tangent",
-    "Universal",
-    "WormPair",
-]
+    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "Concentric", "Cylindrical", "Distance", "Flush",
+    "GearPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
+    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "Symmetric", "Tangent",
+    "Universal", "WormPair", "axes", "coordinate_row",
+]  # fmt: skip

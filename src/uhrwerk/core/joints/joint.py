@@ -1,17 +1,42 @@
-"""Joints: how one placed part moves against another, as a designer states it. b is said to move against a."""
+"""What every joint states, and what each kind knows of itself: its rows, its coordinates, its words."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import Literal
+from collections.abc import Iterable, Mapping
+from typing import ClassVar, Literal
 
-from uhrwerk.core.field import Angle, AngleOrOpen, Kinds, Length, LengthOrOpen, Model, Name
+from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.field import Length, Model, Name, Numbers
 from uhrwerk.core.joints.at import At, two_parts
+from uhrwerk.core.joints.held import Held
+
+Datums = tuple[str, str]
 
 
 class Joint(Model):
     """Travel counts along the axis of a, angles about it (right hand), from where both datum frames coincide after a's was
-    moved by `offset`. `flip` turns b over about the x of its datum; what is counted stays the same."""
+    moved by `offset`. `flip` turns b over about the x of its datum; what is counted stays the same. b is said to move
+    against a.
+
+    Of each kind: `title`, what it does, and `of_faces`, the same of two faces; `free`, what freedom remains; `verb`, between
+    the names of b and a; `does`, of parts that relations join so; `fields`, those that matter when joining; `takes`, the
+    kinds of datums that it is offered for, with its place among the offers ("any" for those that nothing else is for);
+    `coordinates`, the leading one first; `symbol` in the scheme (ISO 3952-1). `aligned`: both axes point the same way;
+    `meets`: both origins lie together.
+    """
+
+    title: ClassVar[str]
+    of_faces: ClassVar[str] = ""
+    free: ClassVar[str]
+    verb: ClassVar[str]
+    does: ClassVar[str]
+    fields: ClassVar[tuple[str, ...]] = ("offset", "flip")
+    takes: ClassVar[Mapping[Datums, int]] = {}
+    coordinates: ClassVar[tuple[str, ...]] = ()
+    symbol: ClassVar[Literal["ring", "box"]] = "ring"
+    along: ClassVar[bool] = False  # the scheme looks along its axis
+    aligned: ClassVar[bool] = True
+    meets: ClassVar[bool] = True
 
     kind: str
     name: Name
@@ -23,76 +48,17 @@ class Joint(Model):
     def conflicts(self) -> Iterable[tuple[str, str]]:
         return two_parts(self.a, self.b, "a joint")
 
+    @classmethod
+    def driveable(cls) -> tuple[str, ...]:
+        """Coordinates that a driver may move: those of a joint that only turns and slides on one axis."""
+        return cls.coordinates if set(cls.coordinates) <= {"turn", "slide"} else ()
 
-JOINTS: Kinds[Joint] = Kinds("joint")
+    @staticmethod
+    def unusable(n: Numbers) -> str:
+        """Why its numbers cannot be used, if so."""
+        return ""
 
-
-@JOINTS.register
-class Rigid(Joint):
-    """Both datum frames coincide, b turned about and moved along the axis."""
-
-    kind: Literal["rigid"] = "rigid"
-    turn: Angle = "0 deg"
-
-
-@JOINTS.register
-class Revolute(Joint):
-    """b turns about the axis of a. A limit that is left empty is open; limits may lie turns apart."""
-
-    kind: Literal["revolute"] = "revolute"
-    turn_from: AngleOrOpen = ""
-    turn_to: AngleOrOpen = ""
-
-
-@JOINTS.register
-class Prismatic(Joint):
-    """b slides along the axis of a."""
-
-    kind: Literal["prismatic"] = "prismatic"
-    turn: Angle = "0 deg"
-    slide_from: LengthOrOpen = ""
-    slide_to: LengthOrOpen = ""
-
-
-@JOINTS.register
-class Cylindrical(Joint):
-    """b turns about the axis of a and slides along it."""
-
-    kind: Literal["cylindrical"] = "cylindrical"
-    turn_from: AngleOrOpen = ""
-    turn_to: AngleOrOpen = ""
-    slide_from: LengthOrOpen = ""
-    slide_to: LengthOrOpen = ""
-
-
-@JOINTS.register
-class Screw(Joint):
-    """b turns about the axis of a and advances by the lead each turn; a left-hand thread has a negative lead."""
-
-    kind: Literal["screw"] = "screw"
-    lead: Length = "2 mm"
-    turn_from: AngleOrOpen = ""
-    turn_to: AngleOrOpen = ""
-    slide_from: LengthOrOpen = ""
-    slide_to: LengthOrOpen = ""
-
-
-@JOINTS.register
-class Planar(Joint):
-    """b slides on the plane of a and turns about its normal."""
-
-    kind: Literal["planar"] = "planar"
-
-
-@JOINTS.register
-class Spherical(Joint):
-    """b turns any way about a's centre."""
-
-    kind: Literal["spherical"] = "spherical"
-
-
-@JOINTS.register
-class Universal(Joint):
-    """Two shafts through one centre, joined by a cross: its arms lie along x of a and along y of b."""
-
-    kind: Literal["universal"] = "universal"
+    @staticmethod
+    def rows(h: Held) -> list[Row]:
+        """The equations that hold both links."""
+        raise NotImplementedError

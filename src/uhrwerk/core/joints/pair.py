@@ -1,20 +1,37 @@
-"""Pairs: contacts that transmit motion, such as gears in mesh."""
+"""What every pair states, and what each kind knows of itself. Pairs are contacts that transmit motion: ratio and sign from
+the teeth.
+
+Signs follow from rolling without slip at the pitch point: Litvin, Fuentes, Gear Geometry and Applied Theory, ch. 3;
+mesh at a centre distance: ISO 21771-1. From memory.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar
 
 from pydantic import Field
 
-from uhrwerk.core.field import Angle, Kinds, Length, Model, Name, PlacedId
-from uhrwerk.core.joints.at import At, Side, two_parts
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.field import Model, Name, Numbers, PlacedId
+from uhrwerk.core.joints.at import At, two_parts
+from uhrwerk.core.joints.held import Held, NotFitting, Place
+from uhrwerk.core.joints.mounted import Mounted
 
 Teeth = Annotated[int, Field(ge=1, le=1000)]
 
 
 class JointPair(Model):
-    """Part or datum a transmits to b. `on` are the datums of parts that are named without one."""
+    """Part or datum a transmits to b.
+
+    Of each kind: `title` and `free` as of a joint; `on`, the datums of parts that are named without one; `made_of`, the
+    kinds of element that it is for, on either side, if not any with the right datums.
+    """
+
+    title: ClassVar[str]
+    free: ClassVar[str]
+    made_of: ClassVar[tuple[frozenset[str], frozenset[str]] | None] = None
 
     on: ClassVar[tuple[str, str]] = ("axis", "axis")
 
@@ -34,81 +51,29 @@ class JointPair(Model):
     def conflicts(self) -> Iterable[tuple[str, str]]:
         return two_parts(self.a, self.b, "a pair")
 
+    @classmethod
+    def offered(cls, elements: tuple[str, str], datums: tuple[str, str]) -> bool:
+        """Whether it may join two datums of these kinds, on elements of these kinds, in this order."""
+        if cls.made_of is None:
+            return datums == ("axis", "axis")
+        return elements[0] in cls.made_of[0] and elements[1] in cls.made_of[1]
 
-PAIRS: Kinds[JointPair] = Kinds("pair")
+    @staticmethod
+    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+        """Its equation, from its numbers and those of both elements. NotFitting where these do not allow it."""
+        raise NotImplementedError
 
+    @classmethod
+    def held(cls, a: Place, b: Place, blank: Held) -> Held | None:
+        """The joint that it makes by itself, if it leaves a coordinate of its own. `blank` brings its names."""
+        return None
 
-@PAIRS.register
-class GearPair(JointPair):
-    """Two gears in mesh, or a gear in a ring gear; the ratio and its sign follow from the teeth."""
-
-    kind: Literal["gear"] = "gear"
-    a: PlacedId
-    b: PlacedId
-
-
-@PAIRS.register
-class RackPair(JointPair):
-    """Gear a rolls on rack b."""
-
-    on: ClassVar[tuple[str, str]] = ("axis", "pitch_line")
-
-    kind: Literal["rack"] = "rack"
-    a: PlacedId
-    b: PlacedId
-
-
-@PAIRS.register
-class HelicalPair(JointPair):
-    """Two helical gears on axes a and b. Helix angles are positive for right-hand teeth; their sum is the shaft angle."""
-
-    kind: Literal["helical"] = "helical"
-    a: At
-    b: At
-    teeth_a: Teeth = 20
-    teeth_b: Teeth = 40
-    helix_a: Angle = "45 deg"
-    helix_b: Angle = "45 deg"
+    @staticmethod
+    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+        """What is wrong with how its axes lie, frames (K, 7) over the cycle; empty where nothing is."""
+        return ""
 
 
-@PAIRS.register
-class BevelPair(JointPair):
-    """Two bevel gears on axes that meet; same: both axes point away from where they meet, or both towards it."""
-
-    kind: Literal["bevel"] = "bevel"
-    a: At
-    b: At
-    teeth_a: Teeth = 20
-    teeth_b: Teeth = 20
-    side: Side = "same"
-
-
-@PAIRS.register
-class WormPair(JointPair):
-    """Worm a drives wheel b."""
-
-    kind: Literal["worm"] = "worm"
-    a: At
-    b: At
-    starts: Teeth = 1
-    teeth: Teeth = 30
-    hand: Literal["right", "left"] = "right"
-
-
-@PAIRS.register
-class ScrewPair(JointPair):
-    """Nut b on screw a, each held by joints of its own; a left-hand thread has a negative lead."""
-
-    kind: Literal["screw_nut"] = "screw_nut"
-    a: At
-    b: At
-    lead: Length = "2 mm"
-
-
-@PAIRS.register
-class SlotPair(JointPair):
-    """Pin a in slot b, straight or along an arc; the slot ends the travel."""
-
-    kind: Literal["slot"] = "slot"
-    a: At
-    b: At
+def need_axes(a: Place, b: Place) -> None:
+    if a.datum.kind != "axis" or b.datum.kind != "axis":
+        raise NotFitting("this pair needs two axes")

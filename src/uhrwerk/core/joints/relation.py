@@ -1,16 +1,34 @@
-"""Relations: plain geometric mates of two datums. Together they may make a joint."""
+"""What every relation states, and what each kind knows of itself. Relations are plain geometric mates of two datums;
+together they may make a joint.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import Literal
+from collections.abc import Iterable, Mapping
+from typing import ClassVar, Literal
 
-from uhrwerk.core.field import Angle, AngleOrOpen, Kinds, Length, LengthOrOpen, Model, Name
-from uhrwerk.core.joints.at import At, Side, two_parts
+from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.field import AngleOrOpen, LengthOrOpen, Model, Name, Numbers
+from uhrwerk.core.joints.at import At, two_parts
+from uhrwerk.core.joints.held import NotFitting, Place, axes
+from uhrwerk.core.joints.joint import Datums
+
+_SPOKEN = {"axis": "an axis", "plane": "a face", "point": "a point", "frame": "a frame"}
 
 
 class Relation(Model):
-    """The limits hold where relations together make a joint that turns or slides, and this is the first of them."""
+    """The limits hold where relations together make a joint that turns or slides, and this is the first of them.
+
+    Of each kind: `title`, `free`, `fields` and `takes` as of a joint; `aims`, whether both directions shall point one way,
+    of any datums or of two alike; `sided`, whether `side` says which way.
+    """
+
+    title: ClassVar[str]
+    free: ClassVar[str]
+    fields: ClassVar[tuple[str, ...]] = ()
+    takes: ClassVar[Mapping[Datums, int]] = {}
+    aims: ClassVar[Literal["always", "alike", "never"]] = "never"
+    sided: ClassVar[bool] = False
 
     kind: str
     name: Name
@@ -24,73 +42,43 @@ class Relation(Model):
     def conflicts(self) -> Iterable[tuple[str, str]]:
         return two_parts(self.a, self.b, "a relation")
 
-
-RELATIONS: Kinds[Relation] = Kinds("relation")
-
-
-@RELATIONS.register
-class Flush(Relation):
-    """Two faces in one plane, b's moved by `offset` along a's normal; opposite: the faces look at each other."""
-
-    kind: Literal["flush"] = "flush"
-    side: Side = "opposite"
-    offset: Length = "0 mm"
+    @staticmethod
+    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+        """Its equations with its numbers. NotFitting where these datums do not allow it."""
+        raise NotImplementedError
 
 
-@RELATIONS.register
-class Concentric(Relation):
-    """Two axes on one line."""
-
-    kind: Literal["concentric"] = "concentric"
-    side: Side = "same"
+def kinds(a: Place, b: Place) -> Datums:
+    return a.datum.kind, b.datum.kind
 
 
-@RELATIONS.register
-class Parallel(Relation):
-    """Axes or normals parallel."""
-
-    kind: Literal["parallel"] = "parallel"
-    side: Side = "same"
-
-
-@RELATIONS.register
-class Perpendicular(Relation):
-    """Axes or normals square to one another."""
-
-    kind: Literal["perpendicular"] = "perpendicular"
+def need(fits: bool, words: str, a: Place, b: Place) -> None:
+    """NotFitting, with what these datums are, unless they fit."""
+    if not fits:
+        one, other = (_SPOKEN.get(x.datum.kind, f"a {x.datum.kind}") for x in (a, b))
+        raise NotFitting(f"{words}; these are {one} and {other}")
 
 
-@RELATIONS.register
-class Distance(Relation):
-    """A distance: between parallel faces or from a face to an axis or point (signed, along a's normal), between
-    parallel axes, from an axis to a point, or between two points."""
-
-    kind: Literal["distance"] = "distance"
-    side: Side = "opposite"
-    distance: Length = "10 mm"
+def directed(a: Place, b: Place) -> bool:
+    return all(k in ("axis", "plane", "frame") for k in kinds(a, b))
 
 
-@RELATIONS.register
-class AngleBetween(Relation):
-    """An angle from a's direction to b's: between 0 and 180 degrees; with `about`, any, counted about that axis."""
-
-    kind: Literal["angle"] = "angle"
-    angle: Angle = "90 deg"
-    about: At | None = None
+def parallel(a: Place, b: Place, owner: str) -> list[Row]:
+    """Both directions parallel."""
+    (_, _, z), (x, y, _) = axes(a.frame), axes(b.frame)
+    return [Row("square", a.link, b.link, (z, v), owner) for v in (x, y)]
 
 
-@RELATIONS.register
-class Tangent(Relation):
-    """A cylinder on a face, or on a parallel cylinder; inside: one rolls within the other, or behind the face."""
-
-    kind: Literal["tangent"] = "tangent"
-    side: Literal["outside", "inside"] = "outside"
+def square(a: Place, b: Place, owner: str) -> Row:
+    """Both directions square to one another."""
+    return Row("square", a.link, b.link, (axes(a.frame)[2], axes(b.frame)[2]), owner)
 
 
-@RELATIONS.register
-class Symmetric(Relation):
-    """b is where a's image behind the plane `about` is: points, axes or faces."""
+def height(a: Place, b: Place, wanted: float, owner: str) -> Row:
+    """b's origin at a height along a's direction."""
+    return Row("point", a.link, b.link, (a.frame[:3], axes(a.frame)[2], b.frame[:3]), owner, wanted)
 
-    kind: Literal["symmetric"] = "symmetric"
-    about: At
-    side: Side = "same"
+
+def radial(a: Place, b: Place, distance: float, owner: str) -> Row:
+    """b's origin at a distance from a's axis."""
+    return Row("radial", a.link, b.link, (a.frame[:3], axes(a.frame)[2], b.frame[:3]), owner, sizes=(distance,))

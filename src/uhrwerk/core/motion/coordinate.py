@@ -13,9 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import ANGLES, Mechanism, coordinate_row
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import Rows
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.joints import ANGLES, coordinate_row
 from uhrwerk.core.motion.cycle import Motion
 
 TURN = 2 * np.pi
@@ -93,7 +94,7 @@ def counted(m: Mechanism, values: Mapping[tuple[str, str], float]) -> dict[tuple
         held = m.held[driver.joint]
         for name in held.coordinates:
             if name in ANGLES and driver.kind == "turning" and held.kind != "screw" and (held.id, name) in out:
-                out[held.id, name] += _turns(row.wanted - out[held.id, name])
+                out[held.id, name] += _turns(row.asked(0.0) - out[held.id, name])
     driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
     for i, held in m.held.items():
         if held.kind == "screw" and {(i, "turn"), (i, "slide")} <= set(out):  # its travel tells how often it has turned

@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, corrected, rates
+from uhrwerk.core.equations.newton import TOLERANCE, corrected, rates
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
 from uhrwerk.core.motion.track import TooLong, Track, refined, track
 
@@ -73,7 +73,7 @@ def frames(rows: Rows, t: Track, times: Array) -> tuple[Array, Array, Array, flo
     found, left, jacobian = corrected(rows, t.at(times), t.folded(times))
     if left.max(initial=0.0) > TOLERANCE:
         raise DeadPoint(float(times[int(np.argmax(left))]))
-    return found, *rates(rows, found, jacobian), float(left.max(initial=0.0))
+    return found, *rates(rows, found, t.folded(times), jacobian), float(left.max(initial=0.0))
 
 
 def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callable[[], None] | None = None) -> Motion:
@@ -84,7 +84,7 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
     """
     times = np.linspace(0.0, duration, count + 1)
     rows = m.system(drives=True)
-    if len(m.links) < 2 or not len(rows) or not np.any(rows.rate):
+    if len(m.links) < 2 or not len(rows) or not rows.moves:
         still = np.zeros((len(times), len(m.links), 6))
         one = Track(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
         return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)

@@ -12,12 +12,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.assembly import ANGLES, Mechanism
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.joints import axes
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import KINDS, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, null_space
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, null_space
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import KINDS, Rows
+from uhrwerk.core.joints import ANGLES
+from uhrwerk.core.joints.held import axes
 from uhrwerk.core.motion.track import Station, station
 from uhrwerk.core.quantity import display
 
@@ -51,13 +52,15 @@ class Fold:
 class _Curve:
     """Poses with their time, followed along their curve. Time is measured as the fastest driver's way."""
 
-    def __init__(self, rows: Rows) -> None:
-        self.rows, self.pace = rows, float(np.abs(rows.rate).max())
+    def __init__(self, rows: Rows, time: float) -> None:
+        self.rows, self.pace = rows, float(np.abs(rows.rate(np.array([time]))).max()) or 1.0
 
     def tangent(self, pose: Array, time: float, before: Array) -> Array:
         """(6 L + 1,) unit direction of the curve, the last entry that of time, nearest to the one before."""
         _, j = self.rows.value(pose[None], np.array([time]))
-        whole = np.concatenate([self.rows.dense(j)[0][:, 6:], -self.rows.rate[:, None] / self.pace], axis=1)
+        whole = np.concatenate(
+            [self.rows.dense(j)[0][:, 6:], -self.rows.rate(np.array([time]))[0][:, None] / self.pace], axis=1
+        )
         null, _ = null_space(whole)
         t = null @ (null.T @ before)
         return t / max(float(np.linalg.norm(t)), 1e-300)
@@ -69,7 +72,9 @@ class _Curve:
             r, j = self.rows.value(pose[None], np.array([time]))
             if np.abs(r).max() < 1e-13:
                 break
-            whole = np.concatenate([self.rows.dense(j)[0][:, 6:], -self.rows.rate[:, None] / self.pace], axis=1)
+            whole = np.concatenate(
+                [self.rows.dense(j)[0][:, 6:], -self.rows.rate(np.array([time]))[0][:, None] / self.pace], axis=1
+            )
             held = np.concatenate([whole, along[None]])
             move = np.linalg.lstsq(held, np.concatenate([-r[0], [0.0]]), rcond=1e-10)[0]
             pose, time = self._moved(pose, time, move)
@@ -83,7 +88,7 @@ class _Curve:
 
 def approach(rows: Rows, pose: Array, time: float) -> tuple[list[Station], Fold]:
     """Stations on the way from a pose (L, 7) in reach to the dead point, and the dead point itself."""
-    curve = _Curve(rows)
+    curve = _Curve(rows, time)
     forward = np.zeros(6 * (rows.links - 1) + 1)
     forward[-1] = 1.0
     tangent = curve.tangent(pose, time, forward)
@@ -129,7 +134,7 @@ def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
     """Where every driver stands at a moment: its path, with dimension and value in rad or m."""
     out = {}
     for row in m.drives:
-        angle, value = KINDS[row.kind].unit == "angle", row.wanted + row.rate * time
+        angle, value = KINDS[row.kind].unit == "angle", row.asked(time)
         driver = m.document.drivers[row.owner.split(".")[1]]
         held = m.held[driver.joint]
         if held.kind == "screw" and driver.kind == "turning":

@@ -14,12 +14,13 @@ from functools import cached_property
 
 import numpy as np
 
-from uhrwerk.core.assembly import ANGLES, Mechanism, coordinate_row
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.blocks import Factors, Plan
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import Row, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, newton
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.blocks import Factors, Plan
+from uhrwerk.core.equations.newton import TOLERANCE, newton
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Row, Rows
+from uhrwerk.core.joints import ANGLES, coordinate_row
 from uhrwerk.core.motion.coordinate import counted
 
 #: weight of the pointer against the joints, and of standing still against the pointer

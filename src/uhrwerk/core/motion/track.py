@@ -20,10 +20,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import pose as poses
-from uhrwerk.core.assembly.pose import Array
-from uhrwerk.core.assembly.rows import KINDS, Rows
-from uhrwerk.core.assembly.solve import TOLERANCE, corrected, rates
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, corrected, rates
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import KINDS, Rows
 
 #: largest turn (rad) and way (in the mechanism's reach) of a link between two anchors, and between two stations
 ANCHOR, TURN = 0.7, 0.4
@@ -161,7 +161,7 @@ def track(
 
 
 def station(rows: Rows, pose: Array, time: float, jacobian: Array | None = None) -> Station:
-    velocity, acceleration = rates(rows, pose, jacobian)
+    velocity, acceleration = rates(rows, pose, np.array([time]), jacobian)
     return time, pose, velocity, acceleration
 
 
@@ -171,13 +171,16 @@ def _anchors(
     anchors = [station(rows, start[None], 0.0)]
     whole = _whole_turns(rows)
     step, turns, least, bold = duration, 1, LEAST * min(duration, whole or duration), 1.0
+    marks = sorted({m for _, law in rows.driven for m in law.marks(duration)})
     while anchors[-1][0] < duration * (1 - 1e-12):
         heard()
         t, pose, v, a = anchors[-1]
         speed, gain = np.abs(v).max(initial=0.0), np.abs(a).max(initial=0.0)
         far = ANCHOR * bold
         largest = min(duration / 4, duration - t, far / max(speed, 1e-300), (far / max(gain, 1e-300)) ** 0.5)
-        ahead = turns * whole - t if whole else np.inf
+        ahead = min(
+            turns * whole - t if whole else np.inf, min((m for m in marks if m > t + least), default=np.inf) - t
+        )
         h = min(step, largest, ahead)
         while True:
             if h < least and h < min(duration - t, ahead):
@@ -204,15 +207,16 @@ def _anchors(
 
 def _whole_turns(rows: Rows) -> float | None:
     """The time of one turn of the fastest driver, where all drivers turn at constant speed; else None."""
-    driven = [r for r in rows.rows if r.rate]
-    if not driven or any(KINDS[r.kind].unit != "angle" for r in driven):
+    speeds = [law.steady for _, law in rows.driven if law.moves]
+    turning = all(KINDS[rows.rows[i].kind].unit == "angle" for i, law in rows.driven if law.moves)
+    if not speeds or not turning or any(s is None for s in speeds):
         return None
-    return float(2 * np.pi / max(abs(r.rate) for r in driven))
+    return float(2 * np.pi / max(abs(s) for s in speeds if s is not None))
 
 
 def _closed(rows: Rows, time: float) -> bool:
     """Whether every driver has made whole turns by then."""
-    turned = np.array([r.rate * time / (2 * np.pi) for r in rows.rows if r.rate])
+    turned = np.array([law.steady * time / (2 * np.pi) for _, law in rows.driven if law.steady])
     return bool(np.abs(turned - np.round(turned)).max() < 1e-9)
 
 
@@ -239,7 +243,7 @@ def refined(rows: Rows, t: Track) -> Track:
         open_[at] = False
         if split.any():
             chosen = at[split]
-            vm, am = rates(rows, found[split], jacobian[split])
+            vm, am = rates(rows, found[split], middle[split], jacobian[split])
             times = np.insert(times, chosen + 1, middle[split])
             pose, v, a = (np.insert(x, chosen + 1, y, axis=0) for x, y in ((pose, found[split]), (v, vm), (a, am)))
             deeper = depth[chosen] + 1

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import Document, Refused, Together, apply, words
 from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.hand import start_fields
 
 Array = NDArray[np.float64]

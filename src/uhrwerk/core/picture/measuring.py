@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.document import Document, Refused, apply
 from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.hand import gap_of
 from uhrwerk.core.quantity import FormulaError, in_unit

@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import numbers
+from uhrwerk.core.equations import pose as poses
 
 
 def scheme(e: Evaluation) -> dict[str, Any]:

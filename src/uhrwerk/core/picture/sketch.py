@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
-from uhrwerk.core.assembly import pose as poses
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.picture.scheme import scheme
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from uhrwerk.core.assembly import ANGLES
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
+from uhrwerk.core.joints import ANGLES
 from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.picture.lanes import lanes
 from uhrwerk.core.picture.scene import scene
@@ -77,7 +77,7 @@ def view(e: Evaluation) -> dict[str, Any]:
         "driveable": [{"id": i, "name": h.name, "turning": any(c in ANGLES for c in h.coordinates), "sliding": any(c not in ANGLES for c in h.coordinates)}
                       for i, h in e.mechanism.held.items() if h.kind in ("revolute", "prismatic", "cylindrical", "screw")] if e.mechanism else [],
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
-        "drivers": [{"id": i, "name": d.name, "joint": d.joint, "speed": d.speed} for i, d in document.drivers.items()],
+        "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly.pose import cross as _cross
+from uhrwerk.core.equations.pose import cross as _cross
 
 Array = NDArray[np.float64]
 

@@ -30,10 +30,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly import jet
-from uhrwerk.core.assembly.blocks import Plan
-from uhrwerk.core.assembly.jet import Jet
-from uhrwerk.core.assembly.pose import cross, matrix
+from uhrwerk.core.equations import jet
+from uhrwerk.core.equations.blocks import Plan
+from uhrwerk.core.equations.jet import Jet
+from uhrwerk.core.equations.law import Law
+from uhrwerk.core.equations.pose import cross, matrix
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -53,8 +54,8 @@ class Kind:
 class Row:
     """One scalar equation between links a, b and, for a few kinds, c. `vectors` are local to their links.
 
-    `wanted` is the value asked for and `rate` how fast it runs (a driver's speed); `sizes` are the kind's own numbers:
-    a distance, a lead, numbers of teeth.
+    `wanted` is the value asked for, or a `law` of time in its place; `sizes` are the kind's own numbers: a distance, a lead,
+    numbers of teeth.
     """
 
     kind: str
@@ -63,9 +64,13 @@ class Row:
     vectors: tuple[Array, ...]
     owner: str
     wanted: float = 0.0
-    rate: float = 0.0
+    law: Law | None = None
     sizes: tuple[float, ...] = ()
     c: int = -1
+
+    def asked(self, time: float) -> float:
+        """The value asked for at a moment."""
+        return self.wanted if self.law is None else float(self.law.value(np.array([time]))[0])
 
 
 def wrap(angle: Array) -> Array:
@@ -238,7 +243,7 @@ class Rows:
         unit = [KINDS[r.kind].unit for r in self.rows]
         self.scale = np.array([reach if u in ("length", "lead") else 1.0 for u in unit])
         self.wanted = np.array([r.wanted for r in self.rows]) / self.scale
-        self.rate = np.array([r.rate for r in self.rows]) / self.scale
+        self.driven = [(i, r.law) for i, r in enumerate(self.rows) if r.law is not None]
         # one tooth of phase is 2 pi over the teeth of a
         self.angular = np.array([i for i, u in enumerate(unit) if u in ("angle", "teeth", "lead")], dtype=int)
         self.period = np.array([_period(r, u) for r, u in zip(self.rows, unit, strict=True)]) / self.scale
@@ -291,7 +296,9 @@ class Rows:
             r[:, index] = found.v
             for side in range(len(found.d) // 6):
                 j[:, index, side] = found.d[6 * side : 6 * side + 6].transpose(1, 2, 0)
-        r -= self.wanted + np.outer(time, self.rate)
+        r -= self.wanted
+        for i, law in self.driven:
+            r[:, i] -= law.value(time) / self.scale[i]
         if len(self.angular):
             turns = 2 * np.pi / self.period[self.angular]
             r[:, self.angular] = wrap(r[:, self.angular] * turns) / turns
@@ -320,9 +327,30 @@ class Rows:
             out[:, group[1]] = dd
         return out
 
+    def rate(self, time: Array) -> Array:
+        """(P, m) how fast what is asked for runs, at times (P,)."""
+        out = np.zeros((len(time), len(self)))
+        for i, law in self.driven:
+            out[:, i] = law.rate(time) / self.scale[i]
+        return out
+
+    def acceleration(self, time: Array) -> Array:
+        """(P, m) the rate of that rate."""
+        out = np.zeros((len(time), len(self)))
+        for i, law in self.driven:
+            out[:, i] = law.acceleration(time) / self.scale[i]
+        return out
+
+    @property
+    def moves(self) -> bool:
+        """Whether any law asks for motion."""
+        return any(law.moves for _, law in self.driven)
+
     def measured(self, pose: Array, twist: Array, acceleration: Array) -> tuple[Array, Array, Array]:
         """(P, m) each row's left side itself (before its wanted value), with its first and second derivative."""
         r, j = self.value(pose, np.zeros(len(pose)))
+        for i, law in self.driven:
+            r[:, i] += law.value(np.zeros(1)) / self.scale[i]
         return r + self.wanted, self.plan.times(j, twist), self.plan.times(j, acceleration) + self.second(pose, twist)
 
     @cached_property

@@ -10,9 +10,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.assembly.blocks import Factors
-from uhrwerk.core.assembly.pose import moved
-from uhrwerk.core.assembly.rows import Rows
+from uhrwerk.core.equations.blocks import Factors
+from uhrwerk.core.equations.pose import moved
+from uhrwerk.core.equations.rows import Rows
 
 Array = NDArray[np.float64]
 
@@ -89,17 +89,17 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
     return final[0], float(worst[0])
 
 
-def rates(rows: Rows, pose: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
-    """Velocities and accelerations (P, L, 6) of all links, by differentiating the equations once and twice. The Jacobian
-    (P, m, S, 6) at the poses may be given where it is known."""
+def rates(rows: Rows, pose: Array, time: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
+    """Velocities and accelerations (P, L, 6) of all links at times (P,), by differentiating the equations once and twice.
+    The Jacobian (P, m, S, 6) at the poses may be given where it is known."""
     if len(pose) > STACK:
         known = [None] * len(_cut(pose)) if jacobian is None else _cut(jacobian)
-        parts = [rates(rows, p, j) for p, j in zip(_cut(pose), known, strict=True)]
+        parts = [rates(rows, p, t, j) for p, t, j in zip(_cut(pose), _cut(time), known, strict=True)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
-    j = rows.value(pose, np.zeros(len(pose)))[1] if jacobian is None else jacobian
+    j = rows.value(pose, time)[1] if jacobian is None else jacobian
     factors = Factors(rows.plan, j)
-    velocity = factors.least_squares(np.broadcast_to(rows.rate, j.shape[:2]), refine=2)
-    return velocity, factors.least_squares(-rows.second(pose, velocity), refine=2)
+    velocity = factors.least_squares(rows.rate(time), refine=2)
+    return velocity, factors.least_squares(rows.acceleration(time) - rows.second(pose, velocity), refine=2)
 
 
 def null_space(jacobian: Array) -> tuple[Array, int]:

@@ -1,0 +1,83 @@
+"""From where the parts are to a pose that the equations hold: brought near along the joints, shaken, solved."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uhrwerk.core.assembly.mechanism import Aim, Mechanism
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.newton import TOLERANCE, assemble
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.joints import axes
+
+
+def attempt(m: Mechanism, rows: Rows, trials: int = 14) -> tuple[Array, float]:
+    """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts,
+    as they are and brought near in turns, shaken more and more."""
+    start = m.scaled(m.start)
+    best = (start, np.inf)
+    shake = np.random.default_rng(7)
+    used = {r.owner for r in rows.rows}
+    aims = [aim for aim in m.aims if aim.owner in used]
+    for trial in range(trials):
+        guess = start
+        if trial > 1:
+            kick = shake.normal(scale=0.05 * trial, size=(len(start), 6))
+            kick[0] = 0
+            guess = poses.moved(start, kick)
+        if trial % 2:
+            guess = brought_near(m, guess, aims)
+        pose, left = assemble(rows, guess)
+        if left <= TOLERANCE and right_side(pose, aims):
+            return pose, left
+        if TOLERANCE < left < best[1]:
+            best = (pose, left)
+    return best
+
+
+def right_side(pose: Array, aims: list[Aim]) -> bool:
+    """Whether every joint's axes point the same way: the equations alone would accept the opposite too."""
+    for aim in aims:
+        za, zb = aim.directions(pose)
+        if aim.aligned and za @ zb < 0:
+            return False
+    return True
+
+
+def brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
+    """Goes out from the frame along the joints; each link not yet visited makes the smallest move onto its joint's axis."""
+    pose, visited, grown = start.copy(), {0}, True
+    while grown:
+        grown = False
+        for aim in aims:
+            if (aim.a in visited) == (aim.b in visited):
+                continue
+            (fixed, f_fixed), (free, f_free) = ((aim.a, aim.frame_a), (aim.b, aim.frame_b))
+            if aim.b in visited:
+                (fixed, f_fixed), (free, f_free) = (free, f_free), (fixed, f_fixed)
+            target = poses.compose(pose[fixed], m.scaled(f_fixed))
+            here = poses.compose(pose[free], m.scaled(f_free))
+            z_to, z_from = aim.directions(pose)
+            if aim.b == fixed:
+                z_to, z_from = z_from, z_to
+            if aim.aligned:
+                across = np.cross(z_from, z_to)
+                size = float(np.linalg.norm(across))
+                if size < 1e-9:
+                    across, size = (axes(here)[0], 1.0) if z_from @ z_to < 0 else (np.zeros(3), 1.0)
+                angle = np.arctan2(size if np.any(across) else 0.0, z_from @ z_to)
+                pose[free, 3:] = poses.multiply(poses.turned(across / size * angle), pose[free, 3:])
+            if aim.meet:
+                now = poses.compose(pose[free], m.scaled(f_free))
+                pose[free, :3] += target[:3] - now[:3]
+            visited.add(free)
+            grown = True
+        apart = next((aim.a for aim in aims if aim.a not in visited), None)
+        if not grown and apart is not None:  # parts tied to one another but not to the frame
+            visited.add(apart)
+            grown = True
+    return pose
+
+
+__all__ = ["attempt", "brought_near", "right_side"]

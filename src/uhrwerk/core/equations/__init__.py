@@ -1,0 +1,1 @@
+"""Equations: poses, rows between links, their solution for one pose or a stack of them."""
