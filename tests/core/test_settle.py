@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Refused
 from uhrwerk.core.document import parse
-from uhrwerk.core.picture import joined, tried
+from uhrwerk.core.edit.join import joined, tried
 
 ANGLE = st.floats(-80, 80)
 
@@ -86,7 +86,7 @@ def test_the_other_way_to_assemble_a_four_bar_is_the_crossed_one() -> None:
     from tests.mechanisms import four_bar, four_bar_closed_form
     from uhrwerk.core.assembly import compile, solve
     from uhrwerk.core.document import apply
-    from uhrwerk.core.picture import other_mode
+    from uhrwerk.core.edit.join import other_mode
 
     document = four_bar(0.03, 0.09, 0.06, 0.08, start="50 deg")
 

@@ -18,9 +18,12 @@ from starlette.exceptions import HTTPException
 
 from uhrwerk.core import picture
 from uhrwerk.core.document import Document, Refused, parse, read, schema, write
+from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.hand import swing
+from uhrwerk.core.edit.seat import seated
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.hand import swing
+from uhrwerk.core.joints import At
 from uhrwerk.core.values import values, where
 from uhrwerk.store import Conflict, Current, Missing, Store, StoreError
 from uhrwerk.web.hold import hold_over
@@ -54,8 +57,8 @@ class Base(Asked):
 
 
 class TwoDatums(Asked):
-    a: dict[str, str]
-    b: dict[str, str]
+    a: At
+    b: At
 
 
 class SeatAsked(Asked):
@@ -227,7 +230,7 @@ def create_app(
         command = parse(asked.command)
         before = store.current(mechanism)
         if before.revision == asked.revision and asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
-            command = picture.joined(before.document, command)
+            command = join.joined(before.document, command)
         after = accept(before.document, command) if before.revision == asked.revision else before.document
         return state(store.change(mechanism, asked.revision, after, command))
 
@@ -330,23 +333,20 @@ def create_app(
         )
 
     @app.post("/api/mechanisms/{mechanism}/candidates", tags=["joining"], summary="What may join two datums")
-    def candidates(mechanism: str, asked: TwoDatums) -> list[dict[str, Any]]:
-        for side, at in (("a", asked.a), ("b", asked.b)):
-            if set(at) != {"placed", "datum"}:
-                raise Refused((side, "needs placed and datum"))
-        return picture.candidates(store.current(mechanism).document, asked.a, asked.b)
+    def candidates(mechanism: str, asked: TwoDatums) -> list[join.Offer]:
+        return join.candidates(store.current(mechanism).document, asked.a, asked.b)
 
     @app.post(
         "/api/mechanisms/{mechanism}/try", tags=["joining"], summary="Where every part would go, without doing it"
     )
     def try_out(mechanism: str, asked: Change) -> dict[str, Any]:
-        return picture.tried(store.current(mechanism).document, parse(asked.command))
+        return join.tried(store.current(mechanism).document, parse(asked.command))
 
     @app.post(
         "/api/mechanisms/{mechanism}/seat", tags=["joining"], summary="The offset of a joint at which a gap is as asked"
     )
     def seat(mechanism: str, asked: SeatAsked) -> dict[str, Any]:
-        return picture.seated(store.current(mechanism).document, evaluator, asked.joint, asked.against, asked.gap)
+        return seated(store.current(mechanism).document, evaluator, asked.joint, asked.against, asked.gap)
 
     @app.post("/api/mechanisms/{mechanism}/measure", tags=["joining"], summary="Distance and angle of two datums")
     def measure(mechanism: str, asked: TwoDatums) -> list[dict[str, Any]]:
@@ -357,7 +357,7 @@ def create_app(
     )
     def other_mode(mechanism: str, asked: Base) -> dict[str, Any]:
         before = store.current(mechanism)
-        command = picture.other_mode(before.document)
+        command = join.other_mode(before.document)
         return state(store.change(mechanism, asked.revision, accept(before.document, command), command))
 
     # by hand

@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from starlette.concurrency import run_in_threadpool
 
 from uhrwerk.core.document import Refused
+from uhrwerk.core.edit.hand import Hold, Pulled, take
 from uhrwerk.core.evaluate import Evaluation, Evaluator
-from uhrwerk.core.hand import Hold, Pulled, take
 
 
 def _read(text: str) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.checks.cluster import from_origin
 from uhrwerk.core.checks.search import profile
-from uhrwerk.core.checks.shape import Form
+from uhrwerk.core.checks.shape import Form, Pair
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Face
@@ -158,4 +158,12 @@ def drawn_back(
     return tuple(sorted(sides[0].items())), tuple(sorted(sides[1].items()))
 
 
-__all__ = ["Fit", "drawn_back", "fits", "met", "spoken_for"]
+def fitted(a: Form, b: Form, at: Array) -> Pair:
+    """A pair with the triangles of pins and bores that fit at a pose (7,) drawn back."""
+    fitted = [
+        f for f in fits(a, b, at[None]) if a.body.faces[f.face_a].kind == b.body.faces[f.face_b].kind == "cylinder"
+    ]
+    return Pair(a, b, drawn_back(a, b, fitted))
+
+
+__all__ = ["Fit", "drawn_back", "fits", "fitted", "met", "spoken_for"]

@@ -11,6 +11,7 @@ from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.field import Numbers
+from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.values import Value, values
@@ -155,13 +156,5 @@ def _made(e: Evaluation, i: str) -> str:
     held = e.mechanism.held.get(i) if e.mechanism is not None else None
     if held is None or not held.by:
         return ""
-    does = {
-        "revolute": "turns",
-        "prismatic": "slides",
-        "cylindrical": "turns and slides",
-        "planar": "slides and turns on a plane",
-        "spherical": "swivels",
-        "rigid": "is fixed",
-    }
     names = [e.document.placed[p].name for p in (held.part, held.on)]
-    return f"{' and '.join(dict.fromkeys(held.by))}: {names[0]} {does[held.kind]} against {names[1]}"
+    return f"{' and '.join(dict.fromkeys(held.by))}: {names[0]} {JOINTS[held.kind].does} against {names[1]}"

@@ -1,4 +1,4 @@
-"""Measuring between two datums, and seating: the offset of a joint at which the gap to a part is what is asked."""
+"""Measuring between two datums."""
 
 from __future__ import annotations
 
@@ -8,17 +8,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
-from uhrwerk.core.document import Document, Refused, apply
-from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.hand import gap_of
-from uhrwerk.core.quantity import FormulaError, in_unit
+from uhrwerk.core.joints import At
+from uhrwerk.core.quantity import in_unit
 
 Array = NDArray[np.float64]
 
 
-def measured(document: Document, a: dict[str, str], b: dict[str, str]) -> list[dict[str, Any]]:
+def measured(document: Document, a: At, b: At) -> list[dict[str, Any]]:
     """Distances and the angle between two datums as the parts stand at the start, each with a formula to keep it by."""
     m = compile(document)
     try:
@@ -27,9 +25,9 @@ def measured(document: Document, a: dict[str, str], b: dict[str, str]) -> list[d
         pose = m.start
     ends = []
     for side, at in (("a", a), ("b", b)):
-        if at.get("placed") not in m.datums or at.get("datum") not in m.datums[at["placed"]]:
+        if at.placed not in m.datums or at.datum not in m.datums[at.placed]:
             raise Refused((side, "there is no such datum"))
-        d, where = m.datums[at["placed"]][at["datum"]], m.part_pose(at["placed"], pose)
+        d, where = m.datums[at.placed][at.datum], m.part_pose(at.placed, pose)
         ends.append((d, poses.place(where, d.origin), poses.rotate(where[3:], d.z)))
     (da, oa, za), (db, ob, zb) = ends
     off = ob - oa
@@ -61,33 +59,3 @@ def measured(document: Document, a: dict[str, str], b: dict[str, str]) -> list[d
         if d.radius and d.kind == "axis":
             tell(f"Diameter of the {side}", 2 * d.radius, "length")
     return out
-
-
-def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> dict[str, Any]:
-    """The offset of a joint at which its part b comes as near to another part as asked, sliding along the joint's axis
-    from where it is; with the command that sets it."""
-    if joint not in document.joints:
-        raise Refused(("joint", f"there is no joint {joint!r}"))
-    if against not in document.placed:
-        raise Refused(("against", f"there is no placed part {against!r}"))
-    scope = document.scope()
-    try:
-        wanted = scope.value(gap, "length")
-    except FormulaError as error:
-        raise Refused(("gap", f"{gap!r} {error}")) from error
-    if wanted < 0:
-        raise Refused(("gap", "must not be negative"))
-    here = scope.value(document.joints[joint].offset, "length")
-    unit = document.units.length
-
-    def at(offset: float) -> Document:
-        return apply(
-            document, SetValue(path=f"joints.{joint}.offset", value=f"{in_unit(offset, 'length', unit):.9g} {unit}")
-        )
-
-    found = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
-    offset = round(in_unit(found, "length", unit), 6)
-    return {
-        "offset": f"{offset:g} {unit}", "moves": document.shown(found - here, "length"),
-        "command": {"kind": "set_value", "path": f"joints.{joint}.offset", "value": f"{offset:g} {unit}"},
-    }  # fmt: skip

@@ -9,6 +9,7 @@ import numpy as np
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import numbers
 from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.joints import JOINTS
 
 
 def scheme(e: Evaluation) -> dict[str, Any]:
@@ -27,10 +28,11 @@ def scheme(e: Evaluation) -> dict[str, Any]:
         part = document.placed[held.part]
         origin = poses.compose(poses.inverse(np.asarray(m.links[held.b].local[held.part])), held.frame_b)
         z = poses.rotate(origin[3:], np.array([0.0, 0, 1]))
-        if held.kind in ("revolute", "cylindrical", "screw"):
+        kind = JOINTS.get(held.kind)
+        if kind is not None and kind.along:
             axes.append(poses.rotate(m.part_pose(held.part, at)[3:], z))
         nodes.append({
-            "id": i, "path": held.path, "name": held.name, "kind": held.kind, "placed": held.part, "local": origin[:3].tolist(),
+            "id": i, "path": held.path, "name": held.name, "kind": held.kind, "symbol": kind.symbol if kind is not None else "ring", "placed": held.part, "local": origin[:3].tolist(),
             "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "part": part.name,
         })  # fmt: skip
     normal = np.array([0.0, 0, 1])

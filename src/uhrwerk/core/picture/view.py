@@ -6,7 +6,7 @@ from typing import Any
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.joints import ANGLES
+from uhrwerk.core.joints import ANGLES, JOINTS
 from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.picture.lanes import lanes
 from uhrwerk.core.picture.scene import scene
@@ -75,7 +75,7 @@ def view(e: Evaluation) -> dict[str, Any]:
         "pairs": [{"id": i, "name": p.name, "kind": p.kind, "ratio": ratio(document, p)} for i, p in document.pairs.items()],
         "repeats": [{"id": i, "name": r.name, "kind": r.kind} for i, r in e.stated.repeats.items()],
         "driveable": [{"id": i, "name": h.name, "turning": any(c in ANGLES for c in h.coordinates), "sliding": any(c not in ANGLES for c in h.coordinates)}
-                      for i, h in e.mechanism.held.items() if h.kind in ("revolute", "prismatic", "cylindrical", "screw")] if e.mechanism else [],
+                      for i, h in e.mechanism.held.items() if h.kind in JOINTS and JOINTS[h.kind].driveable()] if e.mechanism else [],
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
         "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],

@@ -52,7 +52,7 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
   }
   for (const n of nodes) {
     const [x, y] = to(at.get(n.id)), on = selected === n.path;
-    const symbol = n.kind === "prismatic" ? el("rect", { x: x - 7, y: y - 4, width: 14, height: 8 }, svg) : el("circle", { cx: x, cy: y, r: 3.6 }, svg);
+    const symbol = n.symbol === "box" ? el("rect", { x: x - 7, y: y - 4, width: 14, height: 8 }, svg) : el("circle", { cx: x, cy: y, r: 3.6 }, svg);
     for (const [k, w] of Object.entries({ fill: on ? "#f3e3bf" : "#fbf8f0", stroke: on ? "#a8741a" : "#22302f", "stroke-width": on ? 2.4 : 1.5 })) symbol.setAttribute(k, w);
     el("title", {}, pick(symbol, n.path)).textContent = n.name;
     if (n.driven) el("path", { d: `M${x - 9} ${y - 5}a10 10 0 0 1 17 -1m0 0l-1.500 -5m1.500 5l-5 -.5`, fill: "none", stroke: "#a8741a", "stroke-width": 1.6 }, svg);

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -11,18 +10,17 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core import elements
-from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, solve
-from uhrwerk.core.checks import Evaluation, Form, Pair, Shape
-from uhrwerk.core.checks.fit import drawn_back, fits
-from uhrwerk.core.document import Document, Refused, numbers
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.checks import Evaluation, Pair, Shape
+from uhrwerk.core.checks.fit import fitted
+from uhrwerk.core.document import Refused
 from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.joints import ANGLES
 from uhrwerk.core.motion import Grip, play, pull
-from uhrwerk.core.quantity import display, in_unit
-from uhrwerk.core.solids import behind
+from uhrwerk.core.quantity import display
 
 Array = NDArray[np.float64]
 
@@ -111,7 +109,7 @@ class Hold:
             if a.link == b.link:
                 continue
             at = self._relative(a, b)
-            pair = _fitted(a.form, b.form, at)
+            pair = fitted(a.form, b.form, at)
             if pair.overlap(at)[0] <= TOUCH if pair.touches(at) else True:
                 found.append((a, b, pair))
         return found
@@ -185,88 +183,3 @@ def swing(evaluation: Evaluation, number: int) -> Array:
     one = found.freedoms[number]
     pose = play(m, evaluation.pose, one.joint, one.coordinate, one.motion)
     return np.stack([m.part_pose(p, pose) for p in m.document.placed], axis=1)
-
-
-def start_fields(document: Document, at: Array) -> dict[str, Any]:
-    """A pose (7,) as the fields of a start, in the document's unit."""
-    unit = document.units.length
-    values = [f"{in_unit(float(v), 'length', unit):.6f} {unit}" for v in at[:3]]
-    angles = [f"{np.degrees(v):.6f} deg" for v in turns(at[3:])]
-    return dict(zip(("x", "y", "z", "turn_x", "turn_y", "turn_z"), values + angles, strict=True))
-
-
-def turns(q: Array) -> Array:
-    """Turns about x, then y, then z (fixed axes) of a unit quaternion, rad."""
-    m = poses.matrix(q)
-    if abs(m[2, 0]) > 1 - 1e-12:
-        return np.array([0.0, -np.arcsin(np.clip(m[2, 0], -1, 1)), np.arctan2(-m[0, 1], m[1, 1])])
-    return np.array([np.arctan2(m[2, 1], m[2, 2]), -np.arcsin(m[2, 0]), np.arctan2(m[1, 0], m[0, 0])])
-
-
-def gap_of(
-    at: Callable[[float], Document], here: float, part: str, against: str, wanted: float, evaluator: Evaluator
-) -> float:
-    """The offset nearest to `here` at which the gap from `part` to `against` is as wanted, m, to a micrometre.
-
-    `at(offset)` gives the document. The gap grows on one side at least: both are searched outward for where it passes
-    the wanted value, then halved. Refused where no offset within the parts' reach does.
-    """
-    first = _gap_at(at(here), part, against, evaluator)
-    if abs(first[0] - wanted) < 1e-7:
-        return here
-    reach = first[1]
-    steps = np.linspace(0, reach, 81)[1:]
-    best: float | None = None
-    for sense in (1.0, -1.0):
-        low, gap = here, first[0]
-        for step in steps:
-            high = here + sense * step
-            if best is not None and abs(high - here) > abs(best - here):
-                break
-            now = _gap_at(at(high), part, against, evaluator)[0]
-            if (gap - wanted) * (now - wanted) <= 0:
-                for _ in range(30):
-                    mid = (low + high) / 2
-                    if (_gap_at(at(mid), part, against, evaluator)[0] - wanted) * (gap - wanted) > 0:
-                        low = mid
-                    else:
-                        high = mid
-                    if abs(high - low) < 1e-7:
-                        break
-                best = high if best is None or abs(high - here) < abs(best - here) else best
-                break
-            low, gap = high, now
-    if best is None:
-        raise Refused(("gap", "sliding along this joint never brings the parts that near to one another"))
-    return best
-
-
-def _fitted(a: Form, b: Form, at: Array) -> Pair:
-    """A pair with the triangles of pins and bores that fit at a pose (7,) drawn back."""
-    fitted = [
-        f for f in fits(a, b, at[None]) if a.body.faces[f.face_a].kind == b.body.faces[f.face_b].kind == "cylinder"
-    ]
-    return Pair(a, b, drawn_back(a, b, fitted))
-
-
-def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -> tuple[float, float]:
-    """The gap of two placed parts, m, less than nothing where they overlap; and how far a slide is worth trying, m."""
-    m = compile(document)
-    try:
-        pose = solve(m)
-    except NotSolvable as error:
-        raise Refused(("gap", str(error))) from error
-    flat, scope, bodies = m.document, document.scope(), []
-    for p in (part, against):
-        n = numbers(flat.parts[flat.placed[p].part].element, scope)
-        recipe = elements.of(n).solid(n)
-        solid = evaluator.workshop.build(behind(recipe) if flat.placed[p].mirrored else recipe)
-        bodies.append([Form(body, f"seat {p}") for body in solid.bodies.values()])
-    at = poses.compose(poses.inverse(m.part_pose(part, pose)), m.part_pose(against, pose))
-    gaps, spread = [], 0.0
-    for a, b in itertools.product(*bodies):
-        pair = _fitted(a, b, at)
-        depth = pair.overlap(at)[0] if pair.touches(at) else 0.0
-        gaps.append(-depth if depth > 0 else pair.distance(at)[0])
-        spread = max(spread, 2 * (a.radius + b.radius))
-    return min(gaps), spread

@@ -1,0 +1,205 @@
+"""Joining two datums: what may join them, where the parts then go, and the command that keeps them there."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, JsonValue
+
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
+from uhrwerk.core.document import Document, Refused, Together, apply, words
+from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.edit.start import start_fields
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
+
+Array = NDArray[np.float64]
+
+
+class Offer(BaseModel):
+    """One way to join two datums: what it does, the freedom that remains, the fields that matter, the command that makes it."""
+
+    kind: str
+    what: Literal["joint", "relation", "pair"]
+    words: str
+    free: str
+    fields: list[str]
+    command: dict[str, JsonValue]
+
+
+class _Ends:
+    """The two datums that are to be joined, named a and b."""
+
+    def __init__(self, document: Document, a: At, b: At) -> None:
+        if a.placed == b.placed:
+            raise Refused(("b.placed", "both datums are on one part: choose a datum of another part"))
+        self.m = compile(document)
+        flat = self.m.document
+        for side, at in (("a", a), ("b", b)):
+            if at.placed not in flat.placed:
+                raise Refused((f"{side}.placed", f"there is no placed part {at.placed!r}"))
+            if at.datum not in self.m.datums[at.placed]:
+                raise Refused((f"{side}.datum", f"there is no datum {at.datum!r}"))
+        self.at = a, b
+        self.datums = self.m.datums[a.placed][a.datum], self.m.datums[b.placed][b.datum]
+        self.names = flat.placed[a.placed].name, flat.placed[b.placed].name
+        one, other = (flat.parts[flat.placed[at.placed].part].element.kind for at in (a, b))
+        self.elements = one, other
+        self.kinds = self.datums[0].kind, self.datums[1].kind
+
+    def offered(self, takes: Mapping[tuple[str, str], int]) -> int | None:
+        """The place among the offers of what takes such datums, in either order."""
+        known = {k for j in JOINTS.values() for k in j.takes} | {k for r in RELATIONS.values() for k in r.takes}
+        mine = self.kinds if self.kinds in known else self.kinds[::-1] if self.kinds[::-1] in known else ("any", "any")
+        return takes.get(mine)
+
+
+def candidates(document: Document, a: At, b: At) -> list[Offer]:
+    """What may join two datums, in plain words with the freedom that remains; each with the command that makes it and
+    the fields of it that matter."""
+    ends = _Ends(document, a, b)
+    pairs = _pairs(ends)
+    teeth = [p for p in pairs if PAIRS[p.kind].made_of or p.kind == "slot"]
+    others = [] if teeth else [p for p in pairs if p not in teeth]
+    return [*teeth, *_joints(ends), *_relations(ends), *others]
+
+
+def _pairs(ends: _Ends) -> list[Offer]:
+    out: list[Offer] = []
+    for kind, model in PAIRS.items():
+        for i, j in ((0, 1), (1, 0)):
+            elements, datums = (ends.elements[i], ends.elements[j]), (ends.kinds[i], ends.kinds[j])
+            if not model.offered(elements, datums) or (out and out[-1].kind == kind):
+                continue
+            one, other, names = ends.at[i], ends.at[j], (ends.names[i], ends.names[j])
+            name = f"{names[0]} in slot of {names[1]}" if kind == "slot" else f"{names[0]} drives {names[1]}"
+            x, y = (at.placed if model.made_of else at.model_dump() for at in (one, other))
+            pair: dict[str, JsonValue] = {"kind": kind, "name": name, "a": x, "b": y}
+            command: dict[str, JsonValue] = {"kind": "add_pair", "pair": pair}
+            out.append(Offer(kind=kind, what="pair", words=model.title, free=model.free, fields=[], command=command))
+    return out
+
+
+def _joints(ends: _Ends) -> list[Offer]:
+    faces = ends.kinds == ("plane", "plane")
+    ranked: list[tuple[int, int, Offer]] = []
+    for kind, model in JOINTS.items():
+        rank = ends.offered(model.takes)
+        if rank is None:
+            continue
+        joint: dict[str, JsonValue] = {
+            "kind": kind, "name": f"{ends.names[1]} {model.verb} {ends.names[0]}", "a": ends.at[0].model_dump(), "b": ends.at[1].model_dump(),
+        }  # fmt: skip
+        if faces:
+            joint["flip"] = True
+        words = model.of_faces if faces and model.of_faces else model.title
+        command: dict[str, JsonValue] = {"kind": "add_joint", "joint": joint}
+        offer = Offer(kind=kind, what="joint", words=words, free=model.free, fields=list(model.fields), command=command)
+        ranked.append((rank, len(ranked), offer))
+    return [offer for *_, offer in sorted(ranked, key=lambda x: x[:2])]
+
+
+def _relations(ends: _Ends) -> list[Offer]:
+    ranked: list[tuple[int, int, Offer]] = []
+    round_ones = all(d.kind == "plane" or (d.kind == "axis" and d.radius) for d in ends.datums)
+    for kind, model in RELATIONS.items():
+        rank = ends.offered(model.takes)
+        if kind == "tangent" and round_ones and "axis" in ends.kinds:
+            rank = -1
+        if rank is None:
+            continue
+        relation: dict[str, JsonValue] = {
+            "kind": kind, "name": f"{ends.names[1]} {kind} to {ends.names[0]}", "a": ends.at[0].model_dump(), "b": ends.at[1].model_dump(),
+        }  # fmt: skip
+        fields = list(model.fields)
+        if kind == "distance":
+            relation["distance"] = "10 mm"
+            fields = fields if ends.kinds[0] == ends.kinds[1] else ["distance"]
+        if model.sided:
+            relation["side"] = _side(ends.m, *ends.at)
+        command: dict[str, JsonValue] = {"kind": "add_relation", "relation": relation}
+        offer = Offer(kind=kind, what="relation", words=model.title, free=model.free, fields=fields, command=command)
+        ranked.append((rank, len(ranked), offer))
+    return [offer for *_, offer in sorted(ranked, key=lambda x: x[:2])]
+
+
+def _side(m: Mechanism, a: At, b: At) -> str:
+    """Which way both directions point as the parts stand: the side that asks for the smaller turn, said and not hidden."""
+    za, zb = (poses.rotate(m.starts[x.placed][3:], m.datums[x.placed][x.datum].z) for x in (a, b))
+    return "same" if za @ zb >= 0 else "opposite"
+
+
+def joined(document: Document, command: Any) -> Any:
+    """The command of a joint, relation or pair together with where its parts then are, so that nothing jumps later.
+
+    Refused, naming the joints, where they cannot hold together.
+    """
+    after, m, pose = _placed_by(document, command)
+    sets: list[Any] = []
+    for i in after.placed:
+        at = m.part_pose(i, pose)
+        if np.abs(poses.between(m.starts[i], at)).max() > 1e-7:
+            sets.append(SetValue(path=f"placed.{i}.start", value=start_fields(after, at)))
+    return Together(commands=[command, *sets], words=words(command, document))
+
+
+def other_mode(document: Document) -> Any:
+    """The command that assembles the mechanism the other way: with the same joints and drives, the nearest other pose.
+
+    Refused where none is found.
+    """
+    m = compile(document)
+    try:
+        pose = solve(m)
+    except NotSolvable as error:
+        raise Refused(("command", str(error))) from error
+    found = other_modes(m, pose)
+    if not found:
+        raise Refused(("command", "no other way to assemble these joints was found"))
+    at = {i: m.part_pose(i, found[0]) for i in document.placed}
+    sets: list[Any] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
+    return Together(commands=sets, words="assembled the other way")
+
+
+def tried(document: Document, command: Any) -> dict[str, Any]:
+    """Where every part would go, without doing it; how far each moves, and what stays free."""
+    _, m, pose = _placed_by(document, command)
+    parts = {i: m.part_pose(i, pose) for i in m.document.placed}
+    moved = {}
+    for i, at in parts.items():
+        step = poses.between(m.starts[i], at)
+        if np.abs(step).max() > 1e-7:
+            moved[i] = {"way": float(np.linalg.norm(step[:3])), "turn": float(np.linalg.norm(step[3:]))}
+    found = mobility(m.document, m, pose)
+    return {
+        "poses": {i: at.tolist() for i, at in parts.items()}, "moved": moved,
+        "freedoms": [f.words for f in found.freedoms], "redundant": found.redundant,
+        "remarks": [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")],
+    }  # fmt: skip
+
+
+def _placed_by(document: Document, command: Any) -> tuple[Document, Mechanism, Array]:
+    after = apply(document, command)
+    m = compile(after)
+    new = next(
+        (
+            f"{c}.{i}"
+            for c in ("joints", "relations", "pairs")
+            for i in getattr(after, c)
+            if i not in getattr(document, c)
+        ),
+        "",
+    )
+    mine = [p for p in m.problems if p.path == new]
+    if mine:
+        raise Refused(("command", mine[0].words))
+    pose = settled(m, new)
+    if pose is None:
+        try:
+            pose = solve(m, drives=False)
+        except NotSolvable as error:
+            raise Refused(("command", str(error))) from error
+    return after, m, pose

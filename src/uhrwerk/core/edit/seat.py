@@ -1,0 +1,114 @@
+"""Seating: the offset of a joint at which the gap to a part is what is asked."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core import elements
+from uhrwerk.core.assembly import NotSolvable, compile, solve
+from uhrwerk.core.checks import Form
+from uhrwerk.core.checks.fit import fitted
+from uhrwerk.core.document import Document, Refused, apply, numbers
+from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.quantity import FormulaError, in_unit
+from uhrwerk.core.solids import behind
+
+Array = NDArray[np.float64]
+
+
+def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> dict[str, Any]:
+    """The offset of a joint at which its part b comes as near to another part as asked, sliding along the joint's axis
+    from where it is; with the command that sets it."""
+    if joint not in document.joints:
+        raise Refused(("joint", f"there is no joint {joint!r}"))
+    if against not in document.placed:
+        raise Refused(("against", f"there is no placed part {against!r}"))
+    scope = document.scope()
+    try:
+        wanted = scope.value(gap, "length")
+    except FormulaError as error:
+        raise Refused(("gap", f"{gap!r} {error}")) from error
+    if wanted < 0:
+        raise Refused(("gap", "must not be negative"))
+    here = scope.value(document.joints[joint].offset, "length")
+    unit = document.units.length
+
+    def at(offset: float) -> Document:
+        return apply(
+            document, SetValue(path=f"joints.{joint}.offset", value=f"{in_unit(offset, 'length', unit):.9g} {unit}")
+        )
+
+    found = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
+    offset = round(in_unit(found, "length", unit), 6)
+    return {
+        "offset": f"{offset:g} {unit}", "moves": document.shown(found - here, "length"),
+        "command": {"kind": "set_value", "path": f"joints.{joint}.offset", "value": f"{offset:g} {unit}"},
+    }  # fmt: skip
+
+
+def gap_of(
+    at: Callable[[float], Document], here: float, part: str, against: str, wanted: float, evaluator: Evaluator
+) -> float:
+    """The offset nearest to `here` at which the gap from `part` to `against` is as wanted, m, to a micrometre.
+
+    `at(offset)` gives the document. The gap grows on one side at least: both are searched outward for where it passes
+    the wanted value, then halved. Refused where no offset within the parts' reach does.
+    """
+    first = _gap_at(at(here), part, against, evaluator)
+    if abs(first[0] - wanted) < 1e-7:
+        return here
+    reach = first[1]
+    steps = np.linspace(0, reach, 81)[1:]
+    best: float | None = None
+    for sense in (1.0, -1.0):
+        low, gap = here, first[0]
+        for step in steps:
+            high = here + sense * step
+            if best is not None and abs(high - here) > abs(best - here):
+                break
+            now = _gap_at(at(high), part, against, evaluator)[0]
+            if (gap - wanted) * (now - wanted) <= 0:
+                for _ in range(30):
+                    mid = (low + high) / 2
+                    if (_gap_at(at(mid), part, against, evaluator)[0] - wanted) * (gap - wanted) > 0:
+                        low = mid
+                    else:
+                        high = mid
+                    if abs(high - low) < 1e-7:
+                        break
+                best = high if best is None or abs(high - here) < abs(best - here) else best
+                break
+            low, gap = high, now
+    if best is None:
+        raise Refused(("gap", "sliding along this joint never brings the parts that near to one another"))
+    return best
+
+
+def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -> tuple[float, float]:
+    """The gap of two placed parts, m, less than nothing where they overlap; and how far a slide is worth trying, m."""
+    m = compile(document)
+    try:
+        pose = solve(m)
+    except NotSolvable as error:
+        raise Refused(("gap", str(error))) from error
+    flat, scope, bodies = m.document, document.scope(), []
+    for p in (part, against):
+        n = numbers(flat.parts[flat.placed[p].part].element, scope)
+        recipe = elements.of(n).solid(n)
+        solid = evaluator.workshop.build(behind(recipe) if flat.placed[p].mirrored else recipe)
+        bodies.append([Form(body, f"seat {p}") for body in solid.bodies.values()])
+    at = poses.compose(poses.inverse(m.part_pose(part, pose)), m.part_pose(against, pose))
+    gaps, spread = [], 0.0
+    for a, b in itertools.product(*bodies):
+        pair = fitted(a, b, at)
+        depth = pair.overlap(at)[0] if pair.touches(at) else 0.0
+        gaps.append(-depth if depth > 0 else pair.distance(at)[0])
+        spread = max(spread, 2 * (a.radius + b.radius))
+    return min(gaps), spread

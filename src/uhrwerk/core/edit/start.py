@@ -1,0 +1,28 @@
+"""Where a placed part starts, as fields: the formulas that put it at a pose."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.quantity import in_unit
+
+
+def start_fields(document: Document, at: Array) -> dict[str, Any]:
+    """A pose (7,) as the fields of a start, in the document's unit."""
+    unit = document.units.length
+    values = [f"{in_unit(float(v), 'length', unit):.6f} {unit}" for v in at[:3]]
+    angles = [f"{np.degrees(v):.6f} deg" for v in turns(at[3:])]
+    return dict(zip(("x", "y", "z", "turn_x", "turn_y", "turn_z"), values + angles, strict=True))
+
+
+def turns(q: Array) -> Array:
+    """Turns about x, then y, then z (fixed axes) of a unit quaternion, rad."""
+    m = poses.matrix(q)
+    if abs(m[2, 0]) > 1 - 1e-12:
+        return np.array([0.0, -np.arcsin(np.clip(m[2, 0], -1, 1)), np.arctan2(-m[0, 1], m[1, 1])])
+    return np.array([np.arctan2(m[2, 1], m[2, 2]), -np.arcsin(m[2, 0]), np.arctan2(m[1, 0], m[0, 0])])
