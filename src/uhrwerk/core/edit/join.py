@@ -164,7 +164,24 @@ def other_mode(document: Document) -> Any:
     return Together(commands=sets, words="assembled the other way")
 
 
-def tried(document: Document, command: Any) -> dict[str, Any]:
+class Moved(BaseModel):
+    """How far a part goes, m, and turns, rad."""
+
+    way: float
+    turn: float
+
+
+class Tried(BaseModel):
+    """Where every part would go (7,), how far each moves, what stays free, what is said twice, what waits."""
+
+    poses: dict[str, list[float]]
+    moved: dict[str, Moved]
+    freedoms: list[str]
+    redundant: int
+    remarks: list[str]
+
+
+def tried(document: Document, command: Any) -> Tried:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
     _, m, pose = _placed_by(document, command)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
@@ -172,13 +189,13 @@ def tried(document: Document, command: Any) -> dict[str, Any]:
     for i, at in parts.items():
         step = poses.between(m.starts[i], at)
         if np.abs(step).max() > 1e-7:
-            moved[i] = {"way": float(np.linalg.norm(step[:3])), "turn": float(np.linalg.norm(step[3:]))}
+            moved[i] = Moved(way=float(np.linalg.norm(step[:3])), turn=float(np.linalg.norm(step[3:])))
     found = mobility(m.document, m, pose)
-    return {
-        "poses": {i: at.tolist() for i, at in parts.items()}, "moved": moved,
-        "freedoms": [f.words for f in found.freedoms], "redundant": found.redundant,
-        "remarks": [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")],
-    }  # fmt: skip
+    remarks = [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")]
+    return Tried(
+        poses={i: at.tolist() for i, at in parts.items()}, moved=moved, freedoms=[f.words for f in found.freedoms],
+        redundant=found.redundant, remarks=remarks,
+    )  # fmt: skip
 
 
 def _placed_by(document: Document, command: Any) -> tuple[Document, Mechanism, Array]:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import NotSolvable, compile, solve
@@ -23,7 +23,15 @@ from uhrwerk.core.solids import behind
 Array = NDArray[np.float64]
 
 
-def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> dict[str, Any]:
+class Seat(BaseModel):
+    """The offset at which a gap is as asked, by how much that moves the part, and the command that sets it."""
+
+    offset: str
+    moves: str
+    command: dict[str, JsonValue]
+
+
+def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> Seat:
     """The offset of a joint at which its part b comes as near to another part as asked, sliding along the joint's axis
     from where it is; with the command that sets it."""
     if joint not in document.joints:
@@ -47,10 +55,9 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
 
     found = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
     offset = round(in_unit(found, "length", unit), 6)
-    return {
-        "offset": f"{offset:g} {unit}", "moves": document.shown(found - here, "length"),
-        "command": {"kind": "set_value", "path": f"joints.{joint}.offset", "value": f"{offset:g} {unit}"},
-    }  # fmt: skip
+    text = f"{offset:g} {unit}"
+    command: dict[str, JsonValue] = {"kind": "set_value", "path": f"joints.{joint}.offset", "value": text}
+    return Seat(offset=text, moves=document.shown(found - here, "length"), command=command)
 
 
 def gap_of(

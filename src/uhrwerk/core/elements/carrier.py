@@ -17,6 +17,7 @@ class Carrier(Element):
 
     title: ClassVar[str] = "Carrier"
     about: ClassVar[str] = "A disc with pins on a circle, for planets."
+    hint: ClassVar[str] = "pin_circle"
 
     kind: Literal["carrier"] = "carrier"
     diameter: Size = "56 mm"

@@ -15,12 +15,13 @@ class Element(Model):
     """One kind of element: the fields are what a designer states, in formulas; each question is asked of their `numbers`.
 
     `title` and `about` are its name and what it is, in the catalogue. `blanks` are what a new entry of a field that holds
-    several things starts from, such as one more bore.
+    several things starts from, such as one more bore. `hint` is the length that it is known by in a list.
     """
 
     title: ClassVar[str]
     about: ClassVar[str]
     blanks: ClassVar[dict[str, Model]] = {}
+    hint: ClassVar[str] = ""
 
     kind: str
 

@@ -17,6 +17,7 @@ class HingeLeaf(Element):
 
     title: ClassVar[str] = "Hinge leaf"
     about: ClassVar[str] = "A leaf with knuckles; its counterpart has the others."
+    hint: ClassVar[str] = "length"
 
     kind: Literal["hinge_leaf"] = "hinge_leaf"
     length: Size = "60 mm"

@@ -16,6 +16,7 @@ class LinkBar(Element):
 
     title: ClassVar[str] = "Link bar"
     about: ClassVar[str] = "A straight bar with two or three holes, and a finger if asked."
+    hint: ClassVar[str] = "distance"
 
     kind: Literal["link_bar"] = "link_bar"
     distance: Size = "60 mm"

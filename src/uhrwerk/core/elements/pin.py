@@ -14,6 +14,7 @@ class Pin(Element):
 
     title: ClassVar[str] = "Pin or shaft"
     about: ClassVar[str] = "A straight pin or shaft, with a head and broken edges if asked."
+    hint: ClassVar[str] = "diameter"
 
     kind: Literal["pin"] = "pin"
     diameter: Size = "5 mm"

@@ -14,6 +14,7 @@ class SlottedLever(Element):
 
     title: ClassVar[str] = "Slotted lever"
     about: ClassVar[str] = "A lever with a slot in which a crank pin runs: the quick return."
+    hint: ClassVar[str] = "slot_length"
 
     kind: Literal["slotted_lever"] = "slotted_lever"
     slot_start: Size = "40 mm"

@@ -22,12 +22,12 @@ from uhrwerk.core.field.dimension import (
 )
 from uhrwerk.core.field.kinds import Kinds
 from uhrwerk.core.field.numbers import Numbers, numbers, numbers_class
-from uhrwerk.core.field.ref import JointId, MaterialId, PartId, PlacedId, Ref, Reference, references
+from uhrwerk.core.field.ref import JointId, MaterialId, PartId, PlacedId, Ref, Reference, reference_of, references
 from uhrwerk.core.field.stated import Id, Model, Name, Refused
 
 __all__ = [
     "Angle", "AngleOrOpen", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "Mass",
     "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused",
     "Size", "SizeOrNone", "SlidingSpeed", "Time", "TurningSpeed", "dimension_of", "formulas", "numbers", "numbers_class",
-    "references", "solve_field",
+    "reference_of", "references", "solve_field",
 ]  # fmt: skip

@@ -60,6 +60,11 @@ def references(model: Any, path: str = "") -> Iterator[Reference]:
             yield Reference(at, item, mark, False)
 
 
+def reference_of(model: type[BaseModel], field: str) -> Ref | None:
+    """The mark of a field, if it refers to something."""
+    return next(mark for name, mark in _marks(model) if name == field)
+
+
 @cache
 def _marks(model: type[BaseModel]) -> list[tuple[str, Ref | None]]:
     """The fields of a model, each with its mark."""

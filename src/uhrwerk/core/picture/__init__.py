@@ -1,13 +1,15 @@
 """What a page shows of an evaluated document, as plain data: scene, scheme, lanes, cards. No HTML."""
 
-from uhrwerk.core.picture.catalogue import catalogue, preview
-from uhrwerk.core.picture.lanes import lanes
-from uhrwerk.core.picture.measuring import measured
+from uhrwerk.core.picture.cards import Card, FieldShown
+from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
+from uhrwerk.core.picture.lanes import Lane, lanes
+from uhrwerk.core.picture.measuring import Measure, measured
 from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block
-from uhrwerk.core.picture.sketch import sketch
-from uhrwerk.core.picture.view import view
+from uhrwerk.core.picture.sketch import Sketch, sketch
+from uhrwerk.core.picture.view import View, view
+from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "block_of", "catalogue", "lanes", "measured", "mesh_block", "pose_block", "preview", "sketch", 
-    "view",
+    "Card", "Choices", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "block_of", "catalogue", "choices",
+    "lanes", "measured", "mesh_block", "pose_block", "preview", "sketch", "view",
 ]  # fmt: skip

@@ -2,77 +2,145 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, get_args, get_origin
+from collections.abc import Iterator
+from typing import Any, Literal, NotRequired, get_args, get_origin
 
-from pydantic import BaseModel
+from typing_extensions import TypedDict
 
-from uhrwerk.core import elements
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.repeat import original_of
-from uhrwerk.core.field import Numbers
+from uhrwerk.core.field import Dimension, Model, Numbers, reference_of
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.values import Value, values
 
 
-def fields_of(document: Document, model: BaseModel, path: str, scope: Scope) -> list[dict[str, Any]]:
-    """The formula fields, numbers and choices of one item, each with its path, text and value."""
-    out: list[dict[str, Any]] = []
-    for name, field in type(model).model_fields.items():
-        item, at = getattr(model, name), f"{path}.{name}"
-        label = name.replace("_", " ").capitalize()
-        mark = dimension_of(field)
+class FieldShown(TypedDict):
+    """A field of an item: its path in the document, its text, its value in words. `kind` is formula, integer, switch, choice,
+    text, reference, or a heading over those of one detail."""
+
+    path: str
+    label: str
+    text: str | bool
+    value: str
+    kind: str
+    unit: NotRequired[str]
+    about: NotRequired[str]
+    options: NotRequired[list[str]]
+    collection: NotRequired[str]
+
+
+class Card(TypedDict):
+    """What is known of an item: its fields, and results as pairs of name and value. `maps` are fields to which details can
+    be added."""
+
+    title: str
+    about: str
+    fields: list[FieldShown]
+    results: list[list[str]]
+    name: NotRequired[str]
+    start: NotRequired[list[FieldShown]]
+    placed: NotRequired[str]
+    maps: NotRequired[list[str]]
+    freedom: NotRequired[str]
+    reverse: NotRequired[str]
+
+
+def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list[FieldShown]:
+    """The fields of one item, each with its path, text and value: formulas, numbers, choices, names, and what it refers to."""
+    return list(_fields(document, type(model), model, path, scope))
+
+
+def blank_fields(document: Document, kind: type[Model]) -> list[FieldShown]:
+    """The fields of a kind of item that is not there yet, with their defaults."""
+    return list(_fields(document, kind, None, "", document.scope()))
+
+
+def _fields(
+    document: Document, kind: type[Model], model: Model | None, path: str, scope: Scope
+) -> Iterator[FieldShown]:
+    for name, field in kind.model_fields.items():
+        if name in _UNSHOWN:
+            continue
+        default = "" if field.is_required() else field.get_default(call_default_factory=True)
+        item, at = default if model is None else getattr(model, name), f"{path}.{name}" if path else name
+        mark, refers = dimension_of(field), reference_of(kind, name)
+        shown: FieldShown = {"path": at, "label": _label(name), "text": "", "value": "", "kind": "text"}
         if mark is not None:
-            try:
-                value = "open" if mark.open and not item else document.shown(scope.value(item, mark.name), mark.name)
-            except FormulaError as error:
-                value = str(error)
-            out.append({"path": at, "label": label, "text": item, "value": value, "kind": "formula"})
+            shown |= {
+                "kind": "formula",
+                "text": item,
+                "value": _value(document, item, mark, scope),
+                "unit": document.unit_of(mark.name),
+            }
+        elif refers is not None:
+            if model is not None or isinstance(item, list):
+                continue  # what an item refers to is not changed on its card
+            shown |= {"kind": "reference", "text": item or "", "collection": refers.collection}
         elif isinstance(item, bool):
-            out.append({"path": at, "label": label, "text": item, "value": "", "kind": "switch"})
+            shown |= {"kind": "switch", "text": item}
         elif isinstance(item, int):
-            out.append({"path": at, "label": label, "text": str(item), "value": "", "kind": "integer"})
-        elif get_origin(field.annotation) is Literal and name != "kind":
-            options = list(get_args(field.annotation))
-            out.append({"path": at, "label": label, "text": item, "value": "", "kind": "choice", "options": options})
-        elif isinstance(item, dict) and item and isinstance(next(iter(item.values())), BaseModel):
+            shown |= {"kind": "integer", "text": str(item)}
+        elif get_origin(field.annotation) is Literal:
+            shown |= {"kind": "choice", "text": str(item), "options": [str(x) for x in get_args(field.annotation)]}
+        elif isinstance(item, dict):
             for k, inner in item.items():
-                out.append(
-                    {"path": f"{at}.{k}", "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"}
-                )
-                out += fields_of(document, inner, f"{at}.{k}", scope)
-    return out
+                if isinstance(inner, Model):
+                    yield {
+                        "path": f"{at}.{k}",
+                        "label": k.replace("_", " "),
+                        "text": "",
+                        "value": "",
+                        "kind": "heading",
+                    }
+                    yield from _fields(document, type(inner), inner, f"{at}.{k}", scope)
+            continue
+        elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
+            for inner in blank_fields(document, field.annotation):
+                yield inner | {"path": f"{at}.{inner['path']}", "label": f"{_label(name)} {inner['label'].lower()}"}  # type: ignore[misc]
+            continue
+        else:
+            continue
+        yield shown
 
 
-def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
+#: told elsewhere than among the fields
+_UNSHOWN = {"kind", "name"}
+
+
+def _label(name: str) -> str:
+    return name.replace("_", " ").capitalize()
+
+
+def _value(document: Document, text: str, mark: Dimension, scope: Scope) -> str:
+    try:
+        return (
+            "open"
+            if mark.open and not text
+            else document.shown(scope.value(text, mark.name), mark.name)
+            if text
+            else ""
+        )
+    except FormulaError as error:
+        return str(error)
+
+
+def cards(e: Evaluation) -> dict[str, Card]:
     """A card for every item that can be selected, by its path."""
-    document = e.document
-    scope = document.scope()
+    document, scope = e.document, e.document.scope()
     known = values(e)
-    out: dict[str, dict[str, Any]] = {}
-    for i, placed in document.placed.items():
-        part = document.parts[placed.part]
-        fields = fields_of(document, part.element, f"parts.{placed.part}.element", scope)
-        about = elements.ELEMENTS[part.element.kind]
-        mass = f" · {document.shown(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
-        copied = "__" in i
-        out[f"placed.{i}"] = {
-            "title": placed.name, "name": "" if copied else f"placed.{i}.name",
-            "about": f"{about.title.lower()} · {document.materials[part.material].name.lower()}{mass}" + (f" · copy of {document.placed[original_of(i)].name}" if copied else ""),
-            "fields": fields, "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "placed": "" if copied else i,
-            "maps": [f"parts.{placed.part}.element.{k}" for k in about.blanks],
-            "results": rows(document, known[f"placed.{i}"]),
-        }  # fmt: skip
+    out: dict[str, Card] = {}
+    for i in document.placed:
+        out[f"placed.{i}"] = _of_part(e, i, known[f"placed.{i}"])
     for collection, what in (("joints", "joint"), ("relations", "relation"), ("pairs", "pair")):
         for i, item in getattr(document, collection).items():
             stated = getattr(e.stated, collection)[original_of(i)]
             path = f"{collection}.{original_of(i)}"
-            results = rows(document, known[f"{collection}.{i}"])
             out[f"{collection}.{i}"] = {
                 "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
-                "fields": fields_of(document, stated, path, scope), "results": results, "freedom": _made(e, i),
+                "fields": fields_of(document, stated, path, scope), "results": rows(document, known[f"{collection}.{i}"]), "freedom": _made(e, i),
             }  # fmt: skip
     for i, group in document.groups.items():
         out[f"groups.{i}"] = {
@@ -82,33 +150,62 @@ def cards(e: Evaluation) -> dict[str, dict[str, Any]]:
     for i, repeat in e.stated.repeats.items():
         out[f"repeats.{i}"] = {
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
-            "fields": fields_of(document, repeat, f"repeats.{i}", scope),
-            "results": rows(document, known[f"repeats.{i}"]),
+            "fields": fields_of(document, repeat, f"repeats.{i}", scope), "results": rows(document, known[f"repeats.{i}"]),
         }  # fmt: skip
+    return out | _of_motion(e) | _of_parameters(e)
+
+
+def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
+    document, scope, placed = e.document, e.document.scope(), e.document.placed[i]
+    part, copied = document.parts[placed.part], "__" in i
+    mass = f" · {document.shown(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
+    about = f"{part.element.title.lower()} · {document.materials[part.material].name.lower()}{mass}"
+    about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
+    element = f"parts.{placed.part}.element"
+    return {
+        "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
+        "fields": fields_of(document, part.element, element, scope), "maps": [f"{element}.{k}" for k in part.element.blanks],
+        "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
+    }  # fmt: skip
+
+
+def _of_motion(e: Evaluation) -> dict[str, Card]:
+    """Cards of drivers, of the cycle, of requirements."""
+    document, scope = e.document, e.document.scope()
+    out: dict[str, Card] = {}
     for i, driver in document.drivers.items():
         out[f"drivers.{i}"] = {
             "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {(document.joints | document.relations)[driver.joint].name}",
-            "fields": fields_of(document, driver, f"drivers.{i}", scope), "results": [], "reverse": f"drivers.{i}.speed",
+            "fields": fields_of(document, driver, f"drivers.{i}", scope), "results": [],
+            "reverse": f"drivers.{i}.speed" if hasattr(driver, "speed") else "",
         }  # fmt: skip
-    out["cycle"] = {
-        "title": "Cycle",
-        "about": "one master cycle",
-        "fields": fields_of(document, document.cycle, "cycle", scope),
-        "results": [],
-    }
+    fields = fields_of(document, document.cycle, "cycle", scope)
+    out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []}
     for i, asked in document.requirements.items():
-        v = e.verdicts[i]
+        basis = e.verdicts[i].basis
         out[f"requirements.{i}"] = {
-            "title": asked.name, "name": f"requirements.{i}.name", "about": "requirement", "fields": fields_of(document, asked, f"requirements.{i}", scope),
-            "results": [["Known by", v.basis]] if v.basis else [],
+            "title": asked.name, "name": f"requirements.{i}.name", "about": "requirement",
+            "fields": fields_of(document, asked, f"requirements.{i}", scope), "results": [["Known by", basis]] if basis else [],
         }  # fmt: skip
+    return out
+
+
+def _of_parameters(e: Evaluation) -> dict[str, Card]:
+    document, out = e.document, {}
     for name, parameter in document.parameters.items():
         users = [p for p, text, _ in formulas(document) if name in names_in(text)]
-        value = _parameter_value(document, scope, name)
-        out[f"parameters.{name}"] = {
-            "title": name, "about": parameter.note or "parameter", "results": [["Used by", f"{len(users)} field{'s' * (len(users) != 1)}"]],
-            "fields": [{"path": f"parameters.{name}.formula", "label": "Formula", "text": parameter.formula, "value": value, "kind": "formula"}],
+        field: FieldShown = {
+            "path": f"parameters.{name}.formula", "label": "Formula", "text": parameter.formula, "kind": "formula",
+            "value": _parameter_value(document, document.scope(), name),
         }  # fmt: skip
+        used = f"{len(users)} field{'s' * (len(users) != 1)}"
+        card: Card = {
+            "title": name,
+            "about": parameter.note or "parameter",
+            "results": [["Used by", used]],
+            "fields": [field],
+        }
+        out[f"parameters.{name}"] = card
     return out
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import NotRequired
 
 import numpy as np
 from numpy.typing import NDArray
+from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.quantity import in_unit
@@ -23,14 +24,31 @@ def coordinate_name(e: Evaluation, key: str) -> str:
     return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
 
 
-def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None) -> list[dict[str, Any]]:
+class Lane(TypedDict):
+    """A lane: an input, an output, or a requirement with its limit; points are (s, value in `unit`)."""
+
+    kind: str
+    id: str
+    name: str
+    points: list[list[float]]
+    unit: str
+    path: NotRequired[str]
+    joint: NotRequired[str]
+    rates: NotRequired[list[float]]
+    rateUnit: NotRequired[str]
+    holds: NotRequired[bool | None]
+    time: NotRequired[float | None]
+    limit: NotRequired[float]
+
+
+def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None) -> list[Lane]:
     """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment. The points of the
     latter are in `curves`, by requirement; without, their lanes are there and empty."""
     document = e.document
     assert e.mechanism is not None
     if e.motion is None or not e.motion.moving:
         return []
-    out: list[dict[str, Any]] = []
+    out: list[Lane] = []
     pick = np.unique(np.linspace(0, len(e.motion.times) - 1, LANE_POINTS).astype(int))
     times = e.motion.times[pick]
     drivers = {d.joint: i for i, d in document.drivers.items()}
@@ -60,6 +78,6 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             out.insert(inputs, {
                 "kind": "requirement", "id": i, "name": v.name, "holds": v.holds, "time": v.time, "unit": unit,
                 "points": [[float(t), in_unit(float(d), "length", unit)] for t, d in curve],
-                "limit": in_unit(v.limit or 0.0, "length", unit) if v.kind == "clearance" else 0.0,
+                "limit": in_unit(v.limit or 0.0, "length", unit) if v.sense == ">=" else 0.0,
             })  # fmt: skip
     return out

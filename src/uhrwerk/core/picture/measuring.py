@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
+from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.document import Document, Refused
@@ -16,7 +15,15 @@ from uhrwerk.core.quantity import in_unit
 Array = NDArray[np.float64]
 
 
-def measured(document: Document, a: At, b: At) -> list[dict[str, Any]]:
+class Measure(TypedDict):
+    """A measure between two datums, and a formula to keep it by."""
+
+    name: str
+    value: str
+    formula: str
+
+
+def measured(document: Document, a: At, b: At) -> list[Measure]:
     """Distances and the angle between two datums as the parts stand at the start, each with a formula to keep it by."""
     m = compile(document)
     try:
@@ -31,7 +38,7 @@ def measured(document: Document, a: At, b: At) -> list[dict[str, Any]]:
         ends.append((d, poses.place(where, d.origin), poses.rotate(where[3:], d.z)))
     (da, oa, za), (db, ob, zb) = ends
     off = ob - oa
-    out: list[dict[str, Any]] = []
+    out: list[Measure] = []
 
     def tell(name: str, value: float, dimension: str) -> None:
         unit = document.units.length if dimension == "length" else "deg"

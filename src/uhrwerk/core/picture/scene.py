@@ -9,6 +9,7 @@ import struct
 from typing import Any
 
 import numpy as np
+from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
@@ -17,11 +18,47 @@ from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
 
 
-def scene(e: Evaluation) -> list[dict[str, Any]]:
+class DatumShown(TypedDict):
+    """A datum in its part's frame, m; `side` is pin or bore of a cylinder."""
+
+    id: str
+    name: str
+    kind: str
+    words: str
+    origin: list[float]
+    z: list[float]
+    x: list[float]
+    radius: float
+    side: str
+    length: float
+
+
+class PartShown(TypedDict):
+    """A placed part: its link, its solid's key and bodies, its mass and leading size in words, its datums."""
+
+    id: str
+    name: str
+    part: str
+    element: str
+    material: str
+    frame: bool
+    isFrame: bool
+    link: int
+    solid: str | None
+    bodies: list[str]
+    mass: str
+    hint: str
+    loose: bool
+    leftOut: bool
+    copyOf: str
+    datums: list[DatumShown]
+
+
+def scene(e: Evaluation) -> list[PartShown]:
     """Placed parts with their bodies' keys and datums."""
     document, m = e.document, e.mechanism
     assert m is not None
-    out = []
+    out: list[PartShown] = []
     for i, placed in document.placed.items():
         part = document.parts[placed.part]
         solid = e.solids.get(i)
@@ -37,24 +74,20 @@ def scene(e: Evaluation) -> list[dict[str, Any]]:
 
 
 def _hint(document: Document, placed: str) -> str:
+    """The size that an element is known by, such as a pin's diameter."""
     element = document.parts[document.placed[placed].part].element
     if hasattr(element, "teeth"):
         return f"{element.teeth} T"
-    fields = {
-        "link_bar": "distance", "pin": "diameter", "frame_plate": "thickness", "stepped_shaft": "diameter_1", "hinge_leaf": "length",
-        "eccentric_disc": "eccentricity", "slotted_lever": "slot_length", "angled_link": "arm_1", "arc_link": "radius", "carrier": "pin_circle",
-    }  # fmt: skip
-    field = fields.get(element.kind)
-    if field is None:
+    if not element.hint:
         return ""
     try:
-        si = document.scope().value(getattr(element, field), "length")
+        si = document.scope().value(getattr(element, element.hint), "length")
     except FormulaError:
         return ""
-    return ("⌀ " if field.startswith("diameter") else "") + document.shown(si, "length")
+    return ("⌀ " if element.hint.startswith("diameter") else "") + document.shown(si, "length")
 
 
-def datum_data(document: Document, name: str, d: Datum) -> dict[str, Any]:
+def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
     size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
     return {

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
+from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import numbers
@@ -12,7 +11,48 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS
 
 
-def scheme(e: Evaluation) -> dict[str, Any]:
+class Node(TypedDict):
+    """A joint in the scheme: its symbol, where it is on which part (m), the links that it joins."""
+
+    id: str
+    path: str
+    name: str
+    kind: str
+    symbol: str
+    placed: str
+    local: list[float]
+    z: list[float]
+    links: list[int]
+    ground: bool
+    driven: bool
+    part: str
+
+
+class LinkShown(TypedDict):
+    index: int
+    name: str
+    parts: list[str]
+    nodes: list[str]
+
+
+class GearShown(TypedDict):
+    placed: str
+    pair: str
+    radius: float
+
+
+class Scheme(TypedDict):
+    """Joints, links and gears as theory sees them, drawn along the directions u and v; `loops` is how many close."""
+
+    nodes: list[Node]
+    links: list[LinkShown]
+    gears: list[GearShown]
+    u: list[float]
+    v: list[float]
+    loops: int
+
+
+def scheme(e: Evaluation) -> Scheme:
     """The mechanism as theory sees it: joints as nodes fixed to placed parts, links between them, gears, inputs.
 
     Everything is projected along the axis that most revolute joints share (symbols: ISO 3952-1).
@@ -22,7 +62,7 @@ def scheme(e: Evaluation) -> dict[str, Any]:
     scope = document.scope()
     at = e.pose if e.pose is not None else m.start
     axes = []
-    nodes = []
+    nodes: list[Node] = []
     driven = {d.joint for d in document.drivers.values()}
     for i, held in m.held.items():
         part = document.placed[held.part]
@@ -41,7 +81,7 @@ def scheme(e: Evaluation) -> dict[str, Any]:
         normal = axes[int(np.argmax(same))]
     u = np.cross([0.0, 1, 0], normal)
     u = u / np.linalg.norm(u) if np.linalg.norm(u) > 0.1 else np.array([1.0, 0, 0])
-    gears = []
+    gears: list[GearShown] = []
     for i, pair in document.pairs.items():
         if pair.kind != "gear":
             continue
@@ -49,7 +89,7 @@ def scheme(e: Evaluation) -> dict[str, Any]:
             n = numbers(document.parts[document.placed[placed].part].element, scope)
             if "axis" in m.datums[placed] and n.kind in ("spur_gear", "ring_gear"):
                 gears.append({"placed": placed, "pair": i, "radius": n.module * n.teeth / 2})
-    links = [
+    links: list[LinkShown] = [
         {
             "index": k,
             "name": document.placed[link.parts[0]].name,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.checks import Evaluation
@@ -13,8 +14,16 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.picture.scheme import scheme
 
 
-def sketch(document: Document, width: float = 150, height: float = 84, edge: float = 12) -> dict[str, list[Any]]:
-    """Points in pixels: `links` as paths, `joints` as (x, y, on the frame), `gears` as (x, y, radius)."""
+class Sketch(TypedDict):
+    """`links` as paths, `joints` as (x, y, on the frame), `gears` as (x, y, radius), in pixels."""
+
+    links: list[str]
+    joints: list[tuple[float, float, bool]]
+    gears: list[tuple[float, float, float]]
+
+
+def sketch(document: Document, width: float = 150, height: float = 84, edge: float = 12) -> Sketch:
+    """The scheme of a document at its start, in a box of given size with an edge round it, pixels."""
     m = compile(document)
     e = Evaluation(m.document, document, mechanism=m)
     try:

@@ -2,67 +2,197 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing_extensions import TypedDict
 
-from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document
+from uhrwerk.core.checks import Evaluation, Verdict
+from uhrwerk.core.document import Document, formulas
+from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.joints import ANGLES, JOINTS
-from uhrwerk.core.picture.cards import cards
-from uhrwerk.core.picture.lanes import lanes
-from uhrwerk.core.picture.scene import scene
-from uhrwerk.core.picture.scheme import scheme
+from uhrwerk.core.picture.cards import Card, cards
+from uhrwerk.core.picture.lanes import Lane, lanes
+from uhrwerk.core.picture.scene import PartShown, scene
+from uhrwerk.core.picture.scheme import Scheme, scheme
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import ratio
 
 
-def verdict(document: Document, v: Any) -> dict[str, Any]:
+class Tile(TypedDict):
+    """A verdict as its tile shows it: SI values with their unit, and the same in words. `fill` and `mark` are value and
+    limit as parts of the tile's bar."""
+
+    requirement: str
+    name: str
+    kind: str
+    holds: bool | None
+    words: str
+    value: float | None
+    limit: float | None
+    sense: str | None
+    margin: float | None
+    error: float
+    unit: str | None
+    time: float | None
+    parts: list[str]
+    points: list[list[float]]
+    basis: str
+    valueText: str
+    limitText: str
+    shownUnit: str
+    fill: float
+    mark: float
+    errorText: str
+    bodies: list[str]
+
+
+class Named(TypedDict):
+    id: str
+    name: str
+
+
+class Held(TypedDict):
+    """A joint or relation and the placed parts that it holds."""
+
+    id: str
+    name: str
+    kind: str
+    a: str
+    b: str
+
+
+class Transmits(TypedDict):
+    id: str
+    name: str
+    kind: str
+    ratio: str
+
+
+class Kind(TypedDict):
+    id: str
+    name: str
+    kind: str
+
+
+class Driveable(TypedDict):
+    id: str
+    name: str
+    turning: bool
+    sliding: bool
+
+
+class DriverShown(TypedDict):
+    """A driver; `note` is its law in short."""
+
+    id: str
+    name: str
+    joint: str
+    kind: str
+    note: str
+
+
+class Mass(TypedDict):
+    id: str
+    name: str
+    mass: str
+    centre: list[str]
+
+
+class Problem(TypedDict):
+    path: str
+    words: str
+
+
+class MobilityShown(TypedDict):
+    count: int
+    redundant: int
+    undriven: int
+    loose: list[str]
+    freedoms: list[str]
+
+
+class ParameterShown(TypedDict):
+    name: str
+    formula: str
+
+
+class GroupShown(TypedDict):
+    id: str
+    name: str
+    placed: list[str]
+
+
+class UnitsShown(TypedDict):
+    length: str
+    mass: str
+
+
+class View(TypedDict):
+    """Everything the workspace shows of one revision, but poses and meshes."""
+
+    name: str
+    note: str
+    units: UnitsShown
+    frame: str | None
+    duration: float
+    reached: float
+    frames: int
+    moving: bool
+    residual: float | None
+    seconds: float
+    problems: list[Problem]
+    conflict: list[str]
+    mobility: MobilityShown | None
+    verdicts: list[Tile]
+    placed: list[PartShown]
+    scheme: Scheme
+    lanes: list[Lane]
+    cards: dict[str, Card]
+    masses: list[Mass]
+    joints: list[Held]
+    relations: list[Held]
+    pairs: list[Transmits]
+    repeats: list[Kind]
+    driveable: list[Driveable]
+    remarks: list[Problem]
+    drivers: list[DriverShown]
+    requirements: list[Named]
+    parameters: list[ParameterShown]
+    materials: list[Named]
+    groups: list[GroupShown]
+
+
+def tile(document: Document, v: Verdict) -> Tile:
     """A verdict as its tile shows it."""
-    data = v.data()
-    dim = v.dimension or "number"
-    unit = document.unit_of(dim)
-
-    def text(si: float | None) -> str:
-        if si is None:
-            return ""
-        return document.shown(si, dim)
-
-    value = text(v.value)
-    if (
-        v.kind in ("clearance", "no_interference")
-        and v.holds is False
-        and (v.value is not None)
-        and (v.value < 0 or v.kind == "no_interference")
-    ):
-        value = f"{text(abs(v.value))} deep"
+    dimension = v.dimension or "number"
     top = max(abs(v.value or 0.0), abs(v.limit or 0.0)) * 1.25 or 1.0
-    if v.kind == "determinate" and v.value is not None:
-        return data | {
-            "valueText": "none" if v.value == 0 else f"{v.value:.0f} free", "limitText": "", "shownUnit": "", "mark": 0.0,
-            "fill": float(v.value == 0), "errorText": "", "bodies": [],
-        }  # fmt: skip
-    return data | {
-        "valueText": value, "limitText": f"{'≥' if v.sense == '>=' else '≤'} {text(v.limit)}" if v.sense else "", "shownUnit": unit,
-        "fill": 0.0 if v.value is None else max(0.0, min(1.0, abs(v.value) / top)), "mark": 0.0 if v.limit is None else min(1.0, abs(v.limit) / top),
-        "errorText": display(v.error, "length", document.units.length, 4) if v.dimension == "length" else "",
+    value = "" if v.value is None else v.short or document.shown(v.value, dimension)
+    sign, counted = {">=": "≥", "<=": "≤"}.get(v.sense, ""), v.dimension == "number" and v.limit == 0
+    limit = f"{sign} {document.shown(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""
+    fill = 0.0 if v.value is None else float(v.value == 0) if counted else min(1.0, abs(v.value) / top)
+    told: Tile = v.data()  # type: ignore[assignment]
+    told |= {
+        "valueText": value, "limitText": limit, "shownUnit": document.unit_of(dimension), "fill": fill,
+        "mark": 0.0 if v.limit is None or counted else min(1.0, abs(v.limit) / top),
+        "errorText": document.shown(v.error, "length", 4) if v.dimension == "length" else "",
         "bodies": list(v.parts), "parts": [p.split("/")[0] for p in v.parts],
-    }  # fmt: skip
+    }  # type: ignore[typeddict-item]  # fmt: skip
+    return told
 
 
-def view(e: Evaluation) -> dict[str, Any]:
+def view(e: Evaluation) -> View:
     """Everything the workspace needs of one revision, but poses and meshes."""
     document = e.document
     duration = e.motion.duration if e.motion is not None else 0.0
     verdicts = sorted(
-        (verdict(document, v) for v in e.verdicts.values()), key=lambda v: {False: 0, None: 1, True: 2}[v["holds"]]
+        (tile(document, v) for v in e.verdicts.values()), key=lambda v: {False: 0, None: 1, True: 2}[v["holds"]]
     )
     mob = e.mobility
-    masses = [
+    masses: list[Mass] = [
         {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": document.shown(x.mass, "mass"),
          "centre": [display(float(c), "length", document.units.length) for c in x.centre]}
         for i, x in e.masses.items()
     ]  # fmt: skip
     return {
-        "name": document.name, "note": document.note, "units": document.units.model_dump(), "frame": document.frame,
+        "name": document.name, "note": document.note, "units": {"length": document.units.length, "mass": document.units.mass}, "frame": document.frame,
         "duration": duration, "reached": 1.0 if e.motion is None or not duration else duration / document.scope().value(document.cycle.duration, "time"), "frames": len(e.motion.times) - 1 if e.motion is not None else 0, "moving": bool(e.motion and e.motion.moving),
         "residual": e.motion.residual if e.motion else None, "seconds": e.seconds,
         "problems": [{"path": p.path, "words": p.words} for p in e.problems], "conflict": e.conflict,
@@ -77,9 +207,14 @@ def view(e: Evaluation) -> dict[str, Any]:
         "driveable": [{"id": i, "name": h.name, "turning": any(c in ANGLES for c in h.coordinates), "sliding": any(c not in ANGLES for c in h.coordinates)}
                       for i, h in e.mechanism.held.items() if h.kind in JOINTS and JOINTS[h.kind].driveable()] if e.mechanism else [],
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
-        "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind} for i, d in document.drivers.items()],
+        "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind, "note": _short(d)} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],
         "groups": [{"id": i, "name": g.name, "placed": g.placed} for i, g in document.groups.items()],
     }  # fmt: skip
+
+
+def _short(driver: Driver) -> str:
+    """The first number of a driver's law, as it is stated."""
+    return next((text for _, text, _ in formulas(driver)), driver.title)

@@ -1,8 +1,13 @@
 // Calls of the server. A refused call throws an Error with `status`, `fields` and `current`.
 export async function call(method, path, body) {
   let answer;
+  const file = body instanceof Blob;
+  const sent = body === undefined ? {} : {
+    headers: { "content-type": file ? "application/octet-stream" : "application/json" },
+    body: file ? body : JSON.stringify(body),
+  };
   try {
-    answer = await fetch(path, { method, headers: body === undefined ? {} : { "content-type": "application/json" }, body: body === undefined ? undefined : JSON.stringify(body) });
+    answer = await fetch(path, { method, ...sent });
   } catch {
     throw Object.assign(new Error("The server does not answer. Is it still running? What you typed is kept."), { status: 0, fields: [] });
   }

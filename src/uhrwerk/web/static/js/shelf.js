@@ -16,11 +16,10 @@ document.addEventListener("alpine:init", () => {
       const file = input.files[0];
       input.value = "";
       try {
-        const document = JSON.parse(await file.text());
-        const made = await json("POST", "/api/mechanisms", { name: String(document.name || file.name), document });
+        const made = await json("POST", `/api/files/${encodeURIComponent(file.name)}`, file);
         window.location.assign(`/mechanisms/${made.id}`);
       } catch (error) {
-        this.error = error instanceof SyntaxError ? `${file.name} is not readable as JSON: ${error.message}` : (error.fields || []).slice(0, 3).map((f) => `${f.path}: ${f.reason}`).join("; ") || error.message;
+        this.error = (error.fields || []).slice(0, 3).map((f) => `${f.path}: ${f.reason}`).join("; ") || error.message;
       }
     },
   }));

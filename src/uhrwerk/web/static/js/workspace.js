@@ -177,7 +177,7 @@ document.addEventListener("alpine:init", () => {
     get items() {
       const v = this.view;
       if (this.step === "Joints") return [...v.repeats.map((r) => ({ path: `repeats.${r.id}`, name: r.name, note: { ring: "round", row: "along", mirror: "behind", copy: "again" }[r.kind] })), ...v.joints.map((j) => ({ path: `joints.${j.id}`, name: j.name, note: j.kind })), ...v.relations.map((j) => ({ path: `relations.${j.id}`, name: j.name, note: j.kind })), ...v.pairs.map((p) => ({ path: `pairs.${p.id}`, name: p.name, note: p.ratio || p.kind }))];
-      if (this.step === "Drive") return [...v.drivers.map((d) => ({ path: `drivers.${d.id}`, name: d.name, note: d.speed })), { path: "cycle", name: "Cycle", note: v.duration ? `${v.duration.toFixed(3)} s` : "" }];
+      if (this.step === "Drive") return [...v.drivers.map((d) => ({ path: `drivers.${d.id}`, name: d.name, note: d.note })), { path: "cycle", name: "Cycle", note: v.duration ? `${v.duration.toFixed(3)} s` : "" }];
       if (this.step === "Checks") return v.verdicts.map((x) => ({ path: `requirements.${x.requirement}`, name: `${this.sign(x)} ${x.name}`, note: x.valueText }));
       return [...v.placed.map((p) => ({ path: `placed.${p.id}`, name: p.name, note: p.isFrame ? "frame" : p.leftOut ? "left out" : p.loose ? "loose" : p.hint })), ...v.groups.map((g) => ({ path: `groups.${g.id}`, name: g.name, note: "group" })), ...v.parameters.map((p) => ({ path: `parameters.${p.name}`, name: p.name, note: p.formula }))];
     },

@@ -1,0 +1,14 @@
+"""The document itself: JSON, one value a line (docs/file-format.md)."""
+
+from __future__ import annotations
+
+from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.document import read, write
+from uhrwerk.core.exchange.format import Format
+
+
+def _written(e: Evaluation) -> bytes:
+    return write(e.stated).encode()
+
+
+FORMAT = Format(".json", "The mechanism", "application/json", read, _written)

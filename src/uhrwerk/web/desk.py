@@ -1,0 +1,95 @@
+"""The desk: what all calls share, one for each application."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Depends
+from pydantic import BaseModel, ConfigDict
+from starlette.requests import HTTPConnection
+
+from uhrwerk.core import picture
+from uhrwerk.core.document import read
+from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.picture import Solid
+from uhrwerk.store import Current, Missing, Store, StoreError
+from uhrwerk.store.tables import Revision
+from uhrwerk.web.work import Job, Work
+
+#: drawings of the shelf that are kept
+SKETCHES = 200
+#: solids of elements not yet added that are kept
+PREVIEWS = 40
+
+
+class Desk:
+    """The store, the evaluator, the evaluations under way, and drawings of the shelf by revision."""
+
+    def __init__(self, store: Store, evaluator: Evaluator) -> None:
+        self.store, self.evaluator = store, evaluator
+        self.work = Work(evaluator, self._finished)
+        self._sketches: dict[int, picture.Sketch] = {}
+        self.previews: dict[str, Solid] = {}
+
+    def _finished(self, job: Job) -> None:
+        assert job.result is not None
+        answers = [v.holds for v in job.result.verdicts.values()]
+        first = next((v.words for v in job.result.verdicts.values() if v.holds is False), "")
+        try:
+            self.store.keep_result(
+                job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first
+            )
+        except StoreError:
+            return  # a short result for the shelf may be missing; it is found again when the page is opened
+
+    def job(self, mechanism: str, revision: int) -> Job:
+        return self.work.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
+
+    def result(self, mechanism: str, revision: int) -> Evaluation:
+        """The evaluation of a revision, waited for. Missing where there will be none."""
+        job = self.job(mechanism, revision)
+        if not job.done.wait(120) or job.result is None:
+            raise Missing(job.failed or "This revision is not evaluated.")
+        return job.result
+
+    def keep_preview(self, key: str, solid: Solid) -> None:
+        self.previews[key] = solid
+        while len(self.previews) > PREVIEWS:
+            self.previews.pop(next(iter(self.previews)))
+
+    def sketch(self, revision: Revision) -> picture.Sketch:
+        key = revision.id or 0
+        if key not in self._sketches:
+            self._sketches[key] = picture.sketch(read(revision.document))
+            while len(self._sketches) > SKETCHES:
+                self._sketches.pop(next(iter(self._sketches)))
+        return self._sketches[key]
+
+
+def _desk(connection: HTTPConnection) -> Desk:
+    found: Desk = connection.app.state.desk
+    return found
+
+
+TheDesk = Annotated[Desk, Depends(_desk)]
+
+
+class Asked(BaseModel):
+    """Base of what a call is asked: no fields that we do not know."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class State(BaseModel):
+    """The revision in force of a mechanism, and in words what undo would take back and redo bring again."""
+
+    id: str
+    revision: int
+    words: str
+    undo: str | None
+    redo: str | None
+    name: str
+
+    @classmethod
+    def of(cls, c: Current) -> State:
+        return cls(id=c.mechanism, revision=c.revision, words=c.words, undo=c.undo, redo=c.redo, name=c.document.name)

@@ -1,0 +1,8 @@
+"""Pages and calls, one noun a file."""
+
+from uhrwerk.web.routes import by_hand, elements, files, joining, mechanisms, pages, results, revisions
+
+#: in the order in which the calls are listed
+ROUTERS = [x.router for x in (pages, mechanisms, revisions, results, joining, by_hand, elements, files)]
+
+__all__ = ["ROUTERS"]

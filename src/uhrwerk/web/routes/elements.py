@@ -1,0 +1,44 @@
+"""Elements: the catalogue, and what one would be before it is added."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Response
+from pydantic import Field, JsonValue
+
+from uhrwerk.core import picture
+from uhrwerk.core.document import Document
+from uhrwerk.store import Missing
+from uhrwerk.web.desk import Asked, TheDesk
+from uhrwerk.web.routes.results import BLOCK
+
+router = APIRouter(prefix="/api/elements", tags=["elements"])
+
+
+class ElementAsked(Asked):
+    element: dict[str, JsonValue]
+    mechanism: str | None = Field(default=None, description="whose parameters formulas may use")
+
+
+@router.get("", summary="The catalogue")
+def elements() -> list[picture.Entry]:
+    return picture.catalogue()
+
+
+@router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
+def preview(desk: TheDesk, asked: ElementAsked) -> picture.Preview:
+    document = desk.store.current(asked.mechanism).document if asked.mechanism else Document(name="preview")
+    made, told = picture.preview(document, asked.element, desk.evaluator.workshop.build)
+    desk.keep_preview(told["solid"], made)
+    return told
+
+
+@router.get(
+    "/solids/{key}/{body}",
+    summary="Triangles and edges of a previewed body, binary",
+    responses={200: {"content": BLOCK}},
+)
+def preview_solid(desk: TheDesk, key: str, body: str) -> Response:
+    solid = desk.previews.get(key)
+    if solid is None or body not in solid.bodies:
+        raise Missing("There is no such preview any more.")
+    return Response(picture.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")

@@ -1,0 +1,59 @@
+"""Mechanisms on the shelf."""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+
+from fastapi import APIRouter, Response
+from pydantic import BaseModel, Field, JsonValue
+
+from uhrwerk.core.document import Document, Refused, read, write
+from uhrwerk.web.desk import Asked, State, TheDesk
+
+router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
+
+
+class NewMechanism(Asked):
+    name: str = Field(default="New mechanism", max_length=80)
+    document: dict[str, JsonValue] | None = Field(
+        default=None, description="a whole document; left out: an empty mechanism"
+    )
+
+
+class OnShelf(BaseModel):
+    id: str
+    name: str
+    revision: int
+    changed: datetime
+
+
+@router.get("", summary="The shelf")
+def mechanisms(desk: TheDesk) -> list[OnShelf]:
+    return [OnShelf(id=m.id, name=m.name, revision=r.number, changed=r.time) for m, r, _ in desk.store.shelf()]
+
+
+@router.post("", status_code=201, summary="Puts a mechanism on the shelf")
+def create(desk: TheDesk, asked: NewMechanism) -> State:
+    if not asked.name.strip():
+        raise Refused(("name", "give the mechanism a name"))
+    document = read(json.dumps(asked.document)) if asked.document is not None else Document(name=asked.name)
+    return State.of(desk.store.current(desk.store.create(document)))
+
+
+@router.get("/{mechanism}", summary="The revision in force")
+def current(desk: TheDesk, mechanism: str) -> State:
+    return State.of(desk.store.current(mechanism))
+
+
+@router.delete("/{mechanism}", status_code=204, summary="Takes a mechanism off the shelf, with all revisions")
+def remove(desk: TheDesk, mechanism: str) -> Response:
+    desk.store.remove(mechanism)
+    return Response(status_code=204)
+
+
+@router.get("/{mechanism}/document", summary="The document as a file", response_model=Document)
+def document(desk: TheDesk, mechanism: str) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{mechanism}.json"'}
+    text = write(desk.store.current(mechanism).document)
+    return Response(text, media_type="application/json", headers=headers)

@@ -1,0 +1,51 @@
+"""Pages."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+
+from uhrwerk.core.exchange import FORMATS
+from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.pages import templates
+
+router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
+
+
+@router.get("/")
+def shelf_page(request: Request, desk: TheDesk) -> Response:
+    rows = desk.store.shelf()
+    sketches = {r.id: desk.sketch(r) for _, r, _ in rows}
+    readable = ",".join(f.suffix for f in FORMATS.values() if f.read is not None)
+    return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches, "readable": readable})
+
+
+@router.get("/mechanisms/{mechanism}")
+def workspace_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
+    name = desk.store.current(mechanism).document.name
+    written = [f for f in FORMATS.values() if f.write is not None]
+    told = {"mechanism": mechanism, "name": name, "formats": written}
+    return templates.TemplateResponse(request, "workspace.html", told)
+
+
+@router.get("/mechanisms/{mechanism}/catalogue")
+def catalogue_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
+    document = desk.store.current(mechanism).document
+    materials = {i: m.name for i, m in document.materials.items()}
+    told = {"mechanism": mechanism, "name": document.name, "materials": materials}
+    return templates.TemplateResponse(request, "catalogue.html", told)
+
+
+@router.get("/help")
+def help_page(request: Request) -> Response:
+    return templates.TemplateResponse(request, "help.html", {})
+
+
+@router.get("/api")
+def api_page(request: Request) -> Response:
+    return templates.TemplateResponse(request, "api.html", {"api": request.app.openapi()})
+
+
+@router.get("/favicon.ico")
+def icon() -> Response:
+    return RedirectResponse("/static/icon.svg")

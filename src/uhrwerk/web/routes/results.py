@@ -1,0 +1,108 @@
+"""Results of a revision: verdicts, values, poses, solids."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import APIRouter, Response
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+
+from uhrwerk.core import picture
+from uhrwerk.core.values import values, where
+from uhrwerk.store import Missing
+from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.errors import Error, answer
+
+router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
+BLOCK = {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
+
+
+class Progress(BaseModel):
+    words: str
+    fraction: float
+
+
+class Known(BaseModel):
+    """A value with its unit (SI), or words."""
+
+    unit: str
+    value: Any
+
+
+class Course(BaseModel):
+    """Numbers at every frame, with their unit."""
+
+    unit: str
+    values: Any
+
+
+@router.get(
+    "/view",
+    summary="Verdicts and all that the workspace shows; 202 with progress while it is computed",
+    response_model=picture.View,
+    responses={
+        202: {"description": "still computing", "model": Progress},
+        409: {"model": Error},
+        422: {"model": Error},
+    },
+)
+def view(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    job = desk.job(mechanism, revision)
+    if not job.done.wait(0.3):
+        return JSONResponse({"words": job.words, "fraction": job.fraction}, status_code=202)
+    if job.result is None:
+        return answer(409 if job.failed is None else 422, job.failed or "The evaluation was stopped.")
+    return JSONResponse(picture.view(job.result))
+
+
+@router.delete("/view", status_code=204, summary="Stops a running evaluation")
+def stop(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    desk.work.cancel(mechanism, revision)
+    return Response(status_code=204)
+
+
+@router.get(
+    "/values",
+    summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
+    response_model=dict[str, dict[str, Known]],
+)
+def every_value(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    known = values(desk.result(mechanism, revision))
+    return JSONResponse({path: {v.name: v.data() for v in found} for path, found in known.items()})
+
+
+@router.get(
+    "/places/{name}",
+    summary="Where a part, or a datum of it (part.datum), is at every frame",
+    response_model=dict[str, Course],
+)
+def place(desk: TheDesk, mechanism: str, revision: int, name: str) -> Response:
+    found = where(desk.result(mechanism, revision), name)
+    return JSONResponse({"time": {"unit": "s", "values": found.times.tolist()}} | found.data())
+
+
+@router.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
+def pose_block(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    return Response(picture.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
+
+
+@router.get(
+    "/lanes",
+    summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
+    response_model=list[picture.Lane],
+)
+def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    e = desk.result(mechanism, revision)
+    return JSONResponse(picture.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
+
+
+@router.get(
+    "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
+)
+def solid(desk: TheDesk, mechanism: str, revision: int, placed: str, body: str) -> Response:
+    e = desk.result(mechanism, revision)
+    if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
+        raise Missing("There is no such body.")
+    block = picture.mesh_block(e.solids[placed].bodies[body], e.mechanism.datums[placed])
+    return Response(block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"})
