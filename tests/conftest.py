@@ -54,8 +54,8 @@ def mended_tucker(evaluator: Evaluator) -> Evaluation:
 class Server:
     """A server of its own in a process of its own, with data in `folder`."""
 
-    def __init__(self, folder: Path, *options: str, demo: bool = False) -> None:
-        self.folder, self.options, self.demo = folder, options, demo
+    def __init__(self, folder: Path, *options: str, demo: bool = False, module: str = "uhrwerk") -> None:
+        self.folder, self.options, self.demo, self.module = folder, options, demo, module
         self.process: subprocess.Popen[str] | None = None
         self.url = ""
         self.start()
@@ -64,7 +64,7 @@ class Server:
         command = [
             sys.executable,
             "-m",
-            "uhrwerk",
+            self.module,
             "demo" if self.demo else "serve",
             "--port",
             "0",

@@ -15,8 +15,9 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document, Refused, read, schema
+from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.exchange import FORMATS, told, written
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import part_mass, values, where
@@ -71,6 +72,8 @@ def _parser() -> argparse.ArgumentParser:
         "--of", nargs="*", default=[], metavar="PATH", help="paths, such as pairs.first_stage; all if none is given"
     )
     every.add_argument("--json", action="store_true", help="SI values with the unit named")
+    export = add("export", _export, "the mechanism as a file; the format by its suffix")
+    export.add_argument("--to", type=Path, required=True, metavar="PATH", help=_written_formats())
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     for name, about in (
         ("serve", "the workspace, at an address on this machine"),
@@ -86,6 +89,21 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _written_formats() -> str:
+    return ", ".join(f"{f.suffix} ({f.title.lower()})" for f in FORMATS.values() if f.write is not None)
+
+
+def _export(options: argparse.Namespace) -> int:
+    try:
+        data, _ = written(options.to.name, _evaluate(options.file))
+        options.to.write_bytes(data)
+    except Refused as error:
+        raise Unusable("; ".join(why for _, why in error.faults)) from error
+    except OSError as error:
+        raise Unusable(f"{options.to}: {error.strerror}") from error
+    return 0
+
+
 def _print_json(data: Any) -> int:
     print(json.dumps(data, indent=1, ensure_ascii=False))
     return 0
@@ -95,7 +113,7 @@ def _load(path: Path) -> Document:
     try:
         if path.stat().st_size > 20_000_000:
             raise Unusable(f"{path}: larger than 20 MB; this is no mechanism")
-        return read(path.read_bytes())
+        return told(path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes())
     except OSError as error:
         raise Unusable(f"{path}: {error.strerror}") from error
     except UnicodeDecodeError as error:

@@ -26,9 +26,9 @@ def take(
     for collection, count in maps:
         for n in range(1, count + 1):
             page.get_by_role("button", name=f"Add to {collection}").click()
-            expect(page.locator(f'[name="{collection}.{collection[:-1]}_{n}.x"]')).to_be_visible()
+            expect(page.locator(f'[data-path="{collection}.{collection[:-1]}_{n}.x"]')).to_be_visible()
     for path, text in sizes.items():
-        page.locator(f'[name="{path.replace("__", ".")}"]').fill(text)
+        page.locator(f'[data-path="{path.replace("__", ".")}"]').fill(text)
     expect(page.locator(".derived div").first).to_be_visible()
     page.get_by_role("button", name="Add to the mechanism").click()
     expect(page.get_by_role("link", name=f"{name} added: back to the workspace")).to_be_visible()
@@ -110,20 +110,20 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     expect(page.locator(".cycle-head")).to_contain_text("of 1.500 s")
 
     # three requirements
-    def ask(kind: str, name: str, limit: str, **choices: str) -> None:
+    def ask(kind: str, name: str, limited: str, limit: str, choices: dict[str, str]) -> None:
         page.locator(".tile.add").click()
         page.locator("#req-kind").select_option(kind)
         page.locator("#req-name").fill(name)
         for field, value in choices.items():
-            page.locator(f"#req-{field}").select_option(value)
-        page.locator("#req-limit").fill(limit)
+            page.locator(f"[id='req-{field}']").select_option(value)
+        page.locator(f"#req-{limited}").fill(limit)
         before = revision(page)
         page.get_by_role("button", name="Ask for it").click()
         evaluated(page, before + 1)
 
-    ask("no_interference", "Nothing overlaps", "0.005 mm")
-    ask("clearance", "Rocker clears post", "1 mm", a="rocker", b="plate/post_1")
-    ask("mass", "Moving mass", "420 g", of="moving")
+    ask("no_interference", "Nothing overlaps", "depth", "0.005 mm", {})
+    ask("clearance", "Rocker clears post", "at_least", "1 mm", {"a.placed": "rocker", "b.placed": "plate/post_1"})
+    ask("mass", "Moving mass", "at_most", "420 g", {"of": "moving"})
     expect(page.locator(".sum strong")).to_have_text("2 of 3 fail")
 
     # play, both ways

@@ -159,7 +159,7 @@ def test_a_slotted_lever_quick_return_is_joined_and_run(page: Page, server: Serv
     page.locator(".tile.add").click()
     page.locator("#req-kind").select_option("time_ratio")
     page.locator("#req-joint").select_option(label="Lever turns in Plate")
-    page.locator("#req-limit").fill("1.8")
+    page.locator("#req-at_least").fill("1.8")
     before = revision(page)
     page.get_by_role("button", name="Ask for it").click()
     evaluated(page, before + 1)

@@ -6,6 +6,8 @@ import itertools
 from collections.abc import Iterator, Sequence
 from typing import ClassVar, Literal
 
+from pydantic import Field
+
 from uhrwerk.core.checks.asked import Asked, pointed
 from uhrwerk.core.checks.closer import EXACT
 from uhrwerk.core.checks.evaluation import Evaluation
@@ -23,8 +25,8 @@ class Clearance(Asked):
     title: ClassVar[str] = "Clearance of two parts"
 
     kind: Literal["clearance"] = "clearance"
-    a: Of
-    b: Of
+    a: Of = Field(title="Between")
+    b: Of = Field(title="And")
     at_least: SizeOrNone = "1 mm"
 
     def pairs(self, shapes: Sequence[Shape], document: Document) -> Iterator[tuple[int, int, float]]:

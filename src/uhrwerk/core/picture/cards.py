@@ -34,7 +34,7 @@ class FieldShown(TypedDict):
 
 class Card(TypedDict):
     """What is known of an item: its fields, and results as pairs of name and value. `maps` are fields to which details can
-    be added."""
+    be added, each with what a new one starts from."""
 
     title: str
     about: str
@@ -43,7 +43,7 @@ class Card(TypedDict):
     name: NotRequired[str]
     start: NotRequired[list[FieldShown]]
     placed: NotRequired[str]
-    maps: NotRequired[list[str]]
+    maps: NotRequired[dict[str, dict[str, str]]]
     freedom: NotRequired[str]
     reverse: NotRequired[str]
 
@@ -67,7 +67,7 @@ def _fields(
         default = "" if field.is_required() else field.get_default(call_default_factory=True)
         item, at = default if model is None else getattr(model, name), f"{path}.{name}" if path else name
         mark, refers = dimension_of(field), reference_of(kind, name)
-        shown: FieldShown = {"path": at, "label": _label(name), "text": "", "value": "", "kind": "text"}
+        shown: FieldShown = {"path": at, "label": field.title or _label(name), "text": "", "value": "", "kind": "text"}
         if mark is not None:
             shown |= {
                 "kind": "formula",
@@ -98,8 +98,11 @@ def _fields(
                     yield from _fields(document, type(inner), inner, f"{at}.{k}", scope)
             continue
         elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
-            for inner in blank_fields(document, field.annotation):
-                yield inner | {"path": f"{at}.{inner['path']}", "label": f"{_label(name)} {inner['label'].lower()}"}  # type: ignore[misc]
+            inner_fields = blank_fields(document, field.annotation)
+            for inner in inner_fields:
+                label = field.title or _label(name)
+                label = label if len(inner_fields) == 1 else f"{label} {inner['label'].lower()}"
+                yield inner | {"path": f"{at}.{inner['path']}", "label": label}  # type: ignore[misc]
             continue
         else:
             continue
@@ -164,7 +167,7 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     element = f"parts.{placed.part}.element"
     return {
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
-        "fields": fields_of(document, part.element, element, scope), "maps": [f"{element}.{k}" for k in part.element.blanks],
+        "fields": fields_of(document, part.element, element, scope), "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
 

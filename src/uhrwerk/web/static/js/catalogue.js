@@ -1,4 +1,5 @@
 import { block, json, readMesh } from "./api.js";
+import { nested } from "./forms.js";
 import { Stage } from "./stage.js";
 
 const mechanism = document.body.dataset.mechanism;
@@ -6,7 +7,7 @@ let stage = null; // not reactive
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("catalogue", () => ({
-    elements: [], kind: "", title: "", name: "", material: "steel", fields: [], maps: [], derived: [], datums: "", error: "", busy: false, added: "",
+    elements: [], kind: "", title: "", name: "", material: "steel", fields: [], maps: [], values: {}, derived: [], datums: "", error: "", busy: false, added: "",
 
     async init() {
       stage = new Stage(this.$root.querySelector("canvas"));
@@ -35,16 +36,10 @@ document.addEventListener("alpine:init", () => {
       this.fields = this.fields.filter((f) => f.path !== path && !f.path.startsWith(`${path}.`));
       this.refresh();
     },
-    element() {
-      const out = { kind: this.kind };
-      for (const [path, text] of Object.entries(this.values)) {
-        const steps = path.split(".");
-        let at = out;
-        for (const s of steps.slice(0, -1)) at = at[s] ??= {};
-        at[steps.at(-1)] = path === "teeth" && /^\d+$/.test(text) ? Number(text) : text;
-      }
-      return out;
-    },
+    element() { return { kind: this.kind, ...nested(this.fields, this.values) }; },
+    fieldText(f) { return this.values[f.path] ?? f.text; },
+    fieldError(f) { return f.error || ""; },
+    choicesOf(f) { return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") })); },
     edit(field, text) {
       this.values[field.path] = text;
       clearTimeout(this.later);

@@ -3,6 +3,7 @@ import { block, json, readMesh } from "./api.js";
 import { Stage } from "./stage.js";
 import { drawScheme } from "./scheme.js";
 import { drawLanes } from "./cycle.js";
+import { forms } from "./forms.js";
 import { joining } from "./joining.js";
 import { holding } from "./hold.js";
 import { seeing } from "./seeing.js";
@@ -34,7 +35,7 @@ function mixed(...parts) {
 }
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("workspace", () => mixed(joining(page), holding(page), seeing(page), repeating(page), {
+  window.Alpine.data("workspace", () => mixed(forms(page), joining(page), holding(page), seeing(page), repeating(page), {
     state: { name: "", revision: 0, undo: null, redo: null }, view: EMPTY, loaded: false,
     busy: false, busyWords: "", busyPart: 0, changed: "", notice: "", conflictWith: 0,
     step: "Parts", selected: "", panel: "item", errors: {}, kept: {}, revisions: [],
@@ -52,7 +53,7 @@ document.addEventListener("alpine:init", () => {
       stage.ondrag = (point) => this.drag(point);
       stage.ondrop = () => this.drop();
       new ResizeObserver(() => this.redrawLanes()).observe(root.querySelector(".lanes-scroll"));
-      await this.loadCurrent();
+      await Promise.all([this.loadChoices(), this.loadCurrent()]);
       if (this.view.verdicts.some((v) => v.holds === false)) this.worstFirst();
     },
 
@@ -219,7 +220,7 @@ document.addEventListener("alpine:init", () => {
     cardOf(path) { return view.cards[path]; },
     get card() { return this.view.cards[this.selected] || { title: "", about: "", fields: [], results: [], maps: [] }; },
     get cardMaps() {
-      return (this.card.maps || []).map((path) => ({ path, words: `Add ${{ bores: "a bore", posts: "a post", pins: "a pin" }[path.split(".").at(-1)]}` }));
+      return Object.entries(this.card.maps || {}).map(([path, blank]) => ({ path, blank, one: path.split(".").at(-1).slice(0, -1) }));
     },
     get canBeFrame() { return this.selected.startsWith("placed.") && this.selected !== `placed.${this.view.frame}`; },
     get worst() {
@@ -227,7 +228,6 @@ document.addEventListener("alpine:init", () => {
       if (!v) return { title: "", words: "", known: "" };
       return { title: { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: no answer`, words: v.words, known: v.errorText ? `value ± ${v.errorText}` : "" };
     },
-    fieldText(f) { return this.kept[f.path] ?? f.text; },
     async setField(f, text) {
       if (text === f.text) { delete this.errors[f.path]; delete this.kept[f.path]; return; }
       try {
@@ -242,11 +242,10 @@ document.addEventListener("alpine:init", () => {
     async attempt(command) { try { await this.command(command); return true; } catch (error) { if (error.status !== 409) this.explain(error); return false; } },
     rename(name) { this.attempt({ kind: "set_value", path: this.card.name, value: name }); },
     async addTo(m) {
-      const what = m.path.split(".").at(-1).slice(0, -1), taken = this.card.fields.filter((f) => f.kind === "heading").map((f) => f.path.split(".").at(-1));
+      const taken = this.card.fields.filter((f) => f.kind === "heading").map((f) => f.path.split(".").at(-1));
       let n = 1;
-      while (taken.includes(`${what}_${n}`)) n++;
-      const at = { x: "20 mm", y: "20 mm", diameter: "6 mm" };
-      await this.attempt({ kind: "set_value", path: `${m.path}.${what}_${n}`, value: what === "bore" ? at : { ...at, height: "12 mm" } });
+      while (taken.includes(`${m.one}_${n}`)) n++;
+      await this.attempt({ kind: "set_value", path: `${m.path}.${m.one}_${n}`, value: m.blank });
     },
     removePath(path) { this.attempt({ kind: "remove", path }); },
     async removeSelected() { const path = this.selected; if (await this.attempt({ kind: "remove", path })) this.selected = ""; },
@@ -260,47 +259,20 @@ document.addEventListener("alpine:init", () => {
 
     open(panel) {
       this.panel = panel; this.formError = "";
-      this.form = { driver: { name: "Motor", joint: "", speed: "60 rpm", duration: "" }, requirement: { kind: "no_interference", name: "", a: "", b: "", of: "moving", joint: "", limit: "" }, parameter: { name: "", formula: "" } }[panel];
+this.values = {}; this.errors = {};
+      const only = this.view.driveable.filter((j) => !this.view.drivers.some((d) => d.joint === j.id));
+      const kind = only[0] && !only[0].turning ? "sliding" : "turning";
+      this.form = { driver: { kind, name: "Motor", duration: "" }, requirement: { kind: "no_interference", name: "" }, parameter: { name: "", formula: "" } }[panel];
+      if (panel === "driver" && only.length) this.values = { joint: only[0].id };
     },
     askMore() { this.go("Checks"); this.open("requirement"); },
-    leave() { if (this.picking) this.clearJoin(); this.panel = "item"; this.hint = ""; stage.handle(null); stage.mark([]); this.home(); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
+    leave() { if (this.picking) this.clearJoin(); this.panel = "item"; this.values = {}; this.hint = ""; stage.handle(null); stage.mark([]); this.home(); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
     async submit(command, done) {
       this.formError = "";
       try { await this.command(command); this.leave(); if (done) this.select(done); } catch (error) { this.formError = error.fields[0]?.reason || error.message; }
     },
-    get driveable() { return this.view.driveable; },
-    get drivenKinds() { const j = this.view.driveable.find((x) => x.id === this.form.joint); return j ? [...(j.turning ? ["turning"] : []), ...(j.sliding ? ["sliding"] : [])] : ["turning"]; },
-    async addDriver() {
-      const joint = this.view.driveable.find((j) => j.id === this.form.joint);
-      if (!joint) { this.formError = "Choose the joint that is driven."; return; }
-      const driver = { kind: /m\/|in\//.test(this.form.speed) && joint.sliding ? "sliding" : joint.turning ? "turning" : "sliding", name: this.form.name || "Motor", joint: joint.id, speed: this.form.speed };
-      const commands = [{ kind: "add_driver", driver }];
-      if (this.form.duration) commands.push({ kind: "set_value", path: "cycle.duration", value: this.form.duration });
-      await this.submit({ kind: "together", commands, words: `driver added: ${driver.name}` });
-    },
-    get limitLabel() { return { no_interference: "Deeper than", clearance: "At least", mass: "At most", travel: "At least", time_ratio: "At least" }[this.form.kind] || ""; },
-    get limitHint() { return { no_interference: "0.002 mm", clearance: "1 mm", mass: "1 kg", travel: "90 deg, or 20 mm", time_ratio: "1.5" }[this.form.kind] || ""; },
     get bodyChoices() {
       return this.view.placed.flatMap((p) => [{ id: p.id, name: p.name }, ...(p.bodies.length > 1 ? p.bodies.map((b) => ({ id: `${p.id}/${b}`, name: `${p.name}: ${b.replaceAll("_", " ")}` })) : [])]);
-    },
-    async addRequirement() {
-      const f = this.form, name = f.name || { no_interference: "Nothing overlaps", clearance: "Clearance", mass: "Mass", determinate: "Nothing is loose", travel: "Travel", time_ratio: "Time ratio" }[f.kind];
-      const of = (id) => { const [placed, body] = id.split("/"); return { placed, body: body ?? null }; };
-      const requirement = { kind: f.kind, name };
-      if (f.kind === "clearance") {
-        if (!f.a || !f.b) { this.formError = "Choose the two parts."; return; }
-        Object.assign(requirement, { a: of(f.a), b: of(f.b) }, f.limit ? { at_least: f.limit } : {});
-      } else if (f.kind === "mass") Object.assign(requirement, { of: f.of }, f.limit ? { at_most: f.limit } : {});
-      else if (f.kind === "no_interference" && f.limit) requirement.depth = f.limit;
-      else if (f.kind === "travel" || f.kind === "time_ratio") {
-        if (!f.joint) { this.formError = "Choose the joint."; return; }
-        requirement.joint = f.joint;
-        if (f.kind === "time_ratio") Object.assign(requirement, f.limit ? { at_least: f.limit } : {});
-        else requirement[/deg|rad|rev/.test(f.limit) ? "turn" : "slide"] = f.limit;
-      }
-      this.go("Checks");
-      this.panel = "requirement";
-      await this.submit({ kind: "add_requirement", requirement });
     },
     async addParameter() { await this.submit({ kind: "set_parameter", name: this.form.name, formula: this.form.formula }, `parameters.${this.form.name}`); },
 

@@ -1,0 +1,79 @@
+// Fields: what the one field component asks of a page, and forms made from the kinds that there are.
+import { json } from "./api.js";
+
+// Texts by path, as one object; a reference to a body of a placed part is "placed/body".
+export function nested(fields, values) {
+  const out = {};
+  const put = (path, value) => {
+    const steps = path.split(".");
+    let at = out;
+    for (const s of steps.slice(0, -1)) at = at[s] ??= {};
+    at[steps.at(-1)] = value;
+  };
+  for (const f of fields) {
+    if (f.kind === "heading") continue;
+    const value = values[f.path] ?? f.text;
+    if (value === "" && f.kind !== "text") continue;
+    if (f.kind === "reference" && f.collection === "placed" && String(value).includes("/")) {
+      const [placed, body] = value.split("/");
+      put(f.path, placed);
+      put(f.path.replace(/placed$/, "body"), body);
+    } else put(f.path, f.kind === "integer" && /^\s*\d+\s*$/.test(value) ? Number(value) : value);
+  }
+  return out;
+}
+
+export function forms(page) {
+  return {
+    choices: { requirements: [], drivers: [] }, values: {},
+
+    async loadChoices() { this.choices = await json("GET", "/api/kinds"); },
+    // what may be chosen in a field
+    choicesOf(f) {
+      if (f.kind === "choice") return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") }));
+      const none = { id: "", name: "choose" }, view = page.view;
+      if (f.collection === "placed") return [none, ...this.bodyChoices];
+      if (f.collection === "joints") return [none, ...view.driveable];
+      if (f.collection === "groups") return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
+      return [none, ...(view[f.collection] || [])];
+    },
+    fieldText(f) { return this.values[f.path] ?? this.kept[f.path] ?? f.text; },
+    fieldError(f) { return this.errors[f.path] || ""; },
+    get formFields() {
+      const kind = (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind);
+      if (!kind) return [];
+      return kind.fields.map((f) => (this.panel === "driver" && f.path === "joint" ? { ...f, label: "Joint" } : f));
+    },
+    get formAbout() { return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || ""; },
+    chooseKind(kind) { this.form.kind = kind; this.values = {}; this.errors = {}; this.formError = ""; },
+    fill(f, value) { this.values[f.path] = value; delete this.errors[f.path]; },
+    // the item that the form describes; null, with the reasons shown, where something is left open
+    filled(what) {
+      const kind = this.choices[`${what}s`].find((k) => k.kind === this.form.kind), fields = this.formFields;
+      const open = fields.find((f) => f.kind === "reference" && !this.fieldText(f));
+      if (open) { this.errors[open.path] = "choose one"; this.formError = `${open.label}: choose one.`; return null; }
+      return { kind: kind.kind, name: this.form.name || kind.title, ...nested(fields, this.values) };
+    },
+    async submitForm(command, prefix) {
+      this.formError = ""; this.errors = {};
+      try { await this.command(command); this.values = {}; this.leave(); } catch (error) {
+        for (const f of error.fields || []) {
+          const own = this.formFields.find((x) => f.path.endsWith(`.${x.path}`));
+          if (own) this.errors[own.path] = f.reason;
+        }
+        this.formError = error.fields?.[0]?.reason || error.message;
+      }
+    },
+    async addDriver() {
+      const driver = this.filled("driver");
+      if (!driver) return;
+      const commands = [{ kind: "add_driver", driver }];
+      if (this.form.duration) commands.push({ kind: "set_value", path: "cycle.duration", value: this.form.duration });
+      await this.submitForm({ kind: "together", commands, words: `driver added: ${driver.name}` });
+    },
+    async addRequirement() {
+      const requirement = this.filled("requirement");
+      if (requirement) await this.submitForm({ kind: "add_requirement", requirement });
+    },
+  };
+}

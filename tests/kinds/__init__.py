@@ -1,0 +1,1 @@
+"""Kinds made up by a stranger: one file each, and the line that registers it."""

@@ -1,0 +1,25 @@
+"""A made-up format: the names of all parts, one a line; read, it makes a mechanism with a pin of each name."""
+
+from __future__ import annotations
+
+from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.document import Document
+from uhrwerk.core.elements import Pin
+from uhrwerk.core.exchange import Format
+from uhrwerk.core.exchange import register as take_up
+from uhrwerk.draft import Draft
+
+
+def _read(data: bytes) -> Document:
+    draft = Draft("From names")
+    for k, name in enumerate(data.decode().split("\n")):
+        draft.part(name, "steel", Pin(), x=f"{20 * k} mm")
+    return draft.document
+
+
+def _write(e: Evaluation) -> bytes:
+    return "\n".join(p.name for p in e.document.placed.values()).encode()
+
+
+def register() -> None:
+    take_up(Format(".names", "Names of the parts", "text/plain; charset=utf-8", _read, _write))
