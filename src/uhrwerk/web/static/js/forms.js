@@ -45,7 +45,11 @@ export function forms(page) {
       return kind.fields.map((f) => (this.panel === "driver" && f.path === "joint" ? { ...f, label: "Joint" } : f));
     },
     get formAbout() { return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || ""; },
-    chooseKind(kind) { this.form.kind = kind; this.values = {}; this.errors = {}; this.formError = ""; },
+    chooseKind(kind) { // what is referred to stays chosen
+      const kept = this.formFields.filter((f) => f.kind === "reference").map((f) => [f.path, this.values[f.path]]);
+      Object.assign(this, { errors: {}, formError: "", values: Object.fromEntries(kept.filter(([, v]) => v)) });
+      this.form.kind = kind;
+    },
     fill(f, value) { this.values[f.path] = value; delete this.errors[f.path]; },
     // the item that the form describes; null, with the reasons shown, where something is left open
     filled(what) {
