@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, Ground, Growth, Piece
+from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -46,6 +48,18 @@ class EccentricDisc(Element):
             "axis": middle, "crank_pin": axis(n.eccentricity, 0, n.thickness, n.pin_diameter / 2, "pin", n.pin_height),
             "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False),
         }  # fmt: skip
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not (g.bore and g.thickness):
+            return []
+        radius, above = g.ask("eccentricity", "18 mm"), g.text(g.depth + GAP)
+        shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
+        disc = cls(eccentricity=radius, diameter=f"2 * ({radius}) + 14 mm", bore=shaft.diameter)
+        return [Growth("A crank disc that turns in it", (
+            Piece("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            Piece("Crank disc", disc, {"kind": "rigid", "offset": above}, on="0"),
+        ), asks={"eccentricity": radius})]  # fmt: skip
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.solids import Datum, Recipe
 
@@ -39,6 +40,11 @@ class Element(Model):
     def datums(n: Numbers) -> dict[str, Datum]:
         """The places to join by."""
         raise NotImplementedError
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        """What of this kind may grow on a datum, sized from it."""
+        return []
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -8,6 +8,8 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, face, plane, recipe, rectangle
 
@@ -63,6 +65,25 @@ class HingeLeaf(Element):
             "top": plane(mid, -r + n.thickness / 2, n.length), "outside": face((mid, -r, half), (0, -1, 0)),
             "inside": face((mid, -r + n.thickness, half), (0, 1, 0)), "edge": face((n.width, -r + n.thickness / 2, half), (1, 0, 0)),
         }  # fmt: skip
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not isinstance(g.stated, HingeLeaf) or g.name != "pin":
+            return []
+        host, opens = g.stated, g.ask("opens_to", "110 deg")
+        turned_over = host.first if host.knuckles % 2 == 0 else not host.first
+        joint: dict[str, str | bool] = {
+            "kind": "revolute",
+            "offset": host.length,
+            "flip": True,
+            "turn_from": "0 deg",
+            "turn_to": opens,
+        }
+        pieces = (
+            Piece("Other leaf", host.model_copy(update={"first": turned_over}), joint, by="pin"),
+            Piece("Hinge pin", Pin(diameter=g.running, length=host.length), {"kind": "rigid"}),
+        )
+        return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import itertools
-from math import asin, cos, pi, sin
+from dataclasses import replace
+from math import acos, asin, cos, pi, sin
 from typing import Any, ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, path, plane, recipe
 
@@ -80,6 +83,88 @@ class LinkBar(Element):
             f = n.finger_width / 2
             named["tip"] = axis(_holes(n)[-1][0] + n.finger - f, 0, 0, f, "pin", n.thickness)
         return named
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        length = g.ask("distance", "")
+        if g.bore and g.thickness and g.sizes.kind == "frame_plate":
+            return [cls._crank(g, length or "20 mm"), cls._lever(g, length or "60 mm")]
+        if g.pin:
+            bar = cls(distance=length or "60 mm", bore_1=g.running)
+            joint = {"kind": "revolute", "offset": g.text(max(0.0, g.depth - 0.006))}
+            return [
+                Growth(
+                    "A link that turns on it",
+                    (Piece("Link", bar, joint, by="hole_1"),),
+                    asks={"distance": bar.distance},
+                )
+            ]
+        if g.bore and g.name.startswith("hole_"):
+            return [cls._next(g, length or "60 mm"), *([cls._closed(g)] if g.thickness else [])]
+        return []
+
+    @classmethod
+    def _crank(cls, g: Ground, length: str) -> Growth:
+        above = g.text(g.depth + GAP)
+        shaft = Pin(diameter=g.running, length=f"{above} + 5 mm")
+        crank = cls(distance=length, bore_1=shaft.diameter)
+        return Growth("A crank that turns in it", (
+            Piece("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            Piece("Crank", crank, {"kind": "rigid", "offset": above}, by="hole_1", on="0"),
+        ), asks={"distance": length})  # fmt: skip
+
+    @classmethod
+    def _lever(cls, g: Ground, length: str) -> Growth:
+        above = g.text(g.depth + GAP)
+        pin = Pin(diameter=g.diameter or g.text(2 * g.datum.radius), length=f"{above} + 5 mm")
+        lever = cls(distance=length, bore_1=f"{pin.diameter} + {g.text(PLAY)}")
+        return Growth("A lever that turns on a pin in it", (
+            Piece("Pin", pin, {"kind": "rigid", "offset": g.down}),
+            Piece("Lever", lever, {"kind": "revolute", "offset": above}, by="hole_1", on="0"),
+        ), asks={"distance": length})  # fmt: skip
+
+    @classmethod
+    def _on_pin(cls, g: Ground, length: str, turn: float = 0.0) -> tuple[Piece, Piece]:
+        """The next link over the one that has the hole, on a pin held in that."""
+        above = g.text(g.depth + GAP)
+        pin = Pin(diameter=g.text(2 * g.datum.radius), length=f"{above} + 5 mm")
+        link = cls(
+            distance=length, bore_1=f"{pin.diameter} + {g.text(PLAY)}", bore_2=f"{pin.diameter} + {g.text(PLAY)}"
+        )
+        return (
+            Piece("Pin", pin, {"kind": "rigid"}),
+            Piece("Link", link, {"kind": "revolute", "offset": above}, by="hole_1", on="0", turn=turn),
+        )
+
+    @classmethod
+    def _next(cls, g: Ground, length: str) -> Growth:
+        return Growth("The next link, on a pin", cls._on_pin(g, length), asks={"distance": length})
+
+    @classmethod
+    def _closed(cls, g: Ground) -> Growth:
+        """A coupler on this hole and a rocker that leads it back to the frame: with the crank, a four-bar (Grashof: the crank
+        goes round where it and the longest are together shorter than the other two)."""
+        crank = g.sizes.distance
+        coupler, rocker = (g.ask(name, g.text(k * crank)) for name, k in (("coupler", 3.5), ("rocker", 2.5)))
+        ground, c, r = 4 * crank, 3.5 * crank, 2.5 * crank
+        reach = ground - crank  # of the crank's tip from the rocker's pivot, where the crank points there
+        lean = acos((reach**2 + c**2 - r**2) / (2 * reach * c))
+        swing = pi - acos((reach**2 + r**2 - c**2) / (2 * reach * r))
+        pin, link = cls._on_pin(g, coupler, lean)
+        low, above = g.text(g.thickness + g.height), g.text(g.depth + GAP)
+        post = Pin(diameter="6 mm", length=f"{low} + 5 mm")
+        lever = cls(distance=rocker, bore_1=f"6 mm + {g.text(PLAY)}", bore_2=pin.element.diameter)  # type: ignore[attr-defined]
+        pieces = (
+            pin, replace(link, name="Coupler"),
+            Piece("Rocker pivot", post, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
+            Piece("Rocker", lever, {"kind": "revolute", "offset": low}, by="hole_1", on="2", turn=swing),
+            Piece("Pin", pin.element, {"kind": "rigid"}, on="3", at="hole_2"),
+        )  # fmt: skip
+        tie = Tie(("4", "axis"), ("1", "hole_2"), {"kind": "revolute", "offset": above})
+        asks = {"coupler": coupler, "rocker": rocker}
+        return Growth(
+            "A coupler and a rocker to the plate", pieces, (tie,), asks, ground - crank, "6 mm", straight=True
+        )
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

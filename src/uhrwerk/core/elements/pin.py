@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -52,6 +53,20 @@ class Pin(Element):
         if n.head_height:
             named["under_head"] = plane(0, 0, 0)
         return named
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not g.bore:
+            return []
+        length = g.ask("length", g.text(g.depth + 0.015))
+        turns = Piece("Shaft", cls(diameter=g.running, length=length), {"kind": "revolute", "offset": g.down})
+        held = Piece(
+            "Pin",
+            cls(diameter=g.diameter or g.text(2 * g.datum.radius), length=length),
+            {"kind": "rigid", "offset": g.down},
+        )
+        asks = {"length": length}
+        return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (held,), asks=asks)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

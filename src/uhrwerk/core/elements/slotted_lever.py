@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from math import pi
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, extrude, plane, recipe, slot
 
@@ -51,6 +54,31 @@ class SlottedLever(Element):
             "tip": axis(_reach(n), 0, 0, n.width / 2, "pin", n.thickness),
             "top": plane(_reach(n) / 2, 0, n.thickness), "bottom": plane(_reach(n) / 2, 0, 0, up=False),
         }  # fmt: skip
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not (g.pin and g.thickness and g.stated is not None and hasattr(g.sizes, "eccentricity")):
+            return []
+        away, wide = 2.2 * g.sizes.eccentricity, "8 mm"
+        low = g.height + GAP / 2  # over the disc, round its pin
+        pivot = Pin(diameter=wide, length=g.text(g.thickness + low + 0.005))
+        lever = cls(
+            slot_start=g.text(away - 0.1 * g.sizes.eccentricity), slot_length=g.text(2.2 * g.sizes.eccentricity), slot_width=g.running,
+            bore=f"{wide} + {g.text(PLAY)}",
+        )  # fmt: skip
+        pieces = (
+            Piece("Lever pivot", pivot, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
+            Piece(
+                "Slotted lever",
+                lever,
+                {"kind": "revolute", "offset": g.text(g.thickness + low)},
+                by="pivot",
+                on="0",
+                turn=pi,
+            ),
+        )
+        tie = Tie(("", g.name), ("1", "slot"), pair="slot")
+        return [Growth("A slotted lever, its pivot in the plate", pieces, (tie,), away=away, wide=wide, straight=True)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements import involute
 from uhrwerk.core.elements.bore import Post
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.involute import Tooth
+from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Angle, Id, Model, Number, Numbers, Positive, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -61,6 +65,46 @@ class SpurGear(Element):
         named = {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
         return named | {i: axis(p.x, p.y, n.width, p.diameter / 2, "pin", p.height) for i, p in n.pins.items()}
 
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if g.stated is not None and isinstance(g.stated, SpurGear) and g.name == "axis":
+            return [cls._mate(g, g.stated)]
+        teeth, module = g.ask("teeth", "24"), g.ask("module", "1 mm")
+        asks = {"teeth": teeth, "module": module}
+        if g.bore and g.thickness:
+            above = g.text(g.depth + GAP)
+            shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
+            gear = cls(teeth=_whole(teeth), module=module, bore=shaft.diameter)
+            return [Growth("A gear that turns in it", (
+                Piece("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
+                Piece("Gear", gear, {"kind": "rigid", "offset": above}, on="0"),
+            ), asks=asks)]  # fmt: skip
+        if g.pin:
+            gear = cls(teeth=_whole(teeth), module=module, bore=g.diameter or g.text(2 * g.datum.radius))
+            return [
+                Growth(
+                    "A gear held on it",
+                    (Piece("Gear", gear, {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.006))}),),
+                    asks=asks,
+                )
+            ]
+        return []
+
+    @classmethod
+    def _mate(cls, g: Ground, host: SpurGear) -> Growth:
+        """The mating gear, with its shaft in a new bore of the plate."""
+        teeth = g.ask("teeth", str(2 * host.teeth))
+        away = involute.centre_distance(tooth(g.sizes), replace(tooth(g.sizes), teeth=_whole(teeth)))
+        wide = g.text(2 * g.datum.radius + PLAY if g.datum.radius else 0.006)
+        shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + g.height + g.sizes.width))
+        gear = host.model_copy(update={"teeth": _whole(teeth), "bore": shaft.diameter, "pins": {}})
+        pieces = (
+            Piece("Shaft", shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame"),
+            Piece("Gear", gear, {"kind": "rigid", "offset": g.text(g.thickness + g.height)}, on="0"),
+        )
+        tie = Tie(("", "axis"), ("1", "axis"), pair="gear")
+        return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
+
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
         t = tooth(n)
@@ -79,3 +123,8 @@ def tooth(n: Numbers) -> Tooth:
     return Tooth(
         n.module, n.teeth, n.pressure_angle, n.profile_shift, n.addendum, n.dedendum, n.root_radius, n.thinning
     )
+
+
+def _whole(text: str) -> int:
+    """A number of teeth from what was put in; 24 where it is no whole number."""
+    return int(text) if text.strip().isdigit() else 24

@@ -1,0 +1,278 @@
+"""Growing: what may go on a datum, and the one command that makes it, places it and joins it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel, ValidationError
+
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
+from uhrwerk.core.document import Document, Refused, Together, new_id, parse
+from uhrwerk.core.edit.start import start_fields
+from uhrwerk.core.elements import ELEMENTS, FramePlate, of
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Model, numbers
+from uhrwerk.core.joints import At
+from uhrwerk.core.quantity import FormulaError
+
+#: ways in which a new bore is sought in the plate, rad from the first one tried
+WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
+#: material left between a new bore and the edge of the plate, m
+EDGE = 0.006
+
+
+class Ask(BaseModel):
+    """A number that a growth asks for."""
+
+    path: str
+    label: str
+    text: str
+
+
+class Sprout(BaseModel):
+    """One thing that may grow on a datum; `command` makes it, with the numbers as they are."""
+
+    id: str
+    title: str
+    element: str
+    asks: list[Ask]
+    command: dict[str, Any]
+
+
+def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str] | None = None) -> list[Sprout]:
+    """All that may grow on a datum. With `only`, that one alone, with the numbers asked for it."""
+    soil = _Soil(document, at)
+    out = []
+    for kind, growth in soil.growths(asked or {}):
+        id = f"{kind}: {growth.title}"
+        if only in ("", id):
+            try:
+                command = soil.command(growth)
+            except FormulaError as error:
+                raise Refused(("asked", str(error))) from error
+            if command is not None:
+                asks = [Ask(path=k, label=k.replace("_", " ").capitalize(), text=v) for k, v in growth.asks.items()]
+                told = command.model_dump(mode="json")
+                out.append(Sprout(id=id, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told))
+    if only and not out:
+        raise Refused(("id", f"nothing grows here as {only!r}"))
+    return out
+
+
+class _Soil:
+    """A datum of a document, and where everything stands at the start."""
+
+    def __init__(self, document: Document, at: At) -> None:
+        self.document, self.at = document, at
+        self.m: Mechanism = compile(document)
+        if at.placed not in document.placed or at.datum not in self.m.datums.get(at.placed, {}):
+            raise Refused(("at", f"there is no datum {at.datum!r} of a placed part {at.placed!r}"))
+        try:
+            self.pose = solve(self.m)
+        except NotSolvable:
+            self.pose = self.m.start
+        self.scope = document.scope()
+        self.datum = self.m.datums[at.placed][at.datum]
+        self.here = poses.compose(self.m.part_pose(at.placed, self.pose), datum_frame(self.datum))
+        self.frame = document.frame or ""
+        plate = document.parts[document.placed[self.frame].part].element if self.frame else None
+        self.plate = numbers(plate, self.scope) if isinstance(plate, FramePlate) else None
+        self.frame_pose = self.m.part_pose(self.frame, self.pose)
+        self.in_plate = poses.place(poses.inverse(self.frame_pose), self.here[:3])
+
+    def growths(self, asked: Mapping[str, str]) -> Iterator[tuple[str, Growth]]:
+        stated = self.document.parts[self.document.placed[self.at.placed].part].element
+        ground = Ground(
+            self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
+            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked,
+        )  # fmt: skip
+        for kind, element in ELEMENTS.items():
+            try:
+                yield from ((kind, g) for g in element.grows(ground))
+            except (ValidationError, FormulaError, ValueError) as error:
+                if asked:
+                    raise Refused(("asked", str(error).splitlines()[0])) from error
+
+    def _diameter(self, stated: Model) -> str:
+        """The formula of a bore's diameter in a plate: the parameter that both parts share, made if there is none."""
+        bores = getattr(stated, "bores", {})
+        if self.at.datum not in bores:
+            return ""
+        text: str = bores[self.at.datum].diameter
+        return text if text in self.document.parameters else self._shared
+
+    @property
+    def _shared(self) -> str:
+        return new_id(f"{self.at.datum} d", self.document.parameters)
+
+    def command(self, growth: Growth) -> Together | None:
+        """The command of a growth; None where it needs a bore in the plate and finds no room."""
+        taken, commands, ids = {**self.document.parts, **self.document.placed}, [], list[str]()
+        for piece in growth.pieces:
+            ids.append(new_id(piece.name, taken))
+            taken[ids[-1]] = piece  # type: ignore[assignment]
+        commands += self._parameter(growth)
+        bore = ""
+        if any(p.on == "frame" for p in growth.pieces):
+            place = self._room(growth)
+            if place is None:
+                return None
+            bore = new_id("bore", numbers_of(self.document, self.frame))
+            x, y, way = place
+            part = self.document.placed[self.frame].part
+            path = f"parts.{part}.element"
+            value = {"x": self._text(x), "y": self._text(y), "diameter": growth.wide}
+            commands += self._larger(path, x, y)
+            commands.append({"kind": "set_value", "path": f"{path}.bores.{bore}", "value": value})
+            turn = poses.turned(np.array([0.0, 0.0, way]))
+            self.new_bore = poses.compose(self.frame_pose, np.concatenate([[x, y, 0.0], turn]))
+        commands += self._pieces(growth, ids, bore)
+        commands += self._ties(growth, ids)
+        words = f"grown: {growth.title[0].lower()}{growth.title[1:]}"
+        found: Together = parse({"kind": "together", "commands": commands, "words": words})
+        return found
+
+    def _text(self, si: float) -> str:
+        return f"{round(si * 1e3, 4):g} mm"
+
+    def _parameter(self, growth: Growth) -> list[dict[str, Any]]:
+        """The parameter for the size that bore and shaft share, where the growth uses one that is not there yet."""
+        name = self._shared
+        stated = self.document.parts[self.document.placed[self.at.placed].part].element
+        bores = getattr(stated, "bores", {})
+        used = any(name in str(p.element) for p in growth.pieces)
+        if self.at.datum not in bores or not used or bores[self.at.datum].diameter in self.document.parameters:
+            return []
+        part = self.document.placed[self.at.placed].part
+        path = f"parts.{part}.element.bores.{self.at.datum}.diameter"
+        return [
+            {"kind": "set_parameter", "name": name, "formula": bores[self.at.datum].diameter, "note": f"{self.at.datum} and what runs in it"},
+            {"kind": "set_value", "path": path, "value": name},
+        ]  # fmt: skip
+
+    def _room(self, growth: Growth) -> tuple[float, float, float] | None:
+        """Where in the plate a new bore has room, so far from the ground, and in which direction, rad. The plate may be made
+        larger for it towards x and y."""
+        assert self.plate is not None
+        r = self.scope.value(growth.wide, "length") / 2 + EDGE
+        others = [(b.x, b.y, b.diameter / 2) for b in (*self.plate.bores.values(), *self.plate.posts.values())]
+        x_axis = poses.rotate(poses.conjugate(self.frame_pose[3:]), poses.rotate(self.here[3:], np.array([1.0, 0, 0])))
+        first = float(np.arctan2(x_axis[1], x_axis[0]))
+        fits: list[tuple[float, int, tuple[float, float, float]]] = []
+        for turn in WAYS[:1] if growth.straight else WAYS:
+            way = first + turn
+            x, y = self.in_plate[0] + np.cos(way) * growth.away, self.in_plate[1] + np.sin(way) * growth.away
+            if x > r and y > r and all(np.hypot(x - u, y - v) > r + s for u, v, s in others):
+                over = max(0.0, x + r - self.plate.length, y + r - self.plate.width)
+                fits.append((over, len(fits), (float(x), float(y), way)))
+        return min(fits)[2] if fits else None
+
+    def _larger(self, path: str, x: float, y: float) -> Iterator[dict[str, Any]]:
+        assert self.plate is not None
+        for name, at, size in (("length", x, self.plate.length), ("width", y, self.plate.width)):
+            if at + 2 * EDGE > size:
+                yield {"kind": "set_value", "path": f"{path}.{name}", "value": self._text(at + 2 * EDGE)}
+
+    def _pieces(self, growth: Growth, ids: list[str], bore: str) -> list[dict[str, Any]]:
+        out: list[dict[str, Any]] = []
+        frames: list[Array] = []
+        material = next(iter(self.document.materials))
+        shared = {self._shared: self.document.scope()}
+        scope = shared[self._shared]
+        if self._parameter(growth):
+            scope = type(scope).of(
+                {k: p.formula for k, p in self.document.parameters.items()}
+                | {self._shared: self._parameter(growth)[0]["formula"]},
+                {"length": self.document.units.length, "mass": self.document.units.mass},
+            )
+        for piece, id in zip(growth.pieces, ids, strict=True):
+            n = numbers(piece.element, scope)
+            own = of(n).datums(n)[piece.by]
+            base = self._base(growth, piece, frames, scope)
+            shift = scope.value(str(piece.joint.get("offset", "0 mm")), "length")
+            turn = np.concatenate([[0.0, 0.0, shift], poses.turned(np.array([0.0, 0.0, piece.turn]))])
+            if piece.joint.get("flip"):
+                turn = poses.compose(turn, np.array([0.0, 0, 0, 0, 1, 0, 0]))
+            at = poses.compose(poses.compose(base, turn), poses.inverse(datum_frame(own)))
+            frames.append(at)
+            element = piece.element.model_dump(mode="json")
+            out.append({
+                "kind": "add_part", "id": id, "part": {"name": self._name(piece.name, id), "material": material, "element": element},
+                "start": start_fields(self.document, at),
+            })  # fmt: skip
+            a = self._end(piece.on, piece.at, ids, bore)
+            joint = {
+                "name": f"{self._name(piece.name, id)} on {self._called(piece, growth, ids)}",
+                "a": a,
+                "b": {"placed": id, "datum": piece.by},
+            }
+            out.append({"kind": "add_joint", "joint": {**joint, **piece.joint}})
+        return out
+
+    def _end(self, on: str, datum: str, ids: list[str], bore: str) -> dict[str, str]:
+        if on == "":
+            return self.at.model_dump()
+        return {"placed": self.frame, "datum": bore} if on == "frame" else {"placed": ids[int(on)], "datum": datum}
+
+    def _base(self, growth: Growth, piece: Piece, frames: list[Array], scope: Any) -> Array:
+        if piece.on == "":
+            return self.here
+        if piece.on == "frame":
+            return self.new_bore
+        n = numbers(growth.pieces[int(piece.on)].element, scope)
+        return poses.compose(frames[int(piece.on)], datum_frame(of(n).datums(n)[piece.at]))
+
+    def _name(self, name: str, id: str) -> str:
+        """The name, with the number that its id has got."""
+        number = id.rpartition("_")[2]
+        return f"{name} {number}" if number.isdigit() else name
+
+    def _called(self, piece: Piece, growth: Growth, ids: list[str]) -> str:
+        if piece.on == "":
+            return self.document.placed[self.at.placed].name
+        if piece.on == "frame":
+            return self.document.placed[self.frame].name
+        return self._name(growth.pieces[int(piece.on)].name, ids[int(piece.on)])
+
+    def _ties(self, growth: Growth, ids: list[str]) -> Iterator[dict[str, Any]]:
+        for tie in growth.ties:
+            a, b = (
+                self.at.model_dump() if on == "" else {"placed": ids[int(on)], "datum": datum}
+                for on, datum in (tie.a, tie.b)
+            )
+            names = [
+                self.document.placed[x["placed"]].name
+                if x["placed"] in self.document.placed
+                else x["placed"].replace("_", " ").capitalize()
+                for x in (a, b)
+            ]
+            if tie.joint is not None:
+                yield {"kind": "add_joint", "joint": {"name": f"{names[1]} on {names[0]}", "a": a, "b": b, **tie.joint}}
+            elif tie.pair == "gear":
+                yield {
+                    "kind": "add_pair",
+                    "pair": {
+                        "kind": "gear",
+                        "name": f"{names[0]} drives {names[1]}",
+                        "a": a["placed"],
+                        "b": b["placed"],
+                    },
+                }
+            else:
+                yield {
+                    "kind": "add_pair",
+                    "pair": {"kind": tie.pair, "name": f"{names[0]} in slot of {names[1]}", "a": a, "b": b},
+                }
+
+
+def numbers_of(document: Document, placed: str) -> dict[str, Any]:
+    """The bores and posts that the plate has, by id."""
+    element = document.parts[document.placed[placed].part].element
+    return {**getattr(element, "bores", {}), **getattr(element, "posts", {})}
+
+
+__all__ = ["Sprout", "sprouts"]

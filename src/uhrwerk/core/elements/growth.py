@@ -1,0 +1,110 @@
+"""What may grow on a datum: parts sized from it and joined to it, as each element states for itself.
+
+A ground is the datum pointed at; a growth is what goes there: pieces one after the other, each held by a joint to the ground,
+to an earlier piece, or to a new bore in the frame's plate.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from uhrwerk.core.field import Model, Numbers
+from uhrwerk.core.quantity import in_unit
+from uhrwerk.core.solids import Datum
+
+#: by how much what turns in a bore is made smaller, m (common practice for small running fits in printed and milled parts)
+PLAY = 1e-4
+#: between two parts that turn past one another along an axis, m
+GAP = 1e-3
+
+
+@dataclass(frozen=True)
+class Ground:
+    """The datum pointed at: on which placed part, of which element, how wide in words; `height` is where it lies over the
+    frame's plate, m, and `thickness` that of the plate (0 where the frame is none). `asked` are numbers the designer gave."""
+
+    placed: str
+    name: str
+    datum: Datum
+    stated: Model
+    sizes: Numbers
+    unit: str
+    diameter: str = ""
+    height: float = 0.0
+    thickness: float = 0.0
+    asked: Mapping[str, str] = field(default_factory=dict)
+
+    def text(self, si: float) -> str:
+        """A length as a formula in the unit of the mechanism."""
+        return f"{round(in_unit(si, 'length', self.unit), 6):g} {self.unit}"
+
+    def ask(self, name: str, text: str) -> str:
+        return self.asked.get(name) or text
+
+    @property
+    def bore(self) -> bool:
+        return self.datum.kind == "axis" and self.datum.side == "bore"
+
+    @property
+    def pin(self) -> bool:
+        return self.datum.kind == "axis" and self.datum.side == "pin"
+
+    @property
+    def depth(self) -> float:
+        """How far the bore or pin reaches, m."""
+        return abs(self.datum.length)
+
+    @property
+    def down(self) -> str:
+        """The offset at which a part that starts at its own origin begins at the far end of a bore that reaches down."""
+        return self.text(min(0.0, self.datum.length))
+
+    @property
+    def running(self) -> str:
+        """The diameter that runs in this bore, or on this pin."""
+        play = self.text(PLAY)
+        wide = self.diameter or self.text(2 * self.datum.radius)
+        return f"{wide} - {play}" if self.bore else f"{wide} + {play}"
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A part: on what it sits ("" the ground, "frame" the new bore, or the number of an earlier piece) and at which datum of
+    that, by which of its own, held how."""
+
+    name: str
+    element: Model
+    joint: Mapping[str, str | bool]
+    by: str = "axis"
+    on: str = ""
+    at: str = "axis"
+    turn: float = 0.0  # rad, by which it starts turned about the axis
+
+
+@dataclass(frozen=True)
+class Tie:
+    """A joint or pair between two pieces, or a piece and the ground: (piece, datum) each."""
+
+    a: tuple[str, str]
+    b: tuple[str, str]
+    joint: Mapping[str, str | bool] | None = None
+    pair: str = ""
+
+
+@dataclass(frozen=True)
+class Growth:
+    """What may grow: its name, its pieces, ties that close a loop, numbers that are asked. `away` is where a new bore is made
+    in the frame's plate: so far from the ground, m, with this diameter; `straight` along x of the part that has the ground, as a
+    loop asks that closes on it, else where there is room. Pieces in it count their turn from that direction."""
+
+    title: str
+    pieces: tuple[Piece, ...]
+    ties: tuple[Tie, ...] = ()
+    asks: Mapping[str, str] = field(default_factory=dict)
+    away: float = 0.0
+    wide: str = ""
+    straight: bool = False
+
+
+__all__ = ["GAP", "PLAY", "Ground", "Growth", "Piece", "Tie"]

@@ -1,0 +1,118 @@
+"""Growing on a datum: every offer makes parts that are placed, joined and free of overlaps, in one command."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.mechanisms import four_bar_closed_form
+from uhrwerk import At, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
+from uhrwerk.core.document import Document, Refused, parse
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.grow import sprouts
+from uhrwerk.core.elements import Bore
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.values import values
+
+
+def grown(document: Document, placed: str, datum: str, title: str, **asked: str) -> Document:
+    at = At(placed=placed, datum=datum)
+    found = next(s for s in sprouts(document, at) if s.title == title)
+    return accept(document, parse(sprouts(document, at, found.id, asked)[0].command))
+
+
+def plate() -> Document:
+    draft = Draft("Grown")
+    draft.part("Frame plate", "steel", FramePlate(bores={"bore_1": Bore(x="40 mm", y="50 mm", diameter="8 mm")}))
+    draft.require(NoInterference(name="Nothing overlaps"))
+    draft.require(Determinate(name="Nothing is loose"))
+    return draft.document
+
+
+def driven(document: Document, joint: str, speed: str = "60 rpm", duration: str = "1 s") -> Document:
+    draft = Draft("", document)
+    draft.turn("Motor", joint, speed)
+    draft.set("cycle.duration", duration)
+    return draft.document
+
+
+def holds(evaluator: Evaluator, document: Document) -> None:
+    result = evaluator.evaluate(document)
+    assert not result.problems, result.problems
+    assert all(v.holds for v in result.verdicts.values()), [v.words for v in result.verdicts.values()]
+
+
+def test_two_meshed_gears_grow_from_a_bore(evaluator: Evaluator) -> None:
+    """12 and 60 teeth of module 1 mesh at m (z1 + z2) / 2 = 36 mm (common practice)."""
+    one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth="12")
+    both = grown(one, "gear", "axis", "Its mate, on a shaft of its own in the plate", teeth="60")
+    assert both.parameters["bore_1_d"].formula == "8 mm"
+    bores = both.parts["frame_plate"].element.bores  # type: ignore[attr-defined]
+    assert bores["bore_1"].diameter == "bore_1_d"
+    assert bores["bore"].x == "76 mm"
+    document = driven(both, "shaft_on_frame_plate", "60 rpm", "5 s")
+    holds(evaluator, document)
+    ratio = {v.name: v.value for v in values(evaluator.evaluate(document))["pairs.gear_drives_gear_2"]}
+    assert ratio["Centre distance for mesh"] == pytest.approx(0.036, abs=1e-9)
+
+
+def test_a_hinge_grows_from_a_leaf(evaluator: Evaluator) -> None:
+    draft = Draft("Hinge")
+    draft.part("Leaf", "steel", HingeLeaf())
+    draft.require(NoInterference(name="Nothing overlaps"))
+    draft.require(Determinate(name="Nothing is loose"))
+    document = grown(draft.document, "leaf", "pin", "Its counterpart, on a pin", opens_to="110 deg")
+    joint = document.joints["other_leaf_on_leaf"]
+    assert (joint.turn_from, joint.turn_to) == ("0 deg", "110 deg")  # type: ignore[attr-defined]
+    holds(evaluator, driven(document, "other_leaf_on_leaf", "110 deg/s"))
+
+
+def test_a_four_bar_grows_from_a_bore(evaluator: Evaluator) -> None:
+    one = grown(plate(), "frame_plate", "bore_1", "A crank that turns in it")
+    document = grown(one, "crank", "hole_2", "A coupler and a rocker to the plate")
+    document = driven(document, "crank_shaft_on_frame_plate")
+    holds(evaluator, document)
+    result = evaluator.evaluate(document)
+    assert result.motion is not None
+    rocker = next(c for i, c in result.coordinates.items() if i.startswith("rocker_on_rocker_pivot"))
+    t = result.motion.times
+    want = four_bar_closed_form(0.02, 0.07, 0.05, 0.08, 2 * np.pi * t, 2 * np.pi)
+    np.testing.assert_allclose(rocker.rate, want.rocker_rate, atol=1e-7)
+
+
+def test_a_quick_return_grows_from_a_bore(evaluator: Evaluator) -> None:
+    one = grown(plate(), "frame_plate", "bore_1", "A crank disc that turns in it")
+    document = grown(one, "crank_disc", "crank_pin", "A slotted lever, its pivot in the plate")
+    holds(evaluator, driven(document, "crank_shaft_on_frame_plate"))
+
+
+def test_every_offer_on_every_datum_makes_what_can_be_evaluated(evaluator: Evaluator) -> None:
+    """One growth on each datum of what has grown before: nothing is refused, nothing overlaps, nothing waits."""
+    document = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it")
+    document = grown(document, "gear", "axis", "Its mate, on a shaft of its own in the plate", teeth="30")
+    seen = set()
+    from uhrwerk.core.assembly import compile
+
+    for placed, named in compile(document).datums.items():
+        for datum in named:
+            for sprout in sprouts(document, At(placed=placed, datum=datum)):
+                after = accept(document, parse(sprout.command))
+                result = evaluator.evaluate(after)
+                assert not result.problems, (sprout.id, result.problems)
+                seen.add(sprout.id)
+    assert len(seen) >= 8, seen
+
+
+def test_what_does_not_grow_is_refused_by_name() -> None:
+    at = At(placed="frame_plate", datum="bore_1")
+    with pytest.raises(Refused, match="nothing grows here"):
+        sprouts(plate(), at, "pin: nonsense")
+    with pytest.raises(Refused, match="no datum"):
+        sprouts(plate(), At(placed="frame_plate", datum="bore_9"))
+    found = next(s for s in sprouts(plate(), at) if s.title == "A gear that turns in it")
+    with pytest.raises(Refused):
+        sprouts(plate(), at, found.id, {"module": "wide"})
+
+
+def test_an_element_that_grows_says_so_in_its_own_file() -> None:
+    assert "grows" in SpurGear.__dict__
