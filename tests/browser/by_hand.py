@@ -38,7 +38,7 @@ def scene(page: Page) -> dict[str, Any]:
     """Every placed part's pose on the stage, with its datums."""
     return page.evaluate(
         """() => { const stage = document.querySelector('.stage-canvas').stage, out = {};
-            for (const [id, p] of stage.parts) out[id] = { pose: stage.poseOf(id), datums: p.info.datums, teeth: Number.parseInt(p.info.hint) || 0 };
+            for (const [id, p] of stage.parts) out[id] = { name: p.info.name, pose: stage.poseOf(id), datums: p.info.datums, teeth: Number.parseInt(p.info.hint) || 0 };
             return out; }"""
     )
 

@@ -20,14 +20,15 @@ def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:
         names_file = {"name": "two.names", "mimeType": "text/plain", "buffer": b"One\nTwo"}
         page.locator("#open-file").set_input_files(names_file)  # type: ignore[arg-type]
         evaluated(page)
-        page.goto(f"{page.url}/catalogue")
-        page.get_by_role("button", name="Plain bush").click()
+        page.get_by_role("button", name="Add from the catalogue").click()
+        page.locator('[data-element="bush"]').click()
         page.locator('[data-path="bore"]').fill("12 mm")
-        expect(page.locator(".field-error").filter(has_text="is as wide as the bush").first).to_be_visible()
+        expect(
+            page.locator(".element-form .field-error").filter(has_text="is as wide as the bush").first
+        ).to_be_visible()
         page.locator('[data-path="bore"]').fill("7 mm")
         expect(page.locator(".derived")).to_contain_text("1.00 mm")
-        page.get_by_role("button", name="Add to the mechanism").click()
-        page.get_by_role("link", name="Plain bush added: back to the workspace").click()
+        page.get_by_role("button", name="Add it").click()
         evaluated(page, 2)
         page.locator(".rail button", has_text="Joints").click()
         page.get_by_role("button", name="Join from a list").click()

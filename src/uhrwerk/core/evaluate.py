@@ -195,6 +195,12 @@ class Evaluator:
 
         return self._recipes.get(f"{n!r} {image}", make)
 
+    def solid_of(self, document: Document, placed: str) -> tuple[str, Solid]:
+        """The key and the solid of a placed part of a document that need not be evaluated. BuildFailed where it cannot be made."""
+        p = document.placed[placed]
+        made, key_ = self._recipe(document, p.part, p.mirrored)
+        return key_, self.workshop.build(made)
+
     def shapes(self, out: Evaluation) -> list[Shape]:
         """Every body of every placed part that is not left out."""
         m = out.mechanism

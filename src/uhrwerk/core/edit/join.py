@@ -172,18 +172,20 @@ class Moved(BaseModel):
 
 
 class Tried(BaseModel):
-    """Where every part would go (7,), how far each moves, what stays free, what is said twice, what waits."""
+    """Where every part would go (7,), how far each moves, what stays free, what is said twice, what waits; `fresh` are parts
+    that are not there yet."""
 
     poses: dict[str, list[float]]
     moved: dict[str, Moved]
     freedoms: list[str]
     redundant: int
     remarks: list[str]
+    fresh: list[str] = []
 
 
 def tried(document: Document, command: Any) -> Tried:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
-    _, m, pose = _placed_by(document, command)
+    after, m, pose = _placed_by(document, command)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
     moved = {}
     for i, at in parts.items():
@@ -194,7 +196,7 @@ def tried(document: Document, command: Any) -> Tried:
     remarks = [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")]
     return Tried(
         poses={i: at.tolist() for i, at in parts.items()}, moved=moved, freedoms=[f.words for f in found.freedoms],
-        redundant=found.redundant, remarks=remarks,
+        redundant=found.redundant, remarks=remarks, fresh=[i for i in after.placed if i not in document.placed],
     )  # fmt: skip
 
 

@@ -15,6 +15,7 @@ class AngledLink(Element):
 
     title: ClassVar[str] = "Angled link"
     about: ClassVar[str] = "A bell crank or bent link with three holes."
+    group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "arm_1"
 
     kind: Literal["angled_link"] = "angled_link"

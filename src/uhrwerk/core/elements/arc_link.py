@@ -15,6 +15,7 @@ class ArcLink(Element):
 
     title: ClassVar[str] = "Arc link"
     about: ClassVar[str] = "A link along an arc, with end holes and an arc slot if asked."
+    group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "radius"
 
     kind: Literal["arc_link"] = "arc_link"

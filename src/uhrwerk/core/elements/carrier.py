@@ -17,6 +17,7 @@ class Carrier(Element):
 
     title: ClassVar[str] = "Carrier"
     about: ClassVar[str] = "A disc with pins on a circle, for planets."
+    group: ClassVar[str] = "Gears"
     hint: ClassVar[str] = "pin_circle"
 
     kind: Literal["carrier"] = "carrier"

@@ -16,6 +16,7 @@ class EccentricDisc(Element):
 
     title: ClassVar[str] = "Disc with eccentric pin"
     about: ClassVar[str] = "A crank disc with a bore and a pin off its axis."
+    group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "eccentricity"
 
     kind: Literal["eccentric_disc"] = "eccentric_disc"

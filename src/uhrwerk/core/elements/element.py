@@ -16,13 +16,15 @@ class Element(Model):
     """One kind of element: the fields are what a designer states, in formulas; each question is asked of their `numbers`.
 
     `title` and `about` are its name and what it is, in the catalogue. `blanks` are what a new entry of a field that holds
-    several things starts from, such as one more bore. `hint` is the length that it is known by in a list.
+    several things starts from, such as one more bore. `hint` is the length that it is known by in a list;
+    `group` is what it is for, in the catalogue.
     """
 
     title: ClassVar[str]
     about: ClassVar[str]
     blanks: ClassVar[dict[str, Model]] = {}
     hint: ClassVar[str] = ""
+    group: ClassVar[str] = "Others"
 
     kind: str
 

@@ -18,6 +18,7 @@ class FramePlate(Element):
 
     title: ClassVar[str] = "Frame plate"
     about: ClassVar[str] = "A plate with bearing bores and guide posts: the usual frame."
+    group: ClassVar[str] = "Frames"
     hint: ClassVar[str] = "thickness"
     blanks: ClassVar[dict[str, Model]] = {"bores": Bore(x="20 mm", y="20 mm"), "posts": Post(x="20 mm", y="20 mm")}
 

@@ -19,6 +19,7 @@ class HingeLeaf(Element):
 
     title: ClassVar[str] = "Hinge leaf"
     about: ClassVar[str] = "A leaf with knuckles; its counterpart has the others."
+    group: ClassVar[str] = "Hinges"
     hint: ClassVar[str] = "length"
 
     kind: Literal["hinge_leaf"] = "hinge_leaf"

@@ -19,6 +19,7 @@ class LinkBar(Element):
 
     title: ClassVar[str] = "Link bar"
     about: ClassVar[str] = "A straight bar with two or three holes, and a finger if asked."
+    group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "distance"
 
     kind: Literal["link_bar"] = "link_bar"

@@ -15,6 +15,7 @@ class Pin(Element):
 
     title: ClassVar[str] = "Pin or shaft"
     about: ClassVar[str] = "A straight pin or shaft, with a head and broken edges if asked."
+    group: ClassVar[str] = "Shafts and pins"
     hint: ClassVar[str] = "diameter"
 
     kind: Literal["pin"] = "pin"

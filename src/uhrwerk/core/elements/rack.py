@@ -17,6 +17,7 @@ class Rack(Element):
 
     title: ClassVar[str] = "Rack"
     about: ClassVar[str] = "A straight rack for a spur gear."
+    group: ClassVar[str] = "Gears"
 
     kind: Literal["rack"] = "rack"
     module: Size = "1 mm"

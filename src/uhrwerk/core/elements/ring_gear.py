@@ -17,6 +17,7 @@ class RingGear(Element):
 
     title: ClassVar[str] = "Ring gear"
     about: ClassVar[str] = "Involute teeth inside a ring, for planets."
+    group: ClassVar[str] = "Gears"
 
     kind: Literal["ring_gear"] = "ring_gear"
     module: Size = "1 mm"

@@ -17,6 +17,7 @@ class SlottedLever(Element):
 
     title: ClassVar[str] = "Slotted lever"
     about: ClassVar[str] = "A lever with a slot in which a crank pin runs: the quick return."
+    group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "slot_length"
 
     kind: Literal["slotted_lever"] = "slotted_lever"

@@ -23,6 +23,7 @@ class SpurGear(Element):
     title: ClassVar[str] = "Spur gear"
     about: ClassVar[str] = "Involute teeth cut by a rack, with root form, bore and pins."
     blanks: ClassVar[dict[str, Model]] = {"pins": Post(x="6 mm", diameter="3 mm", height="8 mm")}
+    group: ClassVar[str] = "Gears"
 
     kind: Literal["spur_gear"] = "spur_gear"
     module: Size = "1 mm"

@@ -15,6 +15,7 @@ class SteppedShaft(Element):
 
     title: ClassVar[str] = "Stepped shaft"
     about: ClassVar[str] = "A round shaft or hub in up to three steps, with a bore if asked."
+    group: ClassVar[str] = "Shafts and pins"
     hint: ClassVar[str] = "diameter_1"
 
     kind: Literal["stepped_shaft"] = "stepped_shaft"

@@ -23,6 +23,7 @@ class Entry(TypedDict):
     kind: str
     title: str
     about: str
+    group: str
     fields: list[FieldShown]
     maps: dict[str, dict[str, str]]
 
@@ -72,7 +73,7 @@ def catalogue() -> list[Entry]:
     for kind, model in elements.ELEMENTS.items():
         fields = fields_of(document, model.model_validate({}), "element", document.scope())
         out.append({
-            "kind": kind, "title": model.title, "about": model.about,
+            "kind": kind, "title": model.title, "about": model.about, "group": model.group,
             "fields": [_bare(f) for f in fields],
             "maps": {name: blank.model_dump() for name, blank in model.blanks.items()},
         })  # fmt: skip

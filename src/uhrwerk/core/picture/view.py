@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation, Verdict
 from uhrwerk.core.document import Document, formulas
 from uhrwerk.core.document.driver import Driver
-from uhrwerk.core.joints import ANGLES, JOINTS
+from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.cards import Card, cards
 from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.scene import PartShown, scene
@@ -77,6 +78,7 @@ class Driveable(TypedDict):
     name: str
     turning: bool
     sliding: bool
+    driver: dict[str, str] | None
 
 
 class DriverShown(TypedDict):
@@ -204,8 +206,7 @@ def view(e: Evaluation) -> View:
         "relations": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.relations.items()],
         "pairs": [{"id": i, "name": p.name, "kind": p.kind, "ratio": ratio(document, p)} for i, p in document.pairs.items()],
         "repeats": [{"id": i, "name": r.name, "kind": r.kind} for i, r in e.stated.repeats.items()],
-        "driveable": [{"id": i, "name": h.name, "turning": any(c in ANGLES for c in h.coordinates), "sliding": any(c not in ANGLES for c in h.coordinates)}
-                      for i, h in e.mechanism.held.items() if h.kind in JOINTS and JOINTS[h.kind].driveable()] if e.mechanism else [],
+        "driveable": _driveable(e),
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
         "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind, "note": _short(d)} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
@@ -218,3 +219,39 @@ def view(e: Evaluation) -> View:
 def _short(driver: Driver) -> str:
     """The first number of a driver's law, as it is stated."""
     return next((text for _, text, _ in formulas(driver)), driver.title)
+
+
+def _driveable(e: Evaluation) -> list[Driveable]:
+    """Joints that may be driven, those that turn on the frame first; each with the driver that would run it through its
+    limits, or one turn a second, unless it is driven already."""
+    if e.mechanism is None:
+        return []
+    document, out = e.document, list[Driveable]()
+    driven = {d.joint for d in document.drivers.values()}
+    held = [h for h in e.mechanism.held.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
+    for h in sorted(held, key=lambda h: h.on != document.frame):
+        turning, sliding = ("turn" in h.coordinates), ("slide" in h.coordinates)
+        driver = (
+            None if h.id in driven else _driver(document, h.id, h.name, turning, {n: (a, b) for n, a, b in h.limits})
+        )
+        out.append({"id": h.id, "name": h.name, "turning": turning, "sliding": sliding, "driver": driver})
+    return out
+
+
+def _driver(
+    document: Document, joint: str, name: str, turning: bool, limits: dict[str, tuple[float, float]]
+) -> dict[str, str]:
+    """A driver at constant speed: through the joint's limits in one cycle, or at a turn a second."""
+    low, high = limits.get("turn" if turning else "slide", (-np.inf, np.inf))
+    duration = document.scope().value(document.cycle.duration, "time")
+    told = {
+        "kind": "turning" if turning else "sliding",
+        "name": "Motor",
+        "joint": joint,
+        "speed": "60 rpm" if turning else "10 mm/s",
+    }
+    if np.isfinite(low) and np.isfinite(high):
+        per, unit = (180 / np.pi, "deg") if turning else (1e3, "mm")
+        told["speed"] = f"{round((high - low) / duration * per, 6):g} {unit}/s"
+        told["start"] = f"{round(low * per, 6):g} {unit}"
+    return told

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import numpy as np
 from fastapi import APIRouter
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from uhrwerk.core import picture
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
 from uhrwerk.web.desk import Asked, State, TheDesk
@@ -36,6 +38,48 @@ def candidates(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[join.Off
 @router.post("/try", summary="Where every part would go, without doing it")
 def try_out(desk: TheDesk, mechanism: str, asked: Change) -> join.Tried:
     return join.tried(desk.store.current(mechanism).document, parse(asked.command))
+
+
+class GrowAsked(Asked):
+    at: At
+    id: str = Field(default="", max_length=200, description="one of those that grow there; empty: all")
+    asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
+
+
+class Ghost(BaseModel):
+    """A part that is not there yet: its solid and bodies, where it would be (7,), its box in its own frame, m."""
+
+    id: str
+    name: str
+    element: str
+    solid: str
+    bodies: list[str]
+    pose: list[float]
+    low: list[float]
+    high: list[float]
+
+
+@router.post("/grow", summary="What grows on a datum, each with the one command that makes, places and joins it")
+def grow(desk: TheDesk, mechanism: str, asked: GrowAsked) -> list[Sprout]:
+    return sprouts(desk.store.current(mechanism).document, asked.at, asked.id, asked.asked)
+
+
+@router.post("/ghosts", summary="Parts that a command would make, with their solids, without making them")
+def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
+    after = accept(desk.store.current(mechanism).document, parse(asked.command))
+    told = join.tried(desk.store.current(mechanism).document, parse(asked.command))
+    out = []
+    for i in told.fresh:
+        placed = after.placed[i]
+        key, solid = desk.evaluator.solid_of(after, i)
+        desk.keep_preview(key, solid)
+        element = after.parts[placed.part].element.kind
+        corners = np.concatenate([b.vertices for b in solid.bodies.values()])
+        out.append(Ghost(
+            id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=told.poses[i],
+            low=corners.min(axis=0).tolist(), high=corners.max(axis=0).tolist(),
+        ))  # fmt: skip
+    return out
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap is as asked")

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core.document import Document, Refused, read, write
+from uhrwerk.core.edit.fresh import fresh
 from uhrwerk.web.desk import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
@@ -37,7 +38,7 @@ def mechanisms(desk: TheDesk) -> list[OnShelf]:
 def create(desk: TheDesk, asked: NewMechanism) -> State:
     if not asked.name.strip():
         raise Refused(("name", "give the mechanism a name"))
-    document = read(json.dumps(asked.document)) if asked.document is not None else Document(name=asked.name)
+    document = read(json.dumps(asked.document)) if asked.document is not None else fresh(asked.name)
     return State.of(desk.store.current(desk.store.create(document)))
 
 

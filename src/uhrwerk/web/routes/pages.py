@@ -28,14 +28,6 @@ def workspace_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
     return templates.TemplateResponse(request, "workspace.html", told)
 
 
-@router.get("/mechanisms/{mechanism}/catalogue")
-def catalogue_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
-    document = desk.store.current(mechanism).document
-    materials = {i: m.name for i, m in document.materials.items()}
-    told = {"mechanism": mechanism, "name": document.name, "materials": materials}
-    return templates.TemplateResponse(request, "catalogue.html", told)
-
-
 @router.get("/help")
 def help_page(request: Request) -> Response:
     return templates.TemplateResponse(request, "help.html", {})

@@ -1,83 +1,87 @@
-import { block, json, readMesh } from "./api.js";
+// The catalogue beside the stage: an element stands on the stage while its numbers are chosen, beside what is there.
+import { json } from "./api.js";
 import { nested } from "./forms.js";
-import { Stage } from "./stage.js";
 
-const mechanism = document.body.dataset.mechanism;
-let stage = null; // not reactive
+const BESIDE = 0.015; // m between a new part and what is there
 
-document.addEventListener("alpine:init", () => {
-  window.Alpine.data("catalogue", () => ({
-    elements: [], kind: "", title: "", name: "", material: "steel", fields: [], maps: [], values: {}, derived: [], datums: "", error: "", busy: false, added: "",
+export function catalogue(page) {
+  let turn = 0, later = 0;
+  return {
+    elements: [], search: "", element: null, rows: [], partName: "", material: "", derived: [], start: {},
 
-    async init() {
-      stage = new Stage(this.$root.querySelector("canvas"));
-      this.elements = await json("GET", "/api/elements");
-      this.choose(this.elements[0].kind);
+    async openCatalogue() {
+      this.leave(); this.go("Parts"); this.panel = "catalogue"; this.element = null; this.search = "";
+      if (!this.elements.length) this.elements = await json("GET", "/api/elements");
     },
-    choose(kind) {
-      const e = this.elements.find((x) => x.kind === kind);
-      Object.assign(this, { kind, title: e.title, name: e.title, maps: Object.keys(e.maps), blanks: e.maps, error: "", added: "" });
-      this.values = Object.fromEntries(e.fields.map((f) => [f.path, f.text]));
-      this.fields = e.fields.map((f) => ({ ...f, error: "" }));
-      this.refresh();
+    // groups with their elements, those last used first
+    get catalogueGroups() {
+      const words = this.search.trim().toLowerCase(), used = this.view.placed.map((p) => p.element).reverse();
+      const found = this.elements.filter((e) => `${e.title} ${e.about} ${e.group}`.toLowerCase().includes(words));
+      const last = [...new Set(used)].map((k) => found.find((e) => e.kind === k)).filter(Boolean).slice(0, 3);
+      const groups = [...new Set(found.map((e) => e.group))].map((name) => ({ name, elements: found.filter((e) => e.group === name) }));
+      return last.length ? [{ name: "Used last", elements: last }, ...groups] : groups;
     },
-    more(map) {
-      const one = map.slice(0, -1), taken = new Set(this.fields.filter((f) => f.kind === "heading").map((f) => f.path));
+    chooseElement(e) {
+      Object.assign(this, { element: e, values: {}, errors: {}, formError: "", derived: [], rows: e.fields.map((f) => ({ ...f })) });
+      const taken = new Set(this.view.placed.map((p) => p.name));
+      let name = e.title;
+      for (let n = 2; taken.has(name); n++) name = `${e.title} ${n}`;
+      this.partName = name;
+      this.material ||= this.view.materials[0]?.id || "steel";
+      this.showElement();
+    },
+    moreOf(map) {
+      const one = map.slice(0, -1), taken = new Set(this.rows.filter((f) => f.kind === "heading").map((f) => f.path));
       let n = 1;
       while (taken.has(`${map}.${one}_${n}`)) n++;
-      const at = `${map}.${one}_${n}`, blank = { path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading", error: "" };
+      const at = `${map}.${one}_${n}`, blank = this.element.maps[map];
       // the rows stand there even while their sizes are still refused
-      this.fields.push(blank, ...Object.entries(this.blanks[map]).map(([k, text]) => ({ path: `${at}.${k}`, label: k[0].toUpperCase() + k.slice(1), text, value: "", kind: "formula", error: "" })));
-      for (const [k, text] of Object.entries(this.blanks[map])) this.values[`${at}.${k}`] = text;
-      this.refresh();
+      this.rows.push({ path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading" }, ...Object.entries(blank).map(([k, text]) => ({ path: `${at}.${k}`, label: k[0].toUpperCase() + k.slice(1), text, value: "", kind: "formula" })));
+      this.showElement();
     },
-    drop(path) {
+    lessOf(path) {
       for (const p of Object.keys(this.values)) if (p.startsWith(`${path}.`)) delete this.values[p];
-      this.fields = this.fields.filter((f) => f.path !== path && !f.path.startsWith(`${path}.`));
-      this.refresh();
+      this.rows = this.rows.filter((f) => f.path !== path && !f.path.startsWith(`${path}.`));
+      this.showElement();
     },
-    element() { return { kind: this.kind, ...nested(this.fields, this.values) }; },
-    fieldText(f) { return this.values[f.path] ?? f.text; },
-    fieldError(f) { return f.error || ""; },
-    choicesOf(f) { return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") })); },
-    edit(field, text) {
-      this.values[field.path] = text;
-      clearTimeout(this.later);
-      this.later = setTimeout(() => this.refresh(), 250);
-    },
-    async refresh() {
-      const turn = (this.turn = (this.turn || 0) + 1);
+    get elementMaps() { return Object.keys(this.element?.maps || {}); },
+    editElement(f, value) { this.values[f.path] = value; clearTimeout(later); later = setTimeout(() => this.showElement(), 250); },
+    elementData() { return { kind: this.element.kind, ...nested(this.rows, this.values) }; },
+    addCommand() { return { kind: "add_part", part: { name: this.partName, material: this.material, element: this.elementData() }, start: this.start }; },
+    async showElement() {
+      const mine = ++turn, wanted = () => mine === turn && this.panel === "catalogue";
       try {
-        const told = await json("POST", "/api/elements/preview", { element: this.element(), mechanism });
-        if (turn !== this.turn) return;
-        this.error = "";
-        this.derived = told.derived;
-        this.datums = told.datums.map((d) => `${d.name} (${d.words})`).join(", ");
+        const told = await json("POST", "/api/elements/preview", { element: this.elementData(), mechanism: document.body.dataset.mechanism });
+        if (!wanted()) return;
+        this.formError = ""; this.errors = {}; this.derived = told.derived;
         const shown = new Map(told.fields.map((f) => [f.path, f.value]));
-        for (const f of this.fields) Object.assign(f, { value: shown.get(f.path) ?? "", error: "" });
-        const info = { id: "preview", element: this.kind, solid: told.solid, bodies: told.bodies, datums: [], isFrame: this.kind === "frame_plate" };
-        await stage.show([info], async (_, body) => readMesh(await block(`/api/elements/solids/${told.solid}/${body}`)));
-        stage.fit();
+        for (const f of this.rows) f.value = shown.get(f.path) ?? "";
+        this.start = {};
+        await this.showGhosts(this.addCommand(), wanted, (g) => {
+          const box = page.stage.box(page.view.placed.map((p) => p.id));
+          if (!box) return g.pose;
+          const x = Math.ceil((box.max.x + BESIDE - g.low[0]) * 1e3) / 1e3;
+          this.start = { x: `${(x * 1e3).toFixed(0)} mm` };
+          return [x, ...g.pose.slice(1)];
+        });
+        page.stage.fit();
       } catch (error) {
-        if (turn === this.turn) this.explain(error);
+        if (!wanted()) return;
+        this.formError = error.message;
+        for (const f of this.rows) { const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`)); if (own) this.errors[f.path] = own.reason; }
       }
     },
-    explain(error) {
-      this.error = error.message;
-      for (const f of this.fields) f.error = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`))?.reason || "";
-    },
-    async add() {
-      this.busy = true;
+    async addElement() {
+      if (this.formError) return;
+      turn += 1;
+      const name = this.partName, before = new Set(this.view.placed.map((p) => p.id));
       try {
-        const state = await json("GET", `/api/mechanisms/${mechanism}`);
-        const list = await json("GET", `/api/mechanisms/${mechanism}/document`);
-        const count = Object.keys(list.placed).length;
-        const start = count ? { y: `${-40 * count} mm` } : {};
-        await json("POST", `/api/mechanisms/${mechanism}/commands`, { revision: state.revision, command: { kind: "add_part", part: { name: this.name, material: this.material, element: this.element() }, start } });
-        this.added = `${this.name} added: back to the workspace`;
-        this.error = "";
-      } catch (error) { this.explain(error); }
-      this.busy = false;
+        await this.command(this.addCommand());
+        this.element = null; this.values = {}; this.panel = "item";
+        const fresh = this.view.placed.find((p) => !before.has(p.id) && p.name === name);
+        if (fresh) this.select(`placed.${fresh.id}`);
+      } catch (error) { this.formError = error.fields?.[0]?.reason || error.message; }
     },
-  }));
-});
+    leaveElement() { turn += 1; this.element = null; this.values = {}; this.errors = {}; this.formError = ""; this.dropGhosts(); },
+  };
+}

@@ -217,6 +217,21 @@ export class Stage {
     return g ? [g.position.x, g.position.y, g.position.z, g.quaternion.w, g.quaternion.x, g.quaternion.y, g.quaternion.z] : [0, 0, 0, 1, 0, 0, 0];
   }
 
+  // a point of a posed part in the world
+  world(pose, p) {
+    return new T.Vector3(...p).applyQuaternion(new T.Quaternion(pose[4], pose[5], pose[6], pose[3])).add(new T.Vector3(...pose.slice(0, 3))).toArray();
+  }
+
+  // the box round some parts, m; null where there are none
+  box(ids) {
+    const box = new T.Box3();
+    for (const id of ids) if (this.parts.has(id)) box.expandByObject(this.parts.get(id).group);
+    return box.isEmpty() ? null : box;
+  }
+
+  // where every part stands now, by id
+  poses() { return Object.fromEntries([...this.parts.keys()].map((id) => [id, this.poseOf(id)])); }
+
   // glides to poses instead of jumping; at once where motion is not wanted
   glide(poses) {
     const begun = performance.now(), mine = (this.gliding = (this.gliding || 0) + 1);

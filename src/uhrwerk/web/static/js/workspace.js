@@ -3,7 +3,9 @@ import { block, json, readMesh } from "./api.js";
 import { Stage } from "./stage.js";
 import { drawScheme } from "./scheme.js";
 import { drawLanes } from "./cycle.js";
+import { catalogue } from "./catalogue.js";
 import { forms } from "./forms.js";
+import { growing } from "./growing.js";
 import { joining } from "./joining.js";
 import { holding } from "./hold.js";
 import { seeing } from "./seeing.js";
@@ -35,7 +37,7 @@ function mixed(...parts) {
 }
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("workspace", () => mixed(forms(page), joining(page), holding(page), seeing(page), repeating(page), {
+  window.Alpine.data("workspace", () => mixed(forms(page), catalogue(page), growing(page), joining(page), holding(page), seeing(page), repeating(page), {
     state: { name: "", revision: 0, undo: null, redo: null }, view: EMPTY, loaded: false,
     busy: false, busyWords: "", busyPart: 0, changed: "", notice: "", conflictWith: 0,
     step: "Parts", selected: "", panel: "item", errors: {}, kept: {}, revisions: [],
@@ -72,7 +74,7 @@ document.addEventListener("alpine:init", () => {
       try {
         for (;;) {
           const got = await fetch(`${at}/view`);
-          const told = await got.json();
+          const told = await got.json().catch(() => ({ error: `The server failed (${got.status}); its log says why. Undo the last change and go on.` }));
           if (this.state.revision !== wanted) return;
           if (got.status === 202) { this.busyWords = told.words; this.busyPart = told.fraction; await new Promise((r) => setTimeout(r, 120)); continue; }
           if (!got.ok) throw Object.assign(new Error(told.error), { fields: [] });
@@ -188,6 +190,7 @@ document.addEventListener("alpine:init", () => {
     },
     select(path) {
       this.selected = path;
+      if (this.growAt && path !== `placed.${this.growAt.split("/")[0]}`) this.growFrom("");
       if (!this.picking) this.panel = "item";
       this.formError = "";
       this.paint();
@@ -266,7 +269,7 @@ this.values = {}; this.errors = {};
       if (panel === "driver" && only.length) this.values = { joint: only[0].id };
     },
     askMore() { this.go("Checks"); this.open("requirement"); },
-    leave() { if (this.picking) this.clearJoin(); this.panel = "item"; this.values = {}; this.hint = ""; stage.handle(null); stage.mark([]); this.home(); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
+    leave() { if (this.element) this.leaveElement(); if (this.picking) this.clearJoin(); this.panel = "item"; this.values = {}; this.hint = ""; stage.handle(null); stage.mark([]); this.home(); stage.canvas.classList.remove("picking"); this.tag.words = ""; this.paint(); },
     async submit(command, done) {
       this.formError = "";
       try { await this.command(command); this.leave(); if (done) this.select(done); } catch (error) { this.formError = error.fields[0]?.reason || error.message; }
@@ -293,7 +296,10 @@ this.values = {}; this.errors = {};
     },
     pick(e) {
       pointed = pointed.length ? pointed : stage.under(e);
-      if (!this.picking) { if (pointed[0]) { this.step = "Parts"; this.select(`placed.${pointed[0].placed}`); } return; }
+      if (!this.picking) { const hit = pointed.find((p) => p.datum) || pointed[0];
+        if (hit) { this.step = "Parts"; this.select(`placed.${hit.placed}`); this.growFrom(hit.datum ? `${hit.placed}/${hit.datum.id}` : ""); }
+        return;
+      }
       const list = pointed.filter((p) => p.datum), p = list[step0 % Math.max(1, list.length)];
       if (!p) { this.hint = "No datum here: point at a bore, a pin or a face"; return; }
       this.pickDatum(`${p.placed}/${p.datum.id}`);
@@ -346,7 +352,8 @@ this.values = {}; this.errors = {};
     key(e) {
       const typing = e.target.matches("input:not([type=range]):not([type=checkbox]), select, textarea");
       if ((e.ctrlKey || e.metaKey) && !typing && "zy".includes(e.key.toLowerCase())) { e.preventDefault(); e.key.toLowerCase() === "y" || e.shiftKey ? this.redo() : this.undo(); return; }
-      if (e.key === "Escape") { this.leave(); return; }
+      if (e.key === "Escape") { if (this.sprout) this.dropSprout(); else this.leave(); return; }
+      if (e.key === "Enter" && this.sprout && !e.target.matches("button, a, select")) { e.preventDefault(); if (typing) e.target.blur(); window.Alpine.nextTick(() => this.takeSprout()); return; }
       if (e.key === "Enter" && this.panel === "join" && this.chosen && !e.target.matches("button, a, select")) { e.preventDefault(); if (typing) e.target.blur(); window.Alpine.nextTick(() => this.accept()); return; }
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
       const button = e.target.matches("button, a, summary");

@@ -1,0 +1,16 @@
+"""A new mechanism: empty, but asking what every mechanism should hold."""
+
+from __future__ import annotations
+
+from uhrwerk.core.checks import Determinate, NoInterference
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.requirement import Requirement
+
+
+def fresh(name: str) -> Document:
+    """Nothing overlaps, and nothing is loose."""
+    asked: dict[str, Requirement] = {
+        "nothing_overlaps": NoInterference(name="Nothing overlaps"),
+        "nothing_is_loose": Determinate(name="Nothing is loose"),
+    }
+    return Document(name=name, requirements=asked)

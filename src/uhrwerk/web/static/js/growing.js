@@ -1,0 +1,69 @@
+// Growing: what goes on the datum pointed at, seen on the stage before it is taken.
+import { block, json, readMesh } from "./api.js";
+
+export function growing(page) {
+  let turn = 0; // only the newest preview is shown
+  return {
+    growAt: "", sprouts: [], sprout: null, growAsked: {}, growError: "",
+
+    get growDatums() {
+      const p = this.partSelected ? this.view.placed.find((x) => `placed.${x.id}` === this.selected) : null;
+      return p && !p.copyOf ? p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${d.name}, ${d.words}` })) : [];
+    },
+    async growFrom(id) {
+      this.dropSprout();
+      this.growAt = id; this.sprouts = [];
+      if (!id) return;
+      const [placed, datum] = id.split("/");
+      const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
+      if (this.growAt === id) this.sprouts = found;
+    },
+    get growHint() { return this.growAt ? (this.sprouts.length ? "" : "Nothing grows here by itself; join a part from the catalogue.") : "Point at a bore, a pin or an axis of this part."; },
+    async chooseSprout(s) {
+      this.sprout = s;
+      this.growAsked = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
+      await this.showSprout();
+    },
+    async askSprout(path, text) { this.growAsked[path] = text; await this.showSprout(true); },
+    async showSprout(again = false) {
+      const mine = ++turn, [placed, datum] = this.growAt.split("/");
+      this.growError = "";
+      try {
+        if (again) [this.sprout] = await json("POST", `${page.api}/grow`, { at: { placed, datum }, id: this.sprout.id, asked: this.growAsked });
+        await this.showGhosts(this.sprout.command, () => mine === turn);
+      } catch (error) { if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message; }
+    },
+    // parts that a command would make stand on the stage, until it is taken or left
+    async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
+      const found = await json("POST", `${page.api}/ghosts`, { revision: this.state.revision, command });
+      if (!wanted()) return;
+      const infos = found.map((g) => ({ ...g, datums: [], isFrame: false }));
+      const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
+      const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
+      const at = page.stage.poses();
+      await page.stage.show([...page.view.placed, ...infos], async (id, body) => {
+        const g = found.find((x) => x.id === id);
+        return readMesh(await (g ? ghost(g, body) : real(id, body)));
+      });
+      page.stage.place({ ...at, ...Object.fromEntries(found.map((g) => [g.id, where(g)])) });
+    },
+    async dropGhosts() {
+      if (page.stage.parts.size === page.view.placed.length) return;
+      await page.stage.show(page.view.placed, async () => null);
+      page.home();
+    },
+    dropSprout() { turn += 1; this.sprout = null; this.growError = ""; this.dropGhosts(); },
+    async takeSprout() {
+      if (!this.sprout || this.growError) return;
+      const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id, command = this.sprout.command;
+      turn += 1;
+      this.sprout = null; this.sprouts = []; this.growAt = "";
+      try { await this.command(command); if (fresh) this.select(`placed.${fresh}`); } catch (error) { this.growError = error.fields?.[0]?.reason || error.message; this.dropGhosts(); }
+    },
+    get suggested() {
+      const free = this.view.mobility?.undriven || 0;
+      return free ? this.view.driveable.find((j) => j.driver) || null : null;
+    },
+    async driveSuggested() { await this.attempt({ kind: "add_driver", driver: this.suggested.driver }); },
+  };
+}
