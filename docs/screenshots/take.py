@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 import subprocess
 import sys
 import tempfile
@@ -72,10 +71,16 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.wait_for_function("() => document.querySelector('.workspace').dataset.evaluated === '2'")
     page.wait_for_timeout(800)
     take(page, "workspace-mended")
-    page.goto(f"{demo}/catalogue")
-    page.get_by_role("button", name=re.compile("^Spur gear")).click()
-    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator('[data-element="spur_gear"]').last.click()
+    page.wait_for_timeout(2500)
     take(page, "catalogue")
+    page.keyboard.press("Escape")
+    page.locator('.list [data-path="placed.wheel"]').click()
+    page.locator("#grow-at").select_option("wheel/axis")
+    page.locator("[data-sprout]").first.click()
+    page.wait_for_timeout(2500)
+    take(page, "growing")
     page.goto(f"{root}/mechanisms/pusher")
     settled(page)
     take(page, "pusher")

@@ -137,7 +137,7 @@ def test_a_server_that_is_gone_is_told_and_the_text_is_kept(browser: Browser, se
     page.close()
 
 
-@pytest.mark.parametrize("path", ["/", "/help", "/api", "/mechanisms/none", "/mechanisms/foil_tucker/catalogue"])
+@pytest.mark.parametrize("path", ["/", "/help", "/api", "/mechanisms/none"])
 def test_axe_finds_nothing_serious(page: Page, demo_server: Server, path: str) -> None:
     page.goto(demo_server.url + path)
     page.wait_for_timeout(1200)
@@ -162,7 +162,7 @@ def test_axe_finds_nothing_serious_in_any_state_of_the_workspace(page: Page, dem
 @pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
 def test_no_sideways_scrolling(page: Page, demo_server: Server, size: tuple[int, int]) -> None:
     page.set_viewport_size({"width": size[0], "height": size[1]})
-    for path in ("/", "/mechanisms/foil_tucker", "/mechanisms/foil_tucker/catalogue", "/help"):
+    for path in ("/", "/mechanisms/foil_tucker", "/help"):
         page.goto(demo_server.url + path)
         assert page.evaluate("() => document.documentElement.scrollWidth <= window.innerWidth"), path
 

@@ -64,7 +64,6 @@ def test_pages_answer_and_forbid_inline_and_foreign_code(client: TestClient) -> 
     for path in (
         "/",
         "/mechanisms/foil_tucker",
-        "/mechanisms/foil_tucker/catalogue",
         "/help",
         "/api",
         "/nothing",

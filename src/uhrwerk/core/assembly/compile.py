@@ -45,7 +45,7 @@ class _Compiling:
         self.stated, self.scope = stated, stated.scope()
         self.sizes = {i: numbers(p.element, self.scope) for i, p in stated.parts.items()}
         self.problems = [
-            Problem(f"parts.{i}.element.{where}", f"{stated.parts[i].name}: {where.replace('_', ' ')} {why}")
+            Problem(f"parts.{i}.element.{where}", f"{stated.parts[i].name}: {elements.spoken(where)} {why}")
             for i, n in self.sizes.items()
             for where, why in elements.of(n).faults(n)
         ]

@@ -17,8 +17,7 @@ def accept(document: Document, command: Any) -> Document:
     for i, part in after.parts.items():
         n = numbers(part.element, scope)
         faults += [
-            (f"parts.{i}.element.{where}", f"{where.replace('_', ' ')} {why}")
-            for where, why in elements.of(n).faults(n)
+            (f"parts.{i}.element.{where}", f"{elements.spoken(where)} {why}") for where, why in elements.of(n).faults(n)
         ]
     if faults:
         raise Refused(*faults)

@@ -8,7 +8,7 @@ from uhrwerk.core.elements.arc_link import ArcLink
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
-from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
 from uhrwerk.core.elements.link_bar import LinkBar
@@ -64,4 +64,5 @@ __all__ = [
     "SpurGear",
     "SteppedShaft",
     "of",
+    "spoken",
 ]

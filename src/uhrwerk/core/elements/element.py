@@ -12,6 +12,11 @@ from uhrwerk.core.solids import Datum, Recipe
 Derived = tuple[str, float | str, str]
 
 
+def spoken(where: str) -> str:
+    """A field of an element in words: "bore 1 x" of `bores.bore_1.x`."""
+    return " ".join(where.split(".")[-2:]).replace("_", " ")
+
+
 class Element(Model):
     """One kind of element: the fields are what a designer states, in formulas; each question is asked of their `numbers`.
 

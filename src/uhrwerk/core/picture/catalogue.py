@@ -94,7 +94,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     module = elements.of(n)
     wrong = module.faults(n)
     if wrong:
-        raise Refused(*((f"element.{where}", f"{where.replace('_', ' ')} {why}") for where, why in wrong))
+        raise Refused(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
     recipe = module.solid(n)
     solid = build(recipe)
     datums = module.datums(n)

@@ -4,6 +4,12 @@ import { nested } from "./forms.js";
 
 const BESIDE = 0.015; // m between a new part and what is there
 
+// the n-th of several details lies beside the one before it
+function beside(blank, n) {
+  const [, number, unit] = /^([\d.]+)(.*)$/.exec(blank.x || "") || [];
+  return number === undefined ? blank : { ...blank, x: `${Number(number) * n}${unit}` };
+}
+
 export function catalogue(page) {
   let turn = 0, later = 0;
   return {
@@ -34,7 +40,7 @@ export function catalogue(page) {
       const one = map.slice(0, -1), taken = new Set(this.rows.filter((f) => f.kind === "heading").map((f) => f.path));
       let n = 1;
       while (taken.has(`${map}.${one}_${n}`)) n++;
-      const at = `${map}.${one}_${n}`, blank = this.element.maps[map];
+      const at = `${map}.${one}_${n}`, blank = beside(this.element.maps[map], n);
       // the rows stand there even while their sizes are still refused
       this.rows.push({ path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading" }, ...Object.entries(blank).map(([k, text]) => ({ path: `${at}.${k}`, label: k[0].toUpperCase() + k.slice(1), text, value: "", kind: "formula" })));
       this.showElement();
