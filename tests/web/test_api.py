@@ -280,3 +280,18 @@ def test_no_command_makes_the_server_fail(client: TestClient, inner: dict) -> No
         "/api/mechanisms/foil_tucker/commands", json={"revision": 10**6, "command": inner}
     ).status_code in (409, 422)
     assert client.post("/api/elements/preview", json={"element": inner}).status_code < 500
+
+
+def test_the_description_shows_the_shape_of_every_answer(client: TestClient) -> None:
+    """Each call has a schema of what it answers, or says that it answers nothing, or a binary block."""
+    described = client.get("/openapi.json").json()
+    bare = []
+    for path, methods in described["paths"].items():
+        for method, call in methods.items():
+            good = {status: told for status, told in call["responses"].items() if status.startswith("2")}
+            assert good, (method, path)
+            for status, told in good.items():
+                schemas = [media.get("schema") for media in told.get("content", {}).values()]
+                if status != "204" and not any(schemas):
+                    bare.append((method, path, status))
+    assert not bare

@@ -88,7 +88,7 @@ class _Soil:
         stated = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
-            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked,
+            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked, self._taken,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             try:
@@ -96,6 +96,13 @@ class _Soil:
             except (ValidationError, FormulaError, ValueError) as error:
                 if asked:
                     raise Refused(("asked", str(error).splitlines()[0])) from error
+
+    @property
+    def _taken(self) -> bool:
+        """Whether a joint holds something at the datum already."""
+        ends = [x for j in self.document.joints.values() for x in (j.a, j.b)]
+        ends += [x for r in self.document.relations.values() for x in (r.a, r.b)]
+        return self.at in ends
 
     def _diameter(self, stated: Model) -> str:
         """The formula of a bore's diameter in a plate: the parameter that both parts share, made if there is none."""

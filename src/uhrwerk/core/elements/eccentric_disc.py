@@ -52,7 +52,7 @@ class EccentricDisc(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        if not (g.bore and g.thickness):
+        if not g.in_plate:
             return []
         radius, above = g.ask("eccentricity", "18 mm"), g.text(g.depth + GAP)
         shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")

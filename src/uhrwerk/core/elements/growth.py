@@ -22,7 +22,7 @@ GAP = 1e-3
 @dataclass(frozen=True)
 class Ground:
     """The datum pointed at: on which placed part, of which element, how wide in words; `height` is where it lies over the
-    frame's plate, m, and `thickness` that of the plate (0 where the frame is none). `asked` are numbers the designer gave."""
+    frame's plate, m, and `thickness` that of the plate (0 where the frame is none). `asked` are numbers the designer gave; `taken`: something is joined there already."""
 
     placed: str
     name: str
@@ -34,6 +34,7 @@ class Ground:
     height: float = 0.0
     thickness: float = 0.0
     asked: Mapping[str, str] = field(default_factory=dict)
+    taken: bool = False
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
@@ -44,7 +45,13 @@ class Ground:
 
     @property
     def bore(self) -> bool:
-        return self.datum.kind == "axis" and self.datum.side == "bore"
+        """A bore in which nothing sits yet."""
+        return self.datum.kind == "axis" and self.datum.side == "bore" and not self.taken
+
+    @property
+    def in_plate(self) -> bool:
+        """Such a bore of the frame's plate."""
+        return self.bore and bool(self.thickness) and self.sizes.kind == "frame_plate"
 
     @property
     def pin(self) -> bool:

@@ -29,7 +29,7 @@ class HingeLeaf(Element):
     knuckle_diameter: Size = "9 mm"
     bore: Size = "5.1 mm"
     knuckles: int = Field(default=3, ge=2, le=15)
-    first: bool = True
+    first: bool = Field(default=True, title="Has the first knuckle")
     gap: Size = "0.4 mm"
 
     @staticmethod

@@ -88,7 +88,7 @@ class LinkBar(Element):
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
         length = g.ask("distance", "")
-        if g.bore and g.thickness and g.sizes.kind == "frame_plate":
+        if g.in_plate:
             return [cls._crank(g, length or "20 mm"), cls._lever(g, length or "60 mm")]
         if g.pin:
             bar = cls(distance=length or "60 mm", bore_1=g.running)

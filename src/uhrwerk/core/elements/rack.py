@@ -25,7 +25,7 @@ class Rack(Element):
     width: Size = "6 mm"
     height: Size = "8 mm"
     pressure_angle: Angle = "20 deg"
-    thinning: SizeOrNone = "0 mm"
+    thinning: SizeOrNone = Field(default="0 mm", title="Teeth thinned by")
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:

@@ -25,7 +25,7 @@ class RingGear(Element):
     width: Size = "6 mm"
     outer_diameter: Size = "72 mm"
     pressure_angle: Angle = "20 deg"
-    thinning: SizeOrNone = "0 mm"
+    thinning: SizeOrNone = Field(default="0 mm", title="Teeth thinned by")
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:

@@ -31,11 +31,11 @@ class SpurGear(Element):
     width: Size = "6 mm"
     bore: SizeOrNone = "5 mm"
     pressure_angle: Angle = "20 deg"
-    profile_shift: Number = "0"
-    addendum: Positive = "1"
-    dedendum: Positive = "1.25"
-    root_radius: Number = "0.38"
-    thinning: SizeOrNone = "0 mm"
+    profile_shift: Number = Field(default="0", title="Profile shift, in modules")
+    addendum: Positive = Field(default="1", title="Addendum, in modules")
+    dedendum: Positive = Field(default="1.25", title="Dedendum, in modules")
+    root_radius: Number = Field(default="0.38", title="Root radius, in modules")
+    thinning: SizeOrNone = Field(default="0 mm", title="Teeth thinned by")
     pins: dict[Id, Post] = Field(default_factory=dict, max_length=50)
 
     @staticmethod
@@ -72,7 +72,7 @@ class SpurGear(Element):
             return [cls._mate(g, g.stated)]
         teeth, module = g.ask("teeth", "24"), g.ask("module", "1 mm")
         asks = {"teeth": teeth, "module": module}
-        if g.bore and g.thickness:
+        if g.in_plate:
             above = g.text(g.depth + GAP)
             shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
             gear = cls(teeth=_whole(teeth), module=module, bore=shaft.diameter)
