@@ -10,6 +10,8 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated, on_screen, revision, scene
 from tests.conftest import Server
 
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("browser")]
+
 
 class Hand:
     """Clicks and fills, and counts what it does. What it waits for does not count."""

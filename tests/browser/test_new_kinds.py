@@ -11,8 +11,9 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated
 from tests.conftest import Server
 
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("browser")]
 
-@pytest.mark.browser
+
 def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:
     server = Server(tmp_path / "data", module="tests.kinds.serve")
     try:
