@@ -42,9 +42,9 @@ def test_a_joint_turns_and_shifts_no_more_than_it_asks(x: float, y: float, z: fl
     }
     command = parse({"kind": "add_joint", "joint": joint})
     told = tried(draft.document, command)
-    assert set(told["moved"]) <= {"arm", "hung"}
+    assert set(told.moved) <= {"arm", "hung"}
     tilt = np.arccos(np.clip(np.cos(np.radians(x)) * np.cos(np.radians(y)), -1, 1))
-    turned = told["moved"]["arm"]["turn"] if told["moved"] else 0.0
+    turned = told.moved["arm"].turn if told.moved else 0.0
     assert turned == pytest.approx(0.0 if kind == "spherical" else tilt, abs=1e-7)
     way = {
         "revolute": np.linalg.norm([40, 30, 40]),
@@ -52,7 +52,7 @@ def test_a_joint_turns_and_shifts_no_more_than_it_asks(x: float, y: float, z: fl
         "cylindrical": np.hypot(40, 30),
     }.get(kind)
     if way is not None:
-        assert told["moved"]["arm"]["way"] == pytest.approx(way / 1e3, abs=1e-7)
+        assert told.moved["arm"].way == pytest.approx(way / 1e3, abs=1e-7)
 
 
 def test_two_distances_that_cannot_both_hold_are_both_named() -> None:
@@ -68,7 +68,7 @@ def test_two_distances_that_cannot_both_hold_are_both_named() -> None:
     assert draft.document == before
     relation["distance"] = "20 mm / 2"  # said twice, and the same: redundant, not a contradiction
     told = tried(draft.document, parse({"kind": "add_relation", "relation": relation}))
-    assert told["redundant"] == 3
+    assert told.redundant == 3
 
 
 def test_two_joints_of_the_same_parts_are_named_before_a_longer_chain() -> None:
