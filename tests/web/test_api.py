@@ -16,6 +16,7 @@ from starlette.testclient import TestClient
 from tests.conftest import DEMO
 from uhrwerk.core.document import read
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.solids import BuildFailed
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 
@@ -295,3 +296,23 @@ def test_the_description_shows_the_shape_of_every_answer(client: TestClient) -> 
                 if status != "204" and not any(schemas):
                     bare.append((method, path, status))
     assert not bare
+
+
+def test_ghosts_of_a_part_that_cannot_be_made_are_refused_with_its_name(client: TestClient, empty: str) -> None:
+    """Sizes within their ranges whose solid fails in the kernel end in words, never in an answer of 500."""
+    part = {"name": "Thin", "material": "steel", "element": {"kind": "link_bar"}}
+    asked = {"revision": 0, "command": {"kind": "add_part", "part": part}}
+    told = client.post(f"/api/mechanisms/{empty}/ghosts", json=asked)
+    assert [g["name"] for g in told.json()] == ["Thin"]
+    evaluator = client.app.state.desk.evaluator  # type: ignore[attr-defined]
+    build, evaluator.workshop.build = evaluator.workshop.build, _fails
+    try:
+        told = client.post(f"/api/mechanisms/{empty}/ghosts", json=asked)
+    finally:
+        evaluator.workshop.build = build
+    assert told.status_code == 422
+    assert told.json()["error"] == "Thin: the kernel gave up"
+
+
+def _fails(recipe: object) -> None:
+    raise BuildFailed("the kernel gave up")

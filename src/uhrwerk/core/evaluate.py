@@ -38,7 +38,7 @@ from uhrwerk.core.checks.sweep import FLANKS, Finding
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import numbers
+from uhrwerk.core.field import Refused, numbers
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop, behind, key
@@ -196,10 +196,13 @@ class Evaluator:
         return self._recipes.get(f"{n!r} {image}", make)
 
     def solid_of(self, document: Document, placed: str) -> tuple[str, Solid]:
-        """The key and the solid of a placed part of a document that need not be evaluated. BuildFailed where it cannot be made."""
+        """The key and the solid of a placed part of a document that need not be evaluated. Refused where it cannot be made."""
         p = document.placed[placed]
-        made, key_ = self._recipe(document, p.part, p.mirrored)
-        return key_, self.workshop.build(made)
+        made, name = self._recipe(document, p.part, p.mirrored)
+        try:
+            return name, self.workshop.build(made)
+        except BuildFailed as error:
+            raise Refused((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
 
     def shapes(self, out: Evaluation) -> list[Shape]:
         """Every body of every placed part that is not left out."""

@@ -92,10 +92,10 @@ class _Soil:
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             try:
-                yield from ((kind, g) for g in element.grows(ground))
+                found = element.grows(ground)
             except (ValidationError, FormulaError, ValueError) as error:
-                if asked:
-                    raise Refused(("asked", str(error).splitlines()[0])) from error
+                raise Refused(("asked", str(error).splitlines()[0])) from error
+            yield from ((kind, g) for g in found)
 
     @property
     def _taken(self) -> bool:
@@ -128,7 +128,7 @@ class _Soil:
             place = self._room(growth)
             if place is None:
                 return None
-            bore = new_id("bore", numbers_of(self.document, self.frame))
+            bore = new_id("bore", bores_and_posts(self.document, self.frame))
             x, y, way = place
             part = self.document.placed[self.frame].part
             path = f"parts.{part}.element"
@@ -276,7 +276,7 @@ class _Soil:
                 }
 
 
-def numbers_of(document: Document, placed: str) -> dict[str, Any]:
+def bores_and_posts(document: Document, placed: str) -> dict[str, Any]:
     """The bores and posts that the plate has, by id."""
     element = document.parts[document.placed[placed].part].element
     return {**getattr(element, "bores", {}), **getattr(element, "posts", {})}

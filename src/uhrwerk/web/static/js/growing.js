@@ -15,8 +15,10 @@ export function growing(page) {
       this.growAt = id; this.sprouts = [];
       if (!id) return;
       const [placed, datum] = id.split("/");
-      const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
-      if (this.growAt === id) this.sprouts = found;
+      try {
+        const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
+        if (this.growAt === id) this.sprouts = found;
+      } catch (error) { this.formError = error.fields?.[0]?.reason || error.message; }
     },
     get growHint() { return this.growAt ? (this.sprouts.length ? "" : "Nothing grows here by itself; join a part from the catalogue.") : "Point at a bore, a pin or an axis of this part."; },
     async chooseSprout(s) {
