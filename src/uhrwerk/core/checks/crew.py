@@ -20,6 +20,8 @@ from uhrwerk.core.checks.sweep import Finding, Task
 
 #: triangles of bodies that one worker keeps
 MOST_TRIANGLES = 120_000
+#: tasks handed to a worker in one go at most, so that it need not wait for the next; few, so that all end together
+AT_ONCE, SHARE = 6, 16
 #: seconds between two looks whether an answer is still wanted
 LOOK = 0.05
 
@@ -36,11 +38,14 @@ def _work(pipe: Any) -> None:
         elif told == "drop":
             forms.pop(more[0], None)
         else:
-            try:
-                a, b, rest = more
-                pipe.send((True, Task(forms[a], forms[b], *rest).finding()))
-            except Exception as error:  # crosses the process border as words
-                pipe.send((False, repr(error)))
+            pipe.send([_found(Task(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
+
+
+def _found(task: Task) -> Finding | str:
+    try:
+        return task.finding()
+    except Exception as error:  # crosses the process border as words
+        return repr(error)
 
 
 class _Worker:
@@ -52,21 +57,20 @@ class _Worker:
         other.close()
         self.known: OrderedDict[str, int] = OrderedDict()
 
-    def finding(self, task: Task) -> Finding:
-        """The answer of the worker; ConnectionError or EOFError where it died, RuntimeError where it failed."""
-        for form in (task.a, task.b):
-            if form.key not in self.known:
-                self.pipe.send(("form", form.key, form.body))
-                self.known[form.key] = len(form.body.triangles)
-            self.known.move_to_end(form.key)
-        while sum(self.known.values()) > MOST_TRIANGLES and len(self.known) > 2:
+    def findings(self, tasks: list[Task]) -> list[Finding | str]:
+        """The answers of the worker, words where it failed; ConnectionError or EOFError where it died."""
+        forms = {form.key: form for task in tasks for form in (task.a, task.b)}
+        for key, form in forms.items():
+            if key not in self.known:
+                self.pipe.send(("form", key, form.body))
+                self.known[key] = len(form.body.triangles)
+            self.known.move_to_end(key)
+        while sum(self.known.values()) > MOST_TRIANGLES and len(self.known) > len(forms):
             self.pipe.send(("drop", self.known.popitem(last=False)[0]))
-        rest = (task.course, task.precision, task.asked, task.floor, task.flanks)
-        self.pipe.send(("task", task.a.key, task.b.key, rest))
-        good, answer = self.pipe.recv()
-        if not good:
-            raise RuntimeError(answer)
-        return answer
+        rests = ((t, (t.course, t.precision, t.asked, t.floor, t.flanks)) for t in tasks)
+        self.pipe.send(("tasks", [(t.a.key, t.b.key, rest) for t, rest in rests]))
+        answers: list[Finding | str] = self.pipe.recv()
+        return answers
 
     def stop(self) -> None:
         self.process.kill()
@@ -132,36 +136,39 @@ class Crew:
             self._threads.append(thread)
             thread.start()
 
-    def _next(self) -> tuple[_Queue, int, Task] | None:
-        """The next task, from each queue in turn."""
+    def _next(self) -> tuple[_Queue, list[tuple[int, Task]]] | None:
+        """The next tasks, from each queue in turn."""
         with self._change:
             while not self._closed:
                 while self._queues:
                     queue = self._queues.popleft()
                     if queue.waiting:
-                        at, task = queue.waiting.popleft()
+                        many = max(1, min(AT_ONCE, len(queue.waiting) // SHARE))
+                        some = [queue.waiting.popleft() for _ in range(many)]
                         self._queues.append(queue)
-                        return queue, at, task
+                        return queue, some
                 self._change.wait()
         return None
 
     def _serve(self) -> None:
         worker: _Worker | None = None
         while (job := self._next()) is not None:
-            queue, at, task = job
-            found: Finding | Exception
+            queue, some = job
+            found: list[Finding | str]
             try:
                 if worker is None:
                     worker = _Worker()
                     self._workers.append(worker)
-                found = worker.finding(task)
-            except Exception:  # a worker that died or failed: the task is done here, and fails here if it must
+                found = worker.findings([task for _, task in some])
+            except Exception:  # a worker that died
                 if worker is not None and not worker.process.is_alive():
                     self._workers.remove(worker)
                     worker = None
-                found = _here(task)
+                found = ["died"] * len(some)
+            # what failed there is done here, and fails here if it must
+            answers = {at: _here(task) if isinstance(f, str) else f for (at, task), f in zip(some, found, strict=True)}
             with self._change:
-                queue.answers[at] = found
+                queue.answers.update(answers)
                 self._change.notify_all()
 
     def close(self) -> None:

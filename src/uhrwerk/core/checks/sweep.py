@@ -82,6 +82,7 @@ class Sweep:
         self._steady: dict[tuple[int, int, bytes], bool] = {}
         self._turns: dict[tuple[int, int], tuple[Values, tuple[Array, Array]]] = {}
         self._where: dict[tuple[float, int], Array] = {}
+        self._carriers: dict[tuple[str, int, int, bytes], tuple[int, Array]] = {}  # by form, link, other link, place
 
     def relative(self, a: int, b: int) -> tuple[Array, Array, Array]:
         """Pose (K, 7), twist (K, 6) and its derivative of link b in link a, at the stations."""
@@ -96,17 +97,38 @@ class Sweep:
         t = self.track
         return t.at((t.times[:-1] + t.times[1:]) / 2)
 
+    @cached_property
+    def _resting(self) -> set[int]:
+        """Links that stand still all the time, as the frame does: parts that nothing drives."""
+        t = self.track
+        moved = np.abs(t.pose - t.pose[:1]).max(axis=(0, 2))
+        fast = np.abs(t.velocity).max(axis=(0, 2)) * self.motion.period
+        return set(np.flatnonzero((moved < SAME) & (fast < SAME)).tolist())
+
+    def _on_frame(self, s: Shape) -> Shape:
+        """A body whose link stands still, taken as the frame's; any other as it is."""
+        if s.link == 0 or s.link not in self._resting:
+            return s
+        key = (s.form.key, s.link, 0, s.local.tobytes())
+        if key not in self._carriers:
+            frame, link = self.track.pose[0, [0, s.link]]
+            self._carriers[key] = 0, poses.compose(poses.inverse(frame), poses.compose(link, s.local))
+        return replace(s, link=0, local=self._carriers[key][1])
+
     def _carrier(self, s: Shape, other: Shape) -> tuple[int, Array]:
         """The link, and the pose in it, with which a body may be taken to move against another: a solid of revolution that
         turns in place on the other's link, or on the frame, moves with that."""
         if s.form.spun is None or s.link in (other.link, 0):
             return s.link, s.local
-        foot, z = s.form.spun
-        foot, z = poses.place(s.local, foot), poses.rotate(s.local[3:], z)
-        for link in dict.fromkeys((other.link, 0)):
-            if self._still(link, s.link, foot, z):
-                return link, poses.compose(self.relative(link, s.link)[0][0], s.local)
-        return s.link, s.local
+        key = (s.form.key, s.link, other.link, s.local.tobytes())
+        if key not in self._carriers:
+            foot, z = s.form.spun
+            foot, z = poses.place(s.local, foot), poses.rotate(s.local[3:], z)
+            still = (link for link in dict.fromkeys((other.link, 0)) if self._still(link, s.link, foot, z))
+            link = next(still, s.link)
+            on = s.local if link == s.link else poses.compose(self.relative(link, s.link)[0][0], s.local)
+            self._carriers[key] = link, on
+        return self._carriers[key]
 
     def _still(self, seen_from: int, link: int, foot: Array, z: Array) -> bool:
         key = (seen_from, link, np.concatenate([foot, z]).tobytes())
@@ -122,6 +144,7 @@ class Sweep:
 
     def course(self, a: Shape, b: Shape, meshing: Meshing | None = None) -> Course:
         """The course of b's body in the frame of a's."""
+        a, b = self._on_frame(a), self._on_frame(b)
         (la, pa), (lb, pb) = self._carrier(a, b), (b.link, b.local)
         if la != b.link:
             lb, pb = self._carrier(b, replace(a, link=la))
@@ -255,7 +278,7 @@ class Sweep:
     def told(self, a: Shape, b: Shape, task: Task, found: Finding) -> Finding:
         """A finding with the names, the moment and the place that it has here."""
         time = task.course.time(*found.at)
-        link, local = self._carrier(a, b)
+        link, local = self._carrier(self._on_frame(a), self._on_frame(b))
         if (time, link) not in self._where:
             self._where[time, link] = self.track.at(np.array([time]), [link])[0, 0]
         where = poses.compose(self._where[time, link], local)
