@@ -39,66 +39,63 @@ def recognised(
         return None
     j = system.dense(system.value(pose[None], np.zeros(1))[1])[0][:, 6:]
     null, _ = null_space(j)
-    v, w = null[:3], null[3:]
-    turns, slides = (int((np.linalg.svd(part, compute_uv=False) > 1e-7).sum()) if part.size else 0 for part in (w, v))
-    count = null.shape[1]
-    origin = pose[1, :3]
-    if count == 0:
+    if not null.shape[1]:
         return replace(held, kind="rigid")
-    if count == 3 and turns == 3:
-        kind = "spherical"
-        # the point that no turn moves: v + w x (c - origin) = 0
-        c = (
-            origin
-            + np.linalg.lstsq(np.vstack([_across(w[:, k]) for k in range(3)]), -np.concatenate(list(v.T)), rcond=None)[
-                0
-            ]
-        )
-        z = poses.rotate(pose[0, 3:], axes(a.frame)[2])
-    elif turns == 0 and count == 1:
-        kind, z, c = "prismatic", v[:, 0] / np.linalg.norm(v[:, 0]), origin
-    elif turns == 1:
-        lead = np.linalg.svd(w)[2][0]  # the combination that turns
-        spin, move = w @ lead, v @ lead
-        z = spin / np.linalg.norm(spin)
-        c = origin + np.cross(spin, move) / (spin @ spin)
-        pure = np.linalg.svd(w)[2][1:] @ v.T  # combinations that only slide
-        if count == 1 and abs(move @ z) < 1e-7 * np.linalg.norm(spin):
-            kind = "revolute"
-        elif count == 2 and np.linalg.norm(np.cross(pure[0], z)) < 1e-7:
-            kind = "cylindrical"
-        elif count == 3 and slides >= 2 and np.abs(pure @ z).max() < 1e-7:
-            kind = "planar"
-        else:
-            return None
-    else:
+    known = _freedom(null[:3], null[3:], pose[1, :3])
+    if known is None:
         return None
+    kind, z, c = known
     za = poses.rotate(pose[0, 3:], axes(a.frame)[2])
+    if kind == "spherical":
+        z = za
     if z @ za < -1e-6 or (abs(z @ za) <= 1e-6 and z[int(np.argmax(np.abs(z)))] < 0):
         z = -z
-    ends = []
-    for link, place in ((0, a), (1, b)):
-        at = poses.place(pose[link], place.frame[:3] / np.array(reach))
-        if kind == "prismatic" and link == 0:
-            c = at
-        foot = c + ((at - c) @ z) * z if kind in ("cylindrical", "prismatic") else c
-        if kind == "planar":
-            foot = at - ((at - c) @ z) * z
-        x = (
-            z
-            if kind == "prismatic"
-            else _level(
-                poses.rotate(pose[link, 3:], axes(place.frame)[0]),
-                z,
-                poses.rotate(pose[link, 3:], axes(place.frame)[1]),
-            )
-        )
-        if kind == "prismatic":
-            x = any_across(z)
-        ends.append(
-            poses.compose(poses.inverse(pose[link]), poses.from_axes(foot, x, z)) * np.array([reach] * 3 + [1.0] * 4)
-        )
+    if kind == "prismatic":
+        c = poses.place(pose[0], a.frame[:3] / np.array(reach))
+    ends = [
+        poses.compose(poses.inverse(pose[link]), _frame(kind, pose[link], place, z, c, reach)) / scale
+        for link, place in ((0, a), (1, b))
+    ]
     return replace(held, kind=kind, frame_a=ends[0], frame_b=ends[1], coordinates=JOINTS[kind].coordinates)
+
+
+def _freedom(v: Array, w: Array, origin: Array) -> tuple[str, Array, Array] | None:
+    """The kind of joint whose freedoms are the twists (v, w), each (3, n), of a link with its `origin` there; its axis, and
+    a point on it (nowhere in particular of a prismatic one, the axis of a spherical one). None where it has no name."""
+    turns, slides = (int((np.linalg.svd(part, compute_uv=False) > 1e-7).sum()) for part in (w, v))
+    count = v.shape[1]
+    if count == 3 and turns == 3:
+        # the point that no turn moves: v + w x (c - origin) = 0
+        every = np.vstack([_across(w[:, k]) for k in range(3)])
+        fixed = np.linalg.lstsq(every, -np.concatenate(list(v.T)), rcond=None)[0]
+        return "spherical", np.zeros(3), origin + fixed
+    if turns == 0 and count == 1:
+        return "prismatic", v[:, 0] / np.linalg.norm(v[:, 0]), origin
+    if turns != 1:
+        return None
+    lead = np.linalg.svd(w)[2][0]  # the combination that turns
+    spin, move = w @ lead, v @ lead
+    z = spin / np.linalg.norm(spin)
+    c = origin + np.cross(spin, move) / (spin @ spin)
+    pure = np.linalg.svd(w)[2][1:] @ v.T  # combinations that only slide
+    if count == 1 and abs(move @ z) < 1e-7 * np.linalg.norm(spin):
+        return "revolute", z, c
+    if count == 2 and np.linalg.norm(np.cross(pure[0], z)) < 1e-7:
+        return "cylindrical", z, c
+    if count == 3 and slides >= 2 and np.abs(pure @ z).max() < 1e-7:
+        return "planar", z, c
+    return None
+
+
+def _frame(kind: str, pose: Array, place: Place, z: Array, c: Array, reach: float) -> Array:
+    """The joint's frame at one end, in the world: on the axis z through c, beside the place that was pointed at."""
+    at = poses.place(pose, place.frame[:3] / np.array(reach))
+    along = ((at - c) @ z) * z
+    foot = c + along if kind in ("cylindrical", "prismatic") else at - along if kind == "planar" else c
+    if kind == "prismatic":
+        return poses.from_axes(foot, any_across(z), z)
+    x, y = (poses.rotate(pose[3:], axes(place.frame)[k]) for k in (0, 1))
+    return poses.from_axes(foot, _level(x, z, y), z)
 
 
 def _across(w: Array) -> Array:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.joints import At
 from uhrwerk.core.solids import Datum
+
+#: placed parts, joints, relations and pairs, by collection and id
+Flat = dict[str, dict[str, Any]]
 
 
 @dataclass
@@ -76,81 +80,132 @@ def written_out(document: Document, datums: Callable[[str, bool], dict[str, Datu
     out = Written(document, starts, {})
     if not document.repeats:
         return out
-    flat: dict[str, dict[str, Any]] = {
-        c: dict(getattr(document, c)) for c in ("placed", "joints", "relations", "pairs")
-    }
+    flat: Flat = {c: dict(getattr(document, c)) for c in ("placed", "joints", "relations", "pairs")}
     for i, repeat in document.repeats.items():
-        count = count_of(repeat, scope)
-        n = numbers(repeat, scope)
-        at = getattr(repeat, "about", None) or getattr(repeat, "along", None)
-        datum = None
-        if at is not None:
-            holder = flat["placed"][at.placed]
-            datum = {**datums(holder.part, holder.mirrored), **out.datums.get(at.placed, {})}.get(at.datum)
-            if datum is None:
-                out.remarks.append(
-                    (f"repeats.{i}", f"{repeat.name} waits: {holder.name} has no datum {at.datum!r} now")
-                )
-                continue
-        step = getattr(n, "step", None)
-        angle = 2 * np.pi / count if step is None else step
-        closed = repeat.kind == "ring" and abs(angle * count - 2 * np.pi) < 1e-9
-        members = set(repeat.placed)
-        second = {of_copy(p, 2): p for p in repeat.placed}
-        for k in range(2, count + 1):
-            local = _step(repeat.kind, n, k - 1, angle, datum)  # in the frame of the part that has the axis or plane
-            world = local if at is None else _seen(local, starts[at.placed])
-            for p in repeat.placed:
-                one = flat["placed"][p]
-                flat["placed"][of_copy(p, k)] = one.model_copy(
-                    update={"name": f"{one.name} {k}", "mirrored": one.mirrored != (repeat.kind == "mirror")}
-                )
-                starts[of_copy(p, k)] = world.pose(starts[p])
-        for collection in ("joints", "relations", "pairs"):
-            for name, item in list(flat[collection].items()):
-                ends = {s: getattr(getattr(item, s), "placed", getattr(item, s)) for s in "ab"}
-                inside = {s for s, p in ends.items() if p in members}
-                if not inside:
-                    continue
-                onward = {s for s, p in ends.items() if p in second}
-                for k in range(2, count + 1):
-                    update: dict[str, Any] = {"name": f"{item.name} {k}"}
-                    if onward:  # from one to the next
-                        following = k % count + 1 if closed else k + 1
-                        if following > count:
-                            continue
-                        update |= {s: _renamed(getattr(item, s), of_copy(p, k)) for s, p in ends.items() if s in inside}
-                        update |= {s: _renamed(getattr(item, s), of_copy(second[ends[s]], following)) for s in onward}
-                    else:
-                        update |= {s: _renamed(getattr(item, s), of_copy(ends[s], k)) for s in inside}
-                        for s in set("ab") - inside:
-                            if collection == "pairs" and isinstance(getattr(item, s), str):
-                                continue  # a whole gear: the same one
-                            if repeat.kind == "copy" or at is None or at.placed != ends[s]:
-                                if k == 2 and repeat.kind != "copy":
-                                    other = flat["placed"][ends[s]].name
-                                    words = f"{item.name} is not repeated by {repeat.name}: {other} does not have its axis or plane"
-                                    out.remarks.append((f"repeats.{i}", words))
-                                update = {}
-                                break
-                            end: At = getattr(item, s)
-                            holder = flat["placed"][ends[s]]
-                            known = {**datums(holder.part, holder.mirrored), **out.datums.get(ends[s], {})}
-                            if end.datum in known:
-                                local = _step(repeat.kind, n, k - 1, angle, datum)
-                                new = f"{end.datum}__{k}"
-                                out.datums.setdefault(ends[s], {})[new] = local.datum(known[end.datum])
-                                update[s] = end.model_copy(update={"datum": new})
-                        if not update:
-                            break
-                    about = getattr(item, "about", None)
-                    if about is not None and about.placed in members:
-                        update["about"] = _renamed(about, of_copy(about.placed, k))
-                    if repeat.kind == "mirror":
-                        update |= _other_hand(item, about is not None and about.placed in members)
-                    flat[collection][of_copy(name, k)] = item.model_copy(update=update)
+        one = _Copies(i, repeat, numbers(repeat, scope), count_of(repeat, scope), flat, out, datums)
+        if one.ready():
+            one.place()
+            one.join()
     out.document = document.model_copy(update=flat | {"repeats": {}})
     return out
+
+
+@dataclass
+class _Copies:
+    """The copies of one repeat, written into `flat` and `out`."""
+
+    id: str
+    repeat: Any
+    numbers: Any
+    count: int
+    flat: Flat
+    out: Written
+    datums: Callable[[str, bool], dict[str, Datum]]
+
+    @cached_property
+    def at(self) -> At | None:
+        """The axis or plane that the copies are laid by."""
+        return getattr(self.repeat, "about", None) or getattr(self.repeat, "along", None)
+
+    @cached_property
+    def datum(self) -> Datum | None:
+        return None if self.at is None else self.known(self.at.placed).get(self.at.datum)
+
+    @cached_property
+    def angle(self) -> float:
+        step = getattr(self.numbers, "step", None)
+        return 2 * np.pi / self.count if step is None else step
+
+    @property
+    def closed(self) -> bool:
+        """Whether the last copy is followed by the original."""
+        return self.repeat.kind == "ring" and abs(self.angle * self.count - 2 * np.pi) < 1e-9
+
+    def known(self, placed: str) -> dict[str, Datum]:
+        """The datums of a placed part, with those that copies have needed on it."""
+        holder = self.flat["placed"][placed]
+        return {**self.datums(holder.part, holder.mirrored), **self.out.datums.get(placed, {})}
+
+    def ready(self) -> bool:
+        if self.at is None or self.datum is not None:
+            return True
+        holder = self.flat["placed"][self.at.placed]
+        words = f"{self.repeat.name} waits: {holder.name} has no datum {self.at.datum!r} now"
+        self.out.remarks.append((f"repeats.{self.id}", words))
+        return False
+
+    def step(self, k: int) -> Step:
+        """How copy k lies to the original, in the frame of the part that has the axis or plane."""
+        return _step(self.repeat.kind, self.numbers, k - 1, self.angle, self.datum)
+
+    def place(self) -> None:
+        """The copies as placed parts."""
+        placed, starts = self.flat["placed"], self.out.starts
+        for k in range(2, self.count + 1):
+            local = self.step(k)
+            world = local if self.at is None else _seen(local, starts[self.at.placed])
+            for p in self.repeat.placed:
+                one, other_hand = placed[p], placed[p].mirrored != (self.repeat.kind == "mirror")
+                placed[of_copy(p, k)] = one.model_copy(update={"name": f"{one.name} {k}", "mirrored": other_hand})
+                starts[of_copy(p, k)] = world.pose(starts[p])
+
+    def join(self) -> None:
+        """Their joints, relations and pairs."""
+        for collection in ("joints", "relations", "pairs"):
+            for name, item in list(self.flat[collection].items()):
+                ends = {s: getattr(getattr(item, s), "placed", getattr(item, s)) for s in "ab"}
+                if not set(ends.values()) & set(self.repeat.placed):
+                    continue
+                for k in range(2, self.count + 1):
+                    joined = self._ends(collection, item, ends, k)
+                    if joined is None:
+                        break
+                    if joined:
+                        update = {"name": f"{item.name} {k}"} | joined | self._about(item, k)
+                        self.flat[collection][of_copy(name, k)] = item.model_copy(update=update)
+
+    def _ends(self, collection: str, item: Any, ends: dict[str, str], k: int) -> dict[str, Any] | None:
+        """What copy k of an item joins; nothing where an open row ends; None where the item is not repeated."""
+        second = {of_copy(p, 2): p for p in self.repeat.placed}
+        inside = {s: p for s, p in ends.items() if p in self.repeat.placed}
+        onward = {s: second[p] for s, p in ends.items() if p in second}
+        out = {s: _renamed(getattr(item, s), of_copy(p, k)) for s, p in inside.items()}
+        if onward:  # from one to the next
+            following = k % self.count + 1 if self.closed else k + 1
+            if following > self.count:
+                return {}
+            return out | {s: _renamed(getattr(item, s), of_copy(p, following)) for s, p in onward.items()}
+        for s in set("ab") - set(inside):
+            if collection == "pairs" and isinstance(getattr(item, s), str):
+                continue  # a whole gear: the same one
+            if self.repeat.kind == "copy" or self.at is None or self.at.placed != ends[s]:
+                if k == 2 and self.repeat.kind != "copy":
+                    self._not_repeated(item, ends[s])
+                return None
+            out |= self._turned_datum(s, getattr(item, s), k)
+        return out
+
+    def _turned_datum(self, side: str, end: At, k: int) -> dict[str, At]:
+        """The end of copy k on the part that has the axis or plane: at the datum moved with the copy."""
+        known = self.known(end.placed)
+        if end.datum not in known:
+            return {}
+        new = f"{end.datum}__{k}"
+        self.out.datums.setdefault(end.placed, {})[new] = self.step(k).datum(known[end.datum])
+        return {side: end.model_copy(update={"datum": new})}
+
+    def _not_repeated(self, item: Any, holder: str) -> None:
+        other = self.flat["placed"][holder].name
+        words = f"{item.name} is not repeated by {self.repeat.name}: {other} does not have its axis or plane"
+        self.out.remarks.append((f"repeats.{self.id}", words))
+
+    def _about(self, item: Any, k: int) -> dict[str, Any]:
+        """What else changes in a copy: the axis that an angle is about, and the hand."""
+        about = getattr(item, "about", None)
+        out: dict[str, Any] = {}
+        if about is not None and about.placed in self.repeat.placed:
+            out["about"] = _renamed(about, of_copy(about.placed, k))
+        return out | (_other_hand(item, "about" in out) if self.repeat.kind == "mirror" else {})
 
 
 def _renamed(end: Any, placed: str) -> Any:

@@ -13,7 +13,7 @@ from uhrwerk.core.assembly.mechanism import Mechanism
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE, newton
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.equations.rows import Row, Rows
 
 
 def settled(m: Mechanism, new: str) -> Array | None:
@@ -21,10 +21,28 @@ def settled(m: Mechanism, new: str) -> Array | None:
     own = [r for r in m.rows if r.owner == new]
     if not own:
         return None
-    a, b = own[0].a, own[0].b
+    goes = _goes(m, own)
+    if goes is None:
+        return None
+    pose = m.scaled(m.start)
+    others = Rows([r for r in m.rows if r.owner != new], len(m.links), m.reach)
+    if len(others) and float(np.abs(others.value(pose[None], np.zeros(1))[0]).max()) > 1e-6:
+        return None  # what is there already does not hold as it stands: everything is solved
+    b = own[0].b
+    pivot = _aligned(m, new, pose, goes, pose[b if b in goes else own[0].a, :3].copy())
+    _brought(Rows(own, len(m.links), m.reach), pose, goes, pivot)
+    pose, left = (x[0] for x in newton(m.system(drives=False), pose[None], np.zeros(1)))
+    if left > TOLERANCE or any(za @ zb < 0 for za, zb in (aim.directions(pose) for aim in m.aims if aim.aligned)):
+        return None
+    return m.metres(pose)
+
+
+def _goes(m: Mechanism, own: list[Row]) -> set[int] | None:
+    """The links that move: all that hangs on the second part, or else on the first; None where both hang on one another
+    or on the frame."""
     near: dict[int, set[int]] = {}
     for row in m.rows:
-        if row.owner != new:
+        if row.owner != own[0].owner:
             for k in (row.a, row.b, row.c):
                 near.setdefault(k, set()).update({row.a, row.b, row.c} - {-1})
 
@@ -36,62 +54,56 @@ def settled(m: Mechanism, new: str) -> Array | None:
                 waiting.append(k)
         return seen
 
-    stays, goes = a, hanging(b)
-    if 0 in goes or a in goes:
-        stays, goes = b, hanging(a)
-    if 0 in goes or stays in goes:
-        return None
-    pose = m.scaled(m.start)
-    others = Rows([r for r in m.rows if r.owner != new], len(m.links), m.reach)
-    if len(others) and float(np.abs(others.value(pose[None], np.zeros(1))[0]).max()) > 1e-6:
-        return None  # what is there already does not hold as it stands: everything is solved
-    moving = sorted(goes)
-    pivot = pose[b if b in goes else a, :3].copy()
+    for stays, first in ((own[0].a, own[0].b), (own[0].b, own[0].a)):
+        goes = hanging(first)
+        if 0 not in goes and stays not in goes:
+            return goes
+    return None
+
+
+def _carried(pose: Array, goes: set[int], pivot: Array, turn: Array, shift: Array | float = 0.0) -> None:
+    """Turns the links that go about a point, then shifts them, in `pose` (L, 7) itself."""
+    for k in goes:
+        pose[k, :3] = pivot + shift + poses.rotate(turn, pose[k, :3] - pivot)
+        pose[k, 3:] = poses.multiply(turn, pose[k, 3:])
+
+
+def _aligned(m: Mechanism, new: str, pose: Array, goes: set[int], pivot: Array) -> Array:
+    """Turns what goes until the directions that the joint lays along one another do; the point that stays as it is."""
     for aim in m.aims:
         if aim.owner == new and aim.aligned:
             z_a, z_b = aim.directions(pose)
-            z_from, z_to = (z_b, z_a) if aim.b in goes else (z_a, z_b)
-            frame = (
-                poses.compose(pose[aim.b], m.scaled(aim.frame_b))
-                if aim.b in goes
-                else poses.compose(pose[aim.a], m.scaled(aim.frame_a))
-            )
+            of_b = aim.b in goes
+            z_from, z_to = (z_b, z_a) if of_b else (z_a, z_b)
+            link, own = (aim.b, aim.frame_b) if of_b else (aim.a, aim.frame_a)
+            frame = poses.compose(pose[link], m.scaled(own))
             pivot = frame[:3]
-            turn = _least_turn(z_from, z_to, poses.rotate(frame[3:], np.array([1.0, 0, 0])))
-            for k in moving:
-                pose[k, :3] = pivot + poses.rotate(turn, pose[k, :3] - pivot)
-                pose[k, 3:] = poses.multiply(turn, pose[k, 3:])
-    rows = Rows(own, len(m.links), m.reach)
+            _carried(pose, goes, pivot, _least_turn(z_from, z_to, poses.rotate(frame[3:], np.array([1.0, 0, 0]))))
+    return pivot
+
+
+def _brought(rows: Rows, pose: Array, goes: set[int], pivot: Array) -> None:
+    """Moves what goes, as one whole, until the joint's rows hold: shifted, and turned about the pivot only where no shift
+    will do."""
     for _ in range(40):
         r, j = rows.value(pose[None], np.zeros(1))
         if np.abs(r).max() < 1e-12:
-            break
-        # a shift and a turn about the pivot of everything that goes; turns only where no shift will do
-        shift: Array = np.zeros((len(own), 6))
+            return
+        whole: Array = np.zeros((len(rows), 6))
         for side in range(rows.sides):
-            for n in range(len(own)):
+            for n in range(len(rows)):
                 k = rows.touched[n, side]
                 if k in goes:
                     force, moment = j[0, n, side, :3], j[0, n, side, 3:]
-                    shift[n, :3] += force
-                    shift[n, 3:] += moment + np.cross(pose[k, :3] - pivot, force)
-        step = np.linalg.lstsq(shift[:, :3], -r[0], rcond=1e-9)[0]
-        if np.abs(shift[:, :3] @ step + r[0]).max() > 1e-10:
-            whole = np.linalg.lstsq(shift, -r[0], rcond=1e-9)[0]
-            step, spin = whole[:3], whole[3:]
-        else:
-            spin = np.zeros(3)
+                    whole[n, :3] += force
+                    whole[n, 3:] += moment + np.cross(pose[k, :3] - pivot, force)
+        step, spin = np.linalg.lstsq(whole[:, :3], -r[0], rcond=1e-9)[0], np.zeros(3)
+        if np.abs(whole[:, :3] @ step + r[0]).max() > 1e-10:
+            both = np.linalg.lstsq(whole, -r[0], rcond=1e-9)[0]
+            step, spin = both[:3], both[3:]
         longest = max(float(np.abs(spin).max()), 1e-12)
-        spin = spin * min(1.0, 0.5 / longest)
-        turn = poses.turned(spin)
-        for k in moving:
-            pose[k, :3] = pivot + step + poses.rotate(turn, pose[k, :3] - pivot)
-            pose[k, 3:] = poses.multiply(turn, pose[k, 3:])
+        _carried(pose, goes, pivot, poses.turned(spin * min(1.0, 0.5 / longest)), step)
         pivot = pivot + step
-    pose, left = (x[0] for x in newton(m.system(drives=False), pose[None], np.zeros(1)))
-    if left > TOLERANCE or any(za @ zb < 0 for za, zb in (aim.directions(pose) for aim in m.aims if aim.aligned)):
-        return None
-    return m.metres(pose)
 
 
 def _least_turn(z_from: Array, z_to: Array, helper: Array) -> Array:
