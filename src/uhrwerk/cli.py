@@ -9,6 +9,7 @@ import argparse
 import csv
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -43,7 +44,9 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="uhrwerk", description=__doc__.split("\n\n")[0])
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
-    def add(name: str, run: Any, about: str, file: bool = True) -> argparse.ArgumentParser:
+    def add(
+        name: str, run: Callable[[argparse.Namespace], int], about: str, file: bool = True
+    ) -> argparse.ArgumentParser:
         sub = commands.add_parser(name, help=about, description=about)
         sub.set_defaults(run=run)
         if file:

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from uhrwerk.core.document import Document, command, new_id
+from uhrwerk.core.document import Command, Document, command, new_id
 from uhrwerk.core.document.document import Group, Part, Placed
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
@@ -70,7 +70,7 @@ class Draft:
     def __init__(self, name: str, document: Document | None = None, **fields: Any) -> None:
         self.document = document or Document(name=name, **fields)
 
-    def do(self, change: Any) -> None:
+    def do(self, change: Command) -> None:
         """Applies any command."""
         self.document = accept(self.document, change)
 

@@ -34,6 +34,7 @@ from uhrwerk.core.checks.closer import Closer, Store
 from uhrwerk.core.checks.crew import Crew
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.meshing import meshes
+from uhrwerk.core.checks.shape import Form
 from uhrwerk.core.checks.sweep import FLANKS, Finding
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
@@ -224,7 +225,7 @@ class Evaluator:
         assert out.pose is not None
         recipes = {p: self._recipe(document, x.part, x.mirrored)[0] for p, x in document.placed.items()}
 
-        def fine(s: Shape) -> Any:
+        def fine(s: Shape) -> Form:
             return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
 
         mesh = meshes(m, out.pose)

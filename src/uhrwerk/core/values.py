@@ -13,11 +13,14 @@ import numpy as np
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.checks import Evaluation, mass_of
+from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.document import Document, Refused, formulas, numbers
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import solve_field
+from uhrwerk.core.joints import JointPair
+from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 
@@ -92,7 +95,7 @@ def of_part(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value("Inertia", found.inertia, "inertia")
 
 
-def part_mass(e: Evaluation, parts: list[str]) -> Any:
+def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
     """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
     document, scope = e.document, e.document.scope()
     density = {
@@ -117,7 +120,7 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
     item = getattr(e.document, collection)[i]
     for side, end in (("From", item.a), ("To", item.b)):
         yield Value(side, _end(e.document, end), "text")
-    if collection == "pairs" and item.kind == "gear":
+    if isinstance(item, GearPair):
         yield from of_mesh(e, item)
     for key, c in e.coordinates.items():
         if c.joint != i or np.ptp(c.whole.value) < 1e-12:
@@ -137,7 +140,7 @@ def _end(document: Document, end: Any) -> str:
     return f"{document.placed[end.placed].name}, {end.datum.split('__')[0].replace('_', ' ')}"
 
 
-def of_mesh(e: Evaluation, pair: Any) -> Iterator[Value]:
+def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     """What the teeth of a gear pair give where they are mounted."""
     document, m = e.document, e.mechanism
     assert m is not None
@@ -163,28 +166,13 @@ def of_mesh(e: Evaluation, pair: Any) -> Iterator[Value]:
             yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
 
 
-def ratio(document: Document, pair: Any) -> str:
+def ratio(document: Document, pair: JointPair) -> str:
     """Turns of b for so many of a, with sign, or the travel of a turn; empty where a pair has no such ratio."""
-    n = numbers(pair, document.scope())
-    unit = document.units.length
-
-    def turn(si: float) -> str:
-        return f"{in_unit(si, 'length', unit):.4g} {unit} a turn"
-
-    if n.kind in ("helical", "bevel"):
-        return f"{n.teeth_a} : {n.teeth_b}"
-    if n.kind == "worm":
-        return f"{n.starts} : {n.teeth}"
-    if n.kind == "screw_nut":
-        return turn(n.lead)
-    if n.kind == "slot":
-        return ""
-    a, b = (numbers(document.parts[document.placed[p].part].element, document.scope()) for p in (pair.a, pair.b))
-    if n.kind == "rack" and a.kind == "spur_gear":
-        return turn(np.pi * a.teeth * a.module)
-    if n.kind == "gear" and {a.kind, b.kind} <= {"spur_gear", "ring_gear"}:
-        return f"{'' if 'ring_gear' in (a.kind, b.kind) else '−'}{a.teeth} : {b.teeth}"
-    return ""
+    scope, unit = document.scope(), document.units.length
+    sizes = [numbers(document.parts[document.placed[at.placed].part].element, scope) for at in pair.at]
+    return pair.ratio(
+        numbers(pair, scope), (sizes[0], sizes[1]), lambda si: f"{in_unit(si, 'length', unit):.4g} {unit} a turn"
+    )
 
 
 @dataclass(frozen=True)

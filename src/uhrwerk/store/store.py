@@ -15,7 +15,7 @@ from sqlalchemy import event, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, col, create_engine, select
 
-from uhrwerk.core.document import Document, new_id, read, words, write
+from uhrwerk.core.document import Command, Document, new_id, read, words, write
 from uhrwerk.store.tables import Mechanism, Result, Revision
 
 BUSY_SECONDS = 5.0
@@ -148,7 +148,7 @@ class Store:
             s.commit()
             return m.id
 
-    def change(self, mechanism: str, base: int, after: Document, command: Any) -> Current:
+    def change(self, mechanism: str, base: int, after: Document, command: Command) -> Current:
         """Adds a revision made by `command` on revision number `base`. Conflict if another is in force."""
         with self._session() as s:
             m = _found(s, mechanism)

@@ -13,6 +13,7 @@ from uhrwerk.core.document import Document, numbers
 from uhrwerk.core.document.repeat import count_of, of_copy
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import IDENTITY, Array
+from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints import At
 from uhrwerk.core.solids import Datum
 
@@ -65,7 +66,7 @@ def mirrored(d: Datum) -> Datum:
     return Step(IDENTITY, (np.zeros(3), np.array([1.0, 0, 0]))).datum(d)
 
 
-def start_pose(start: Any) -> Array:
+def start_pose(start: Numbers) -> Array:
     """The pose of a start with its numbers: turns about x, then y, then z."""
     q = IDENTITY[3:]
     for axis, angle in zip(np.eye(3), (start.turn_x, start.turn_y, start.turn_z), strict=True):

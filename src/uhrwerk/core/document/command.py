@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, JsonValue, TypeAdapter, ValidationError
@@ -132,7 +132,7 @@ Command = Annotated[
 ]  # fmt: skip
 Together.model_rebuild()
 _KINDS = {model.model_fields["kind"].default for model in get_args(get_args(Command)[0])}
-_adapter: TypeAdapter[Any] = TypeAdapter(Command)
+_adapter: TypeAdapter[Command] = TypeAdapter(Command)
 
 #: command -> (its field, the collection it adds to)
 _ADDS: dict[type, tuple[str, str]] = {
@@ -143,7 +143,7 @@ _ADDS: dict[type, tuple[str, str]] = {
 }  # fmt: skip
 
 
-def parse(data: Any) -> Any:
+def parse(data: Any) -> Command:
     """A command from plain data."""
     try:
         return _adapter.validate_python(data)
@@ -158,7 +158,7 @@ def _plain(path: str) -> str:
     return ".".join(kept) or "kind"
 
 
-def new_id(name: str, taken: Any) -> str:
+def new_id(name: str, taken: Container[str]) -> str:
     """An id made from a name, not in `taken`."""
     stem = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:34] or "item"
     stem = stem if stem[0].isalpha() else f"n_{stem}"
@@ -167,12 +167,12 @@ def new_id(name: str, taken: Any) -> str:
     return next(f"{stem}_{n}" for n in range(2, 10_000) if f"{stem}_{n}" not in taken)
 
 
-def apply(document: Document, command: Any) -> Document:
+def apply(document: Document, command: Command) -> Document:
     """The document after the change. Refused where the command does not fit or leaves a broken document."""
     return check(_changed(document, command))
 
 
-def _changed(d: Document, command: Any) -> Document:
+def _changed(d: Document, command: Command) -> Document:
     if isinstance(command, Together):
         for one in command.commands:
             d = _changed(d, one)
@@ -330,7 +330,7 @@ def _consistent(d: Document) -> Document:
     return d
 
 
-def words(command: Any, document: Document) -> str:
+def words(command: Command, document: Document) -> str:
     """What the command does, in the words of the revisions list; `document` is the one before it."""
     if isinstance(command, Together):
         return command.words or "; ".join(words(c, document) for c in command.commands[:3])
@@ -341,6 +341,7 @@ def words(command: Any, document: Document) -> str:
         return f"parameter {command.name} = {command.formula}"
     if isinstance(command, Remove):
         return f"removed {_spoken(command.path, document)}"
+    assert isinstance(command, SetValue)
     return f"{_spoken(command.path, document)} = {command.value}"
 
 

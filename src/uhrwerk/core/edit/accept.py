@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from uhrwerk.core import elements
-from uhrwerk.core.document import Document, apply
+from uhrwerk.core.document import Command, Document, apply
 from uhrwerk.core.field import Refused, numbers
 
 
-def accept(document: Document, command: Any) -> Document:
+def accept(document: Document, command: Command) -> Document:
     """The document after a command. Refused too where an element's sizes do not fit together."""
     after = apply(document, command)
     scope = after.scope()

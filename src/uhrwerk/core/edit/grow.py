@@ -12,6 +12,7 @@ from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, 
 from uhrwerk.core.document import Document, Refused, Together, new_id, parse
 from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.elements import ELEMENTS, FramePlate, of
+from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -140,7 +141,8 @@ class _Soil:
         commands += self._pieces(growth, ids, bore)
         commands += self._ties(growth, ids)
         words = f"grown: {growth.title[0].lower()}{growth.title[1:]}"
-        found: Together = parse({"kind": "together", "commands": commands, "words": words})
+        found = parse({"kind": "together", "commands": commands, "words": words})
+        assert isinstance(found, Together)
         return found
 
     def _text(self, si: float) -> str:
@@ -276,7 +278,7 @@ class _Soil:
                 }
 
 
-def bores_and_posts(document: Document, placed: str) -> dict[str, Any]:
+def bores_and_posts(document: Document, placed: str) -> dict[str, Bore | Post]:
     """The bores and posts that the plate has, by id."""
     element = document.parts[document.placed[placed].part].element
     return {**getattr(element, "bores", {}), **getattr(element, "posts", {})}

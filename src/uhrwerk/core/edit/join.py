@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
-from uhrwerk.core.document import Document, Refused, Together, apply, words
+from uhrwerk.core.document import Command, Document, Refused, Together, apply, words
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.equations import pose as poses
@@ -132,13 +132,13 @@ def _side(m: Mechanism, a: At, b: At) -> str:
     return "same" if za @ zb >= 0 else "opposite"
 
 
-def joined(document: Document, command: Any) -> Any:
+def joined(document: Document, command: Command) -> Together:
     """The command of a joint, relation or pair together with where its parts then are, so that nothing jumps later.
 
     Refused, naming the joints, where they cannot hold together.
     """
     after, m, pose = _placed_by(document, command)
-    sets: list[Any] = []
+    sets: list[Command] = []
     for i in after.placed:
         at = m.part_pose(i, pose)
         if np.abs(poses.between(m.starts[i], at)).max() > 1e-7:
@@ -146,7 +146,7 @@ def joined(document: Document, command: Any) -> Any:
     return Together(commands=[command, *sets], words=words(command, document))
 
 
-def other_mode(document: Document) -> Any:
+def other_mode(document: Document) -> Together:
     """The command that assembles the mechanism the other way: with the same joints and drives, the nearest other pose.
 
     Refused where none is found.
@@ -160,7 +160,7 @@ def other_mode(document: Document) -> Any:
     if not found:
         raise Refused(("command", "no other way to assemble these joints was found"))
     at = {i: m.part_pose(i, found[0]) for i in document.placed}
-    sets: list[Any] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
+    sets: list[Command] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
     return Together(commands=sets, words="assembled the other way")
 
 
@@ -183,7 +183,7 @@ class Tried(BaseModel):
     fresh: list[str] = []
 
 
-def tried(document: Document, command: Any) -> Tried:
+def tried(document: Document, command: Command) -> Tried:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
     after, m, pose = _placed_by(document, command)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
@@ -200,7 +200,7 @@ def tried(document: Document, command: Any) -> Tried:
     )  # fmt: skip
 
 
-def _placed_by(document: Document, command: Any) -> tuple[Document, Mechanism, Array]:
+def _placed_by(document: Document, command: Command) -> tuple[Document, Mechanism, Array]:
     after = apply(document, command)
     m = compile(after)
     new = next(

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
+from pydantic import JsonValue
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
@@ -12,7 +11,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import in_unit
 
 
-def start_fields(document: Document, at: Array) -> dict[str, Any]:
+def start_fields(document: Document, at: Array) -> dict[str, JsonValue]:
     """A pose (7,) as the fields of a start, in the document's unit."""
     unit = document.units.length
     values = [f"{in_unit(float(v), 'length', unit):.6f} {unit}" for v in at[:3]]

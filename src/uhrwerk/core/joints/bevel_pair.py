@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -37,6 +38,10 @@ class BevelPair(JointPair):
         return [
             Row("bevel", a.link, b.link, (za, xa, zb, xb), owner, np.pi / n.teeth_a, sizes=(n.teeth_a, n.teeth_b, 1.0))
         ]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        return f"{n.teeth_a} : {n.teeth_b}"
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -50,6 +51,13 @@ class GearPair(JointPair):
                 "inner" if inner else "mesh", a.link, b.link, vectors, owner, wanted, sizes=(size_a.teeth, size_b.teeth)
             )
         ]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        kinds = {s.kind for s in sizes}
+        if not kinds <= {"spur_gear", "ring_gear"}:
+            return ""
+        return f"{'' if 'ring_gear' in kinds else '−'}{sizes[0].teeth} : {sizes[1].teeth}"
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

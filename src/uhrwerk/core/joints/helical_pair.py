@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -32,6 +33,10 @@ class HelicalPair(JointPair):
     @staticmethod
     def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         return [helical_row(a, b, (n.teeth_a, n.teeth_b), (n.helix_a, n.helix_b), owner)]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        return f"{n.teeth_a} : {n.teeth_b}"
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

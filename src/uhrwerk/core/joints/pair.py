@@ -7,7 +7,7 @@ mesh at a centre distance: ISO 21771-1. From memory.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Annotated, ClassVar
 
 from pydantic import Field
@@ -62,6 +62,12 @@ class JointPair(Model):
     def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         """Its equation, from its numbers and those of both elements. NotFitting where these do not allow it."""
         raise NotImplementedError
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        """Turns of b for so many of a, with sign, or the travel of a turn, which `a_turn` words from m; empty where there is
+        no such ratio. `sizes` are the numbers of both elements."""
+        return ""
 
     @classmethod
     def held(cls, a: Place, b: Place, blank: Held) -> Held | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -37,6 +38,11 @@ class RackPair(JointPair):
             raise NotFitting("module and pressure angle of gear and rack must be the same to mesh")
         vectors = (a.frame[:3], axes(a.frame)[0], b.frame[:3], *axes(b.frame))
         return [Row("rack", a.link, b.link, vectors, owner, np.pi / gear.teeth, sizes=(gear.teeth, gear.module))]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        gear = sizes[0]
+        return a_turn(np.pi * gear.teeth * gear.module) if gear.kind == "spur_gear" else ""
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

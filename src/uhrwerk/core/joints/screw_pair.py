@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.pose import Array
@@ -31,6 +32,10 @@ class ScrewPair(JointPair):
             raise NotFitting("the lead of a screw cannot be zero")
         vectors = (a.frame[:3], *axes(a.frame), b.frame[:3], axes(b.frame)[0])
         return [Row("screw", a.link, b.link, vectors, owner, sizes=(n.lead,))]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        return a_turn(n.lead)
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

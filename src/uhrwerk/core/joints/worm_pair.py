@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -37,6 +38,10 @@ class WormPair(JointPair):
         hand = 1.0 if n.hand == "right" else -1.0
         helix = hand * (np.pi / 2 - WORM_LEAD), hand * WORM_LEAD
         return [helical_row(a, b, (n.starts, n.teeth), helix, owner)]
+
+    @staticmethod
+    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+        return f"{n.starts} : {n.teeth}"
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

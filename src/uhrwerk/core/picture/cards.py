@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Literal, NotRequired, get_args, get_origin
+from typing import Literal, NotRequired, get_args, get_origin
 
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.repeat import original_of
+from uhrwerk.core.elements import Element
 from uhrwerk.core.field import Dimension, Model, Numbers, reference_of
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
@@ -218,7 +219,7 @@ def _parameter_value(document: Document, scope: Scope, name: str) -> str:
     return document.shown(float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
 
 
-def derived_results(document: Document, about: Any, n: Numbers) -> list[list[str]]:
+def derived_results(document: Document, about: type[Element], n: Numbers) -> list[list[str]]:
     if about.faults(n):
         return []
     return [row(document, Value(label.replace("_", " "), v, dim)) for label, v, dim in about.derived(n)]

@@ -9,6 +9,7 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core import elements
 from uhrwerk.core.document import Document, Refused, apply, numbers, parse
+from uhrwerk.core.document.command import AddPart
 from uhrwerk.core.document.driver import DRIVERS
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.field import Kinds
@@ -85,6 +86,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     command = parse(
         {"kind": "add_part", "part": {"name": "preview", "material": next(iter(document.materials)), "element": data}}
     )
+    assert isinstance(command, AddPart)
     after = apply(
         Document(name="preview", parameters=document.parameters, materials=document.materials, units=document.units),
         command,

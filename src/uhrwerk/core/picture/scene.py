@@ -14,6 +14,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
 
@@ -109,7 +110,7 @@ def pose_block(e: Evaluation) -> bytes:
     return block_of(block)
 
 
-def block_of(poses_: Any) -> bytes:
+def block_of(poses_: Array) -> bytes:
     """Poses (frames, parts, 7) as a block."""
     return struct.pack("<II", *poses_.shape[:2]) + poses_.astype("<f4").tobytes()
 

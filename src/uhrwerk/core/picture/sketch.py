@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
+from numpy.typing import ArrayLike
 from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
@@ -35,7 +34,7 @@ def sketch(document: Document, width: float = 150, height: float = 84, edge: flo
         return {"links": [], "joints": [], "gears": []}
     across = np.array([drawn["u"], drawn["v"]])
 
-    def flat(placed: str, local: Any) -> np.ndarray:
+    def flat(placed: str, local: ArrayLike) -> np.ndarray:
         return across @ poses.place(m.part_pose(placed, pose), np.asarray(local, float))
 
     nodes = {n["id"]: flat(n["placed"], n["local"]) for n in drawn["nodes"]}
