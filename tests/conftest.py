@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
+import signal
 import subprocess
 import sys
 import time
@@ -13,6 +15,7 @@ import httpx
 import pytest
 from hypothesis import Phase, settings
 
+from tests.nursery import Nursery
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluator
@@ -52,52 +55,71 @@ def mended_tucker(evaluator: Evaluator) -> Evaluation:
 
 
 class Server:
-    """A server of its own in a process of its own, with data in `folder`."""
+    """A server of its own in a process of its own, with data in `folder`; forked from the nursery if one is given."""
 
-    def __init__(self, folder: Path, *options: str, demo: bool = False, module: str = "uhrwerk") -> None:
-        self.folder, self.options, self.demo, self.module = folder, options, demo, module
+    def __init__(
+        self, folder: Path, *options: str, demo: bool = False, module: str = "uhrwerk", nursery: Nursery | None = None
+    ) -> None:
+        self.folder, self.module, self.nursery = folder, module, nursery
+        self.arguments = ["demo" if demo else "serve", "--port", "0", "--data", str(folder), *options]
         self.process: subprocess.Popen[str] | None = None
-        self.url = ""
+        self.pid = 0
         self.start()
 
     def start(self) -> None:
-        command = [
-            sys.executable,
-            "-m",
-            self.module,
-            "demo" if self.demo else "serve",
-            "--port",
-            "0",
-            "--data",
-            str(self.folder),
-        ]
-        self.process = subprocess.Popen(
-            [*command, *self.options],
-            stdout=subprocess.PIPE,
-            stderr=(self.folder.parent / "server.log").open("a"),  # a traceback of the server can be read there
-            text=True,
-            env=dict(os.environ),
-            cwd=ROOT,
-        )
-        assert self.process.stdout is not None
-        line = self.process.stdout.readline()
-        assert "ready" in line, line + self.process.stdout.read()
+        log = self.folder.parent / "server.log"  # a traceback of the server can be read there
+        if self.nursery is None:
+            self.process = subprocess.Popen(
+                [sys.executable, "-m", self.module, *self.arguments],
+                stdout=subprocess.PIPE,
+                stderr=log.open("a"),
+                text=True,
+                env=dict(os.environ),
+                cwd=ROOT,
+            )
+            assert self.process.stdout is not None
+            line = self.process.stdout.readline()
+        else:
+            out = self.folder.parent / f"{self.folder.name}.out"
+            out.unlink(missing_ok=True)
+            self.pid = self.nursery.start(self.arguments, out, log)
+            for _ in range(3000):
+                line = out.read_text() if out.exists() else ""
+                if "\n" in line or not self._alive():
+                    break
+                time.sleep(0.01)
+        assert "ready" in line, line + log.read_text()
         self.page = line.split()[-1]
         self.url = "/".join(self.page.split("/")[:3])
 
+    def _alive(self) -> bool:
+        if self.process is not None:
+            return self.process.poll() is None
+        try:
+            os.kill(self.pid, 0)
+        except ProcessLookupError:
+            return False
+        return True
+
+    def _end(self, how: signal.Signals, patience: float) -> bool:
+        """Sends a signal and waits; whether the process is gone then."""
+        if self.process is not None:
+            self.process.send_signal(how)
+        else:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(self.pid, how)
+        until = time.monotonic() + patience
+        while self._alive() and time.monotonic() < until:
+            time.sleep(0.005)
+        return not self._alive()
+
     def kill(self) -> None:
         """kill -9, as a power cut would."""
-        assert self.process is not None
-        self.process.kill()
-        self.process.wait()
+        assert self._end(signal.SIGKILL, 30)
 
     def stop(self) -> None:
-        assert self.process is not None
-        self.process.terminate()
-        try:
-            self.process.wait(10)
-        except subprocess.TimeoutExpired:
-            self.process.kill()
+        if not self._end(signal.SIGTERM, 10):
+            self.kill()
 
     def call(self, method: str, path: str, **more: object) -> httpx.Response:
         return httpx.request(method, self.url + path, timeout=60, **more)  # type: ignore[arg-type]
@@ -114,6 +136,19 @@ class Server:
 
 
 @pytest.fixture(scope="session")
+def nursery() -> Iterator[Nursery]:
+    made = Nursery()
+    yield made
+    made.close()
+
+
+@pytest.fixture(scope="session")
+def solids(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Solids that the servers of all tests keep together: a part is built once."""
+    return tmp_path_factory.mktemp("solids")
+
+
+@pytest.fixture(scope="session")
 def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     server = Server(tmp_path_factory.mktemp("demo"), demo=True)
     yield server
@@ -121,7 +156,10 @@ def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
-    made = Server(tmp_path / "data")
+def server(tmp_path: Path, nursery: Nursery, solids: Path) -> Iterator[Server]:
+    folder = tmp_path / "data"
+    folder.mkdir()
+    (folder / "solids").symlink_to(solids)
+    made = Server(folder, nursery=nursery)
     yield made
     made.stop()

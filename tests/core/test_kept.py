@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import pickle
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -30,12 +31,21 @@ def kept_file(folder: Path) -> Path:
     return file
 
 
-@pytest.fixture
-def shop(tmp_path: Path) -> Workshop:
-    made = Workshop(tmp_path, workers=1, limit=60)
-    made.build(DISC)
+@pytest.fixture(scope="module")
+def forge() -> Iterator[Workshop]:
+    """One workshop for all tests, so that its worker is started once."""
+    made = Workshop(None, workers=1, limit=60)
     yield made
     made.close()
+
+
+@pytest.fixture
+def shop(forge: Workshop, tmp_path: Path) -> Workshop:
+    """A workshop with a folder of its own that remembers nothing but the disc."""
+    forge.folder = Folder(tmp_path)
+    forge._kept.clear()
+    forge.build(DISC)
+    return forge
 
 
 def again(shop: Workshop) -> tuple[Solid, bool]:

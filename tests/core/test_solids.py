@@ -148,7 +148,7 @@ def test_triangles_keep_to_the_stated_deviation(evaluator: Evaluator, deviation:
 
 def test_edges_to_draw_are_the_sharp_ones(evaluator: Evaluator) -> None:
     body = evaluator.workshop.build(recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01)]})).bodies["a"]
-    edges = sharp_edges(body)
+    edges = sharp_edges(body.vertices, body.triangles)
     assert len(edges) == 12
     assert np.linalg.norm(edges[:, 0] - edges[:, 1], axis=1).sum() == pytest.approx(4 * (0.04 + 0.03 + 0.01))
 

@@ -12,15 +12,16 @@ import httpx
 import pytest
 
 from tests.conftest import Server
+from tests.nursery import Nursery
 
 ROUNDS = 25
 
 
 @pytest.mark.parametrize("part", range(4))  # 100 kills in four parts, so that two cores share them
 @pytest.mark.timeout(400)
-def test_every_answered_edit_survives_kill_9(tmp_path: Path, part: int) -> None:
+def test_every_answered_edit_survives_kill_9(tmp_path: Path, nursery: Nursery, part: int) -> None:
     dice = random.Random(part)
-    server = Server(tmp_path)
+    server = Server(tmp_path / "data", nursery=nursery)
     try:
         key = server.call("POST", "/api/mechanisms", json={"name": "Killed"}).json()["id"]
         revision, answered = 1, ""
@@ -40,7 +41,7 @@ def test_every_answered_edit_survives_kill_9(tmp_path: Path, part: int) -> None:
             server.kill()
             if turn % 2:
                 storm.join()
-            sound = sqlite3.connect(tmp_path / "uhrwerk.db").execute("PRAGMA integrity_check").fetchone()
+            sound = sqlite3.connect(tmp_path / "data" / "uhrwerk.db").execute("PRAGMA integrity_check").fetchone()
             assert sound == ("ok",)
             server.start()
             now = server.call("GET", f"/api/mechanisms/{key}").json()

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import (
@@ -286,6 +287,13 @@ class Evaluator:
         if out.closer is None or out.motion is None or not v.drawn or not out.motion.moving or v.time is None:
             return np.zeros((0, 2))
         return out.closer.curve(v.parts, v.time)
+
+    def shared(self, out: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
+        """What the two bodies that decided a requirement share at its worst moment: vertices (n, 3) m, triangles (m, 3)."""
+        v = out.verdicts[requirement]
+        if out.closer is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
+            return np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64)
+        return out.closer.shared(v.parts, v.time)
 
 
 def judged(e: Evaluation, asked: Asked) -> Verdict:

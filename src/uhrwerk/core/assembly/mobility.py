@@ -96,9 +96,6 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
         flat, rates = flat @ keep, rates @ keep
         held = m.held[i]
         words = TOLD[name].format(a=document.placed[held.on].name, b=document.placed[held.part].name)
-        if held.by:
-            made = {"revolute": "turns about", "prismatic": "slides along"}.get(held.kind, f"{held.kind} with")
-            words = f"{' and '.join(dict.fromkeys(held.by))}: {document.placed[held.part].name} {made} {document.placed[held.on].name}"
         others = sum(np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7 for k in range(1, len(m.links))) - 1
         more = f"; {others} more link{'s move' if others > 1 else ' moves'} with it" if others > 0 else ""
         freedoms.append(Freedom(words + more, i, name, lead.reshape(-1, 6)))

@@ -10,6 +10,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uhrwerk.core.checks.course import hashed
 from uhrwerk.core.checks.shape import Form, Pair, Shape
@@ -117,6 +118,13 @@ class Closer:
             return np.unique(np.array(found), axis=0)
 
         return self.store.curves.get(hashed(a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:])), measured)
+
+    def shared(self, names: tuple[str, ...], time: float) -> tuple[Array, NDArray[np.int64]]:
+        """What two bodies share at a moment, as their triangles tell: vertices (n, 3) m in the world, triangles (m, 3)."""
+        a, b = self._two(names[0], names[1])
+        vertices, triangles = Pair(a.form, b.form).shared(self.sweep.poses(a, b, np.array([time]))[0])
+        at = poses.compose(self.sweep.track.at(np.array([time]), [a.link])[0, 0], a.local)
+        return poses.place(at, vertices), triangles
 
     def _two(self, a: str, b: str) -> tuple[Shape, Shape]:
         shapes = {s.name: s for s in self.shapes}

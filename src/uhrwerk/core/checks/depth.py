@@ -25,9 +25,9 @@ PHASES = 12
 #: overlaps measured, and moments looked at, at most
 OVERLAPS, LOOKS = 90, 3000
 #: steps in which the deepest is closed in on, at most
-CLIMB = 12
+CLIMB = 5
 #: part of the deepest overlap that may be missed
-PART = 0.005
+PART = 0.02
 #: closing speed is taken for so many times what it is in the middle
 SAFETY = 1.5
 
@@ -39,19 +39,21 @@ class Deepest:
     def __init__(self, pair: Pair, at: tuple[int, float], slack: float) -> None:
         self.pair, self.slack, self.at = pair, slack, at
         self.depth, self.volume, self.middle, self.pose = 0.0, 0.0, pair.a.centre, poses.IDENTITY
-        self.looks, self.missed = 0, 0.0
+        self.looks, self.missed, self.half = 0, 0.0, 0.25
+        self.thickest = min(pair.mesh_a.thickness, pair.mesh_b.thickness)  # nothing shared is deeper
 
     @property
     def enough(self) -> float:
         """What is no deeper than this is not looked into."""
         return self.depth + max(GRAIN, self.slack / 4, PART * self.depth)
 
-    def measure(self, pose: Array, at: tuple[int, float]) -> tuple[float, Array, Array]:
-        """Depth (m) at a pose, its middle (3,) and direction (3,)."""
+    def measure(self, pose: Array, at: tuple[int, float], half: float = 0.25) -> tuple[float, Array, Array]:
+        """Depth (m) at a pose, its middle (3,) and direction (3,); `half` is how far about the moment it stands for."""
         self.looks += 1
         depth, volume, middle, n = self.pair.overlap(pose)
         if depth > self.depth or self.looks == 1:
             self.depth, self.volume, self.middle, self.pose, self.at = depth, volume, middle, pose, at
+            self.half = half
         return depth, middle, n
 
 
@@ -85,17 +87,15 @@ def _halve(out: Deepest, course: Turning | Moving) -> float:
         if not heap or -heap[0][0] <= out.enough:
             return out.enough
         if out.looks >= OVERLAPS or looked >= LOOKS:
-            return min(-heap[0][0], 2 * out.pair.a.radius, 2 * out.pair.b.radius)
+            return -heap[0][0]
         _, cell, middle, half = heapq.heappop(heap)
         parts = [(cell, middle + side * half / 2, half / 2) for side in (-1, 1)]
 
 
 def _climb(out: Deepest, course: Turning | Moving) -> None:
     """Closes in on the moment at which the deepest overlap found is deepest."""
-    width, gain = 0.125, np.inf
+    width = out.half / 2
     for _ in range(CLIMB):
-        if gain < GRAIN / 4:
-            return
         before, where = out.depth, out.at[0] + out.at[1]
         for u in (where - width, where + width):
             if 0 <= u < course.cells:
@@ -103,7 +103,6 @@ def _climb(out: Deepest, course: Turning | Moving) -> None:
                 out.measure(course.poses(cell, np.array([u - int(u)]))[0], (int(u), u - int(u)))
         if out.depth == before:
             width /= 2
-        gain = out.depth - before if out.depth > before else gain
 
 
 def _most(out: Deepest, course: Turning | Moving, cell: int, middle: float, half: float) -> float:
@@ -112,12 +111,13 @@ def _most(out: Deepest, course: Turning | Moving, cell: int, middle: float, half
     at = course.poses(cells, middles)
     pace, bend = course.pace(cells, middles, at), course.bend(cells, b.centre[None], np.array([b.radius]))
     if out.pair.touches(at[0]) or out.pair.encloses(at[0]):
-        depth, point, n = out.measure(at[0], (cell, middle))
+        depth, point, n = out.measure(at[0], (cell, middle), half)
         closing = abs(float(n @ (pace[0][0] + poses.cross(pace[1][0], point - at[0, :3]))))
-        return depth + SAFETY * closing * half + float(np.linalg.norm(bend[0])) * half**2
+        most = depth + SAFETY * closing * half + float(np.linalg.norm(bend[0])) * half**2
+        return min(most, max(out.thickest, out.depth))
     arm, wide = poses.rotate(at[:, 3:], b.centre), np.full((1, 3), b.radius)
     stray = float(np.linalg.norm(strays(pace, bend, np.array([half]), arm, wide)))
-    return stray - out.pair.distance(at[0])[0]
+    return min(stray - out.pair.distance(at[0])[0], max(out.thickest, out.depth))
 
 
 def _near(pair: Pair, course: Turning | Moving) -> NDArray[np.int64]:

@@ -197,6 +197,11 @@ class Mesh:
     def clusters(self) -> Clusters:
         return Clusters(self.vertices, self.triangles)
 
+    @cached_property
+    def thickness(self) -> float:
+        """The smallest width of the whole, m: nothing that it shares with another is thicker."""
+        return narrowest(self.vertices, self.triangles)[0]
+
     def holds(self, point: Array) -> bool:
         """Whether a point (3,) m lies inside: the solid angles of all triangles seen from it add up to a full sphere
         (van Oosterom and Strackee, IEEE Trans. Biomed. Eng. 30 (1983)). From memory."""
@@ -205,6 +210,21 @@ class Mesh:
         dots = [np.einsum("ij,ij->i", x, y) for x, y in ((a, b), (b, c), (c, a))]
         volume = np.einsum("ij,ij->i", a, poses.cross(b, c))
         return bool(abs(np.arctan2(volume, la * lb * lc + dots[0] * lc + dots[1] * la + dots[2] * lb).sum()) > np.pi)
+
+
+def narrowest(v: Array, t: Any) -> tuple[float, Array]:
+    """The smallest width of a mesh and its direction (3,), among the normals of its largest triangles and its principal
+    axes."""
+    normals = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
+    size = np.linalg.norm(normals, axis=1)
+    chosen = np.argsort(size)[-300:]
+    chosen = chosen[size[chosen] > 1e-12 * size.max(initial=0.0)]
+    axes = np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2]
+    directions = np.vstack([normals[chosen] / size[chosen, None], axes])
+    along = v @ directions.T
+    widths = along.max(axis=0) - along.min(axis=0)
+    least = int(np.argmin(widths))
+    return float(widths[least]), directions[least]
 
 
 @dataclass(frozen=True, eq=False)
@@ -267,13 +287,22 @@ class Pair:
             return True
         return self.mesh_b.holds(poses.place(poses.inverse(b_in_a), self.mesh_a.vertices[self.mesh_a.triangles[0, 0]]))
 
+    def shared(self, b_in_a: Array) -> tuple[Array, NDArray[np.int64]]:
+        """The space that both meshes share, in a's frame: vertices (n, 3) m, triangles (m, 3)."""
+        mesh = self._common(b_in_a).to_mesh64()
+        vertices = np.asarray(mesh.vert_properties)[:, :3].reshape(-1, 3) / MM
+        return vertices, np.asarray(mesh.tri_verts, dtype=np.int64).reshape(-1, 3)
+
+    def _common(self, b_in_a: Array) -> Any:
+        turn = np.hstack([poses.matrix(b_in_a[3:]), b_in_a[:3, None] * MM])
+        return self.mesh_a.solid ^ self.mesh_b.solid.transform(turn)
+
     def overlap(self, b_in_a: Array) -> tuple[float, float, Array, Array]:
         """Depth (m), volume (m3), middle (3,) and direction of the depth (3,), in a's frame, of the space that both meshes share.
 
         Depth is the smallest width of the shared space, over the directions of its faces.
         """
-        turn = np.hstack([poses.matrix(b_in_a[3:]), b_in_a[:3, None] * MM])
-        shared = self.mesh_a.solid ^ self.mesh_b.solid.transform(turn)
+        shared = self._common(b_in_a)
         best = (0.0, np.zeros(3), np.zeros(3))
         if shared.is_empty():
             return best[0], 0.0, best[1], best[2]
@@ -281,19 +310,7 @@ class Pair:
             mesh = piece.to_mesh64()
             v = np.asarray(mesh.vert_properties)[:, :3]
             t = np.asarray(mesh.tri_verts)
-            normals = np.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
-            size = np.linalg.norm(normals, axis=1)
-            normals = normals[np.argsort(size)[-300:]]
-            normals = normals[np.linalg.norm(normals, axis=1) > 1e-12]
-            directions = np.vstack(
-                [
-                    normals / np.linalg.norm(normals, axis=1, keepdims=True),
-                    np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2],
-                ]
-            )
-            along = v @ directions.T
-            widths = along.max(axis=0) - along.min(axis=0)
-            least = int(np.argmin(widths))
-            if widths[least] / MM > best[0]:
-                best = (float(widths[least]) / MM, v.mean(axis=0) / MM, directions[least])
+            width, n = narrowest(v, t)
+            if width / MM > best[0]:
+                best = (width / MM, v.mean(axis=0) / MM, n)
         return best[0], float(shared.volume()) / MM**3, best[1], best[2]

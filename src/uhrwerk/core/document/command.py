@@ -121,7 +121,7 @@ class Together(Model):
     """Several commands as one change."""
 
     kind: Literal["together"] = "together"
-    commands: list[Command] = Field(max_length=200)
+    commands: list[Command] = Field(max_length=4000)
     words: str = ""
 
 

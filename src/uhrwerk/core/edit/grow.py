@@ -38,6 +38,7 @@ class Sprout(BaseModel):
     """One thing that may grow on a datum; `command` makes it, with the numbers as they are."""
 
     id: str
+    kind: str
     title: str
     element: str
     asks: list[Ask]
@@ -58,7 +59,9 @@ def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str]
             if command is not None:
                 asks = [Ask(path=k, label=k.replace("_", " ").capitalize(), text=v) for k, v in growth.asks.items()]
                 told = command.model_dump(mode="json")
-                out.append(Sprout(id=id, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told))
+                out.append(
+                    Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told)
+                )
     if only and not out:
         raise Refused(("id", f"nothing grows here as {only!r}"))
     return out

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -15,12 +16,14 @@ from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
+from uhrwerk.core.quantity import in_unit
 
 Array = NDArray[np.float64]
 
 
 class Offer(BaseModel):
-    """One way to join two datums: what it does, the freedom that remains, the fields that matter, the command that makes it."""
+    """One way to join two datums: what it does, the freedom that remains, the fields that matter, with what they start from
+    where that is as the parts stand now, and the command that makes it."""
 
     kind: str
     what: Literal["joint", "relation", "pair"]
@@ -28,6 +31,7 @@ class Offer(BaseModel):
     free: str
     fields: list[str]
     command: dict[str, JsonValue]
+    starts: dict[str, str] = {}
 
 
 class _Ends:
@@ -49,6 +53,35 @@ class _Ends:
         one, other = (flat.parts[flat.placed[at.placed].part].element.kind for at in (a, b))
         self.elements = one, other
         self.kinds = self.datums[0].kind, self.datums[1].kind
+
+    @cached_property
+    def _now(self) -> list[tuple[Array, Array]]:
+        """Origin and direction of both datums in the world, as the parts stand."""
+        at = [self.m.starts[x.placed] for x in self.at]
+        return [(poses.place(p, d.origin), poses.rotate(p[3:], d.z)) for p, d in zip(at, self.datums, strict=True)]
+
+    def _text(self, si: float) -> str:
+        unit = self.m.document.units.length
+        return f"{round(in_unit(si, 'length', unit), 4) + 0.0:g} {unit}"
+
+    def offset(self) -> str:
+        """How far along the first datum the second stands now."""
+        (o, z), (p, _) = self._now
+        return self._text(float((p - o) @ z))
+
+    def distance(self) -> str:
+        """How far apart they stand now, as the relation counts it: along the normal of a face, else across axes; 10 mm where
+        they do not stand apart."""
+        (o, z), (p, w) = self._now
+        if self.kinds[0] == "plane":
+            return self._text(float((p - o) @ z))
+        if self.kinds[1] == "plane":
+            return self._text(float((o - p) @ w))
+        off = p - o
+        for kind, axis in zip(self.kinds, (z, w), strict=True):
+            off = off - (off @ axis) * axis if kind == "axis" else off
+        far = float(np.linalg.norm(off))
+        return self._text(far if far > 1e-7 else 0.01)
 
     def offered(self, takes: Mapping[tuple[str, str], int]) -> int | None:
         """The place among the offers of what takes such datums, in either order."""
@@ -97,7 +130,16 @@ def _joints(ends: _Ends) -> list[Offer]:
             joint["flip"] = True
         words = model.of_faces if faces and model.of_faces else model.title
         command: dict[str, JsonValue] = {"kind": "add_joint", "joint": joint}
-        offer = Offer(kind=kind, what="joint", words=words, free=model.free, fields=list(model.fields), command=command)
+        starts = {"offset": ends.offset()} if "offset" in model.fields and not faces else {}
+        offer = Offer(
+            kind=kind,
+            what="joint",
+            words=words,
+            free=model.free,
+            fields=list(model.fields),
+            command=command,
+            starts=starts,
+        )
         ranked.append((rank, len(ranked), offer))
     return [offer for *_, offer in sorted(ranked, key=lambda x: x[:2])]
 
@@ -115,13 +157,22 @@ def _relations(ends: _Ends) -> list[Offer]:
             "kind": kind, "name": f"{ends.names[1]} {kind} to {ends.names[0]}", "a": ends.at[0].model_dump(), "b": ends.at[1].model_dump(),
         }  # fmt: skip
         fields = list(model.fields)
+        starts = {"distance": ends.distance()} if kind == "distance" else {}
         if kind == "distance":
-            relation["distance"] = "10 mm"
             fields = fields if ends.kinds[0] == ends.kinds[1] else ["distance"]
         if model.sided:
             relation["side"] = _side(ends.m, *ends.at)
         command: dict[str, JsonValue] = {"kind": "add_relation", "relation": relation}
-        offer = Offer(kind=kind, what="relation", words=model.title, free=model.free, fields=fields, command=command)
+        relation |= starts
+        offer = Offer(
+            kind=kind,
+            what="relation",
+            words=model.title,
+            free=model.free,
+            fields=fields,
+            command=command,
+            starts=starts,
+        )
         ranked.append((rank, len(ranked), offer))
     return [offer for *_, offer in sorted(ranked, key=lambda x: x[:2])]
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import cos, pi, sin
 from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, cut_out, extrude, plane, recipe
@@ -54,6 +55,17 @@ class AngledLink(Element):
         sizes = zip(_ends(n), (n.bore_1, n.bore_2, n.bore_3), strict=True)
         named = {f"hole_{k}": axis(x, y, 0, d / 2, "bore", n.thickness) for k, ((x, y), d) in enumerate(sizes, 1)}
         return named | {"top": plane(n.arm_1 / 2, 0, n.thickness), "bottom": plane(n.arm_1 / 2, 0, 0, up=False)}
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        o, p, q = _ends(n)
+        arm = Drawn("arm_2", (0.0, 0.0, 0.0), (*q, 0.0))
+        bores = [
+            across(f"bore_{k}", d, *at)
+            for k, at, d in zip((1, 2, 3), (o, p, q), (n.bore_1, n.bore_2, n.bore_3), strict=True)
+        ]
+        width = along_y("width", -n.width / 2, n.width / 2, n.arm_1 / 2)
+        return [along_x("arm_1", 0, n.arm_1), arm, width, along_z("thickness", 0, n.thickness), *bores]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

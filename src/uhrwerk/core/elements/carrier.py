@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -56,6 +57,16 @@ class Carrier(Element):
         return named | {
             f"pin_{k}": axis(x, y, n.thickness, n.pin_diameter / 2, "pin", n.pin_height) for k, (x, y) in pins
         }
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [across("diameter", n.diameter), across("pin_circle", n.pin_circle, way=pi / 2)]
+        out += [across("bore", n.bore)] if n.bore else []
+        out += [
+            across("pin_diameter", n.pin_diameter, n.pin_circle / 2),
+            along_z("thickness", 0, n.thickness, n.diameter / 2),
+        ]
+        return [*out, along_z("pin_height", n.thickness, n.thickness + n.pin_height, n.pin_circle / 2)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

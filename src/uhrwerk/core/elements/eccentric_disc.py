@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, Ground, Growth, Piece
 from uhrwerk.core.elements.pin import Pin
@@ -61,6 +62,17 @@ class EccentricDisc(Element):
             Piece("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
             Piece("Crank disc", disc, {"kind": "rigid", "offset": above}, on="0"),
         ), asks={"eccentricity": radius})]  # fmt: skip
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        top = n.thickness + n.pin_height
+        out = [across("diameter", n.diameter), along_x("eccentricity", 0, n.eccentricity)]
+        out += [across("bore", n.bore)] if n.bore else []
+        out += [
+            across("pin_diameter", n.pin_diameter, n.eccentricity),
+            along_z("thickness", 0, n.thickness, n.diameter / 2),
+        ]
+        return [*out, along_z("pin_height", n.thickness, top, n.eccentricity)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

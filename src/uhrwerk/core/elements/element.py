@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from uhrwerk.core.elements.drawn import Drawn
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.solids import Datum, Recipe
@@ -47,6 +48,11 @@ class Element(Model):
     def datums(n: Numbers) -> dict[str, Datum]:
         """The places to join by."""
         raise NotImplementedError
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        """Its dimensions, as a drawing shows them."""
+        return []
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:

@@ -8,6 +8,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.bore import Bore, Post
+from uhrwerk.core.elements.drawn import Drawn, along_x, along_y, along_z, spots
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Id, Model, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, face, plane, recipe, rectangle
@@ -63,6 +64,16 @@ class FramePlate(Element):
         named |= {"front": face((x / 2, 0, z), (0, -1, 0)), "back": face((x / 2, y, z), (0, 1, 0))}
         named |= {i: axis(b.x, b.y, 0, b.diameter / 2, "bore", -n.thickness) for i, b in n.bores.items()}
         return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [along_x("length", 0, n.length), along_y("width", 0, n.width), along_z("thickness", -n.thickness, 0)]
+        out += [along_x("corner", 0, n.corner)] if n.corner else []
+        for name, b in n.bores.items():
+            out += spots("bores", name, b.x, b.y, b.diameter)
+        for name, p in n.posts.items():
+            out += [*spots("posts", name, p.x, p.y, p.diameter), along_z(f"posts.{name}.height", 0, p.height, p.x)]
+        return out
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

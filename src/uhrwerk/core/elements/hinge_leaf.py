@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.elements.pin import Pin
@@ -85,6 +86,14 @@ class HingeLeaf(Element):
             Piece("Hinge pin", Pin(diameter=g.running, length=host.length), {"kind": "rigid"}),
         )
         return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        r = n.knuckle_diameter / 2
+        return [
+            along_x("width", 0, n.width, -r), along_y("thickness", -r, n.thickness - r, n.width),
+            across("knuckle_diameter", n.knuckle_diameter), across("bore", n.bore, way=0), along_z("length", 0, n.length, n.width),
+        ]  # fmt: skip
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

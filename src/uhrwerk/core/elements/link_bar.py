@@ -7,6 +7,7 @@ from dataclasses import replace
 from math import acos, asin, cos, pi, sin
 from typing import Any, ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.pin import Pin
@@ -166,6 +167,19 @@ class LinkBar(Element):
         return Growth(
             "A coupler and a rocker to the plate", pieces, (tie,), asks, ground - crank, "6 mm", straight=True
         )
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        holes, h = _holes(n), n.width / 2
+        out = [along_x("distance", 0, n.distance), along_y("width", -h, h, n.distance / 2)]
+        out.append(along_z("thickness", 0, n.thickness))
+        out += [across(f"bore_{k}", d, x) for k, (x, d) in enumerate(holes, 1)]
+        if n.second_distance:
+            out.append(along_x("second_distance", n.distance, n.distance + n.second_distance))
+        if n.finger:
+            end, f = holes[-1][0], n.finger_width / 2
+            out += [along_x("finger", end, end + n.finger), along_y("finger_width", -f, f, end + n.finger - f)]
+        return out
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, along_z, through
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
@@ -68,6 +69,14 @@ class Pin(Element):
         )
         asks = {"length": length}
         return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (held,), asks=asks)]
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [through("diameter", n.diameter, n.length / 2), along_z("length", 0, n.length, n.diameter / 2)]
+        if n.head_height:
+            out.append(through("head_diameter", n.head_diameter, -n.head_height / 2))
+            out.append(along_z("head_height", -n.head_height, 0, n.head_diameter / 2))
+        return out
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.drawn import Drawn, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
@@ -66,6 +67,11 @@ class Rack(Element):
             "left": face((low, -n.height / 2, half), (-1, 0, 0)), "right": face((high, -n.height / 2, half), (1, 0, 0)),
             "top": plane(mid, -n.height / 2, n.width), "bottom": plane(mid, -n.height / 2, 0, up=False),
         }  # fmt: skip
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        low, _ = _ends(n)
+        return [along_z("width", 0, n.width, low), along_y("height", -n.height, 0, low)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

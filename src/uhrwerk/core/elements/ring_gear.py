@@ -6,6 +6,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
@@ -47,6 +48,10 @@ class RingGear(Element):
             "axis": axis(0, 0, 0), "rim": axis(0, 0, 0, n.outer_diameter / 2, "pin", n.width),
             "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False),
         }  # fmt: skip
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        return [across("outer_diameter", n.outer_diameter), along_z("width", 0, n.width)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

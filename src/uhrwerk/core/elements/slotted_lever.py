@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import pi
 from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.pin import Pin
@@ -80,6 +81,14 @@ class SlottedLever(Element):
         )
         tie = Tie(("", g.name), ("1", "slot"), pair="slot")
         return [Growth("A slotted lever, its pivot in the plate", pieces, (tie,), away=away, wide=wide, straight=True)]
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        end, h, s = n.slot_start + n.slot_length, n.width / 2, n.slot_width / 2
+        out = [along_x("slot_start", 0, n.slot_start), along_x("slot_length", n.slot_start, end)]
+        out += [along_x("tip", end, end + n.tip)] if n.tip else []
+        out += [along_y("slot_width", -s, s, n.slot_start + n.slot_length / 2), along_y("width", -h, h, end)]
+        return [*out, along_z("thickness", 0, n.thickness), across("bore", n.bore)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from uhrwerk.core.elements import involute
 from uhrwerk.core.elements.bore import Post
+from uhrwerk.core.elements.drawn import Drawn, across, along_z, spots
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.involute import Tooth
@@ -105,6 +106,14 @@ class SpurGear(Element):
         )
         tie = Tie(("", "axis"), ("1", "axis"), pair="gear")
         return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [along_z("width", 0, n.width)] + ([across("bore", n.bore)] if n.bore else [])
+        for name, p in n.pins.items():
+            out += spots("pins", name, p.x, p.y, p.diameter)
+            out.append(along_z(f"pins.{name}.height", n.width, n.width + p.height, p.x))
+        return out
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from typing import ClassVar, Literal
 
+from uhrwerk.core.elements.drawn import Drawn, along_z, through
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, cut_out, extrude, plane, recipe
@@ -64,6 +65,14 @@ class SteppedShaft(Element):
         if n.bore:
             named["bore"] = axis(0, 0, 0, n.bore / 2, "bore", end)
         return named
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [through("bore", n.bore, 0)] if n.bore else []
+        given = [k for k in (1, 2, 3) if getattr(n, f"length_{k}")]
+        for k, (d, low, high) in zip(given, _steps(n), strict=True):
+            out += [through(f"diameter_{k}", d, (low + high) / 2), along_z(f"length_{k}", low, high, d / 2)]
+        return out
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -2,14 +2,15 @@
 
 from uhrwerk.core.picture.cards import Card, FieldShown
 from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
+from uhrwerk.core.picture.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.measuring import Measure, measured
-from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block
+from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block, shared_block
 from uhrwerk.core.picture.sketch import Sketch, sketch
 from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Card", "Choices", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "block_of", "catalogue", "choices",
-    "lanes", "measured", "mesh_block", "pose_block", "preview", "sketch", "view",
+    "Card", "Choices", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "block_of", "catalogue", "choices",
+    "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "shared_block", "sketch", "view",
 ]  # fmt: skip

@@ -14,6 +14,7 @@ from uhrwerk.core.document.driver import DRIVERS
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.field import Kinds
 from uhrwerk.core.picture.cards import FieldShown, blank_fields, derived_results, fields_of
+from uhrwerk.core.picture.drawing import ViewDrawn, drawing
 from uhrwerk.core.picture.scene import DatumShown, datum_data
 from uhrwerk.core.solids import Recipe, Solid, key
 
@@ -37,6 +38,7 @@ class Preview(TypedDict):
     derived: list[list[str]]
     fields: list[FieldShown]
     datums: list[DatumShown]
+    drawing: list[ViewDrawn]
     volume: str
 
 
@@ -103,7 +105,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     values = [_bare(f) for f in fields_of(after, command.part.element, "element", scope)]
     return solid, {
         "solid": key(recipe), "bodies": list(solid.bodies), "derived": derived_results(after, module, n), "fields": values,
-        "datums": [datum_data(after, name, d) for name, d in datums.items()], "volume": f"{solid.volume * 1e9:.1f} mm³",
+        "datums": [datum_data(after, name, d) for name, d in datums.items()], "drawing": drawing(solid, module.drawn(n)), "volume": f"{solid.volume * 1e9:.1f} mm³",
     }  # fmt: skip
 
 

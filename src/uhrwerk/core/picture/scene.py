@@ -9,6 +9,7 @@ import struct
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
@@ -17,6 +18,8 @@ from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
+
+Index = NDArray[np.int64]
 
 
 class DatumShown(TypedDict):
@@ -118,7 +121,7 @@ def block_of(poses_: Array) -> bytes:
 def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:
     """Header (four uint32: vertices, triangles, edges, faces); float32 vertices; uint32 triangles; float32 edge ends;
     uint16 face of each triangle (padded to 4 bytes); int16 datum of each face, or -1."""
-    edges = sharp_edges(body)
+    edges = sharp_edges(body.vertices, body.triangles)
     named = list(datums.values())
     of_face = []
     for f in body.faces:
@@ -132,12 +135,22 @@ def mesh_block(body: Body, datums: dict[str, Datum]) -> bytes:
             ("pin" if f.outward else "bore") if kind == "axis" else "",
         )  # type: ignore[arg-type]
         of_face.append(next((i for i, d in enumerate(named) if kind and same_place(d, here)), -1))
-    face_of = body.face_of.astype("<u2").tobytes()
+    return _block(body.vertices, body.triangles, edges, body.face_of, of_face)
+
+
+def shared_block(vertices: Array, triangles: Index) -> bytes:
+    """What two bodies share, vertices (n, 3) in the world and triangles (m, 3), as a block of the same layout, without
+    faces."""
+    return _block(vertices, triangles, sharp_edges(vertices, triangles), np.zeros(len(triangles), dtype=int), [])
+
+
+def _block(vertices: Array, triangles: Index, edges: Array, face_of: Index, of_face: list[int]) -> bytes:
+    faces = face_of.astype("<u2").tobytes()
     return (
-        struct.pack("<IIII", len(body.vertices), len(body.triangles), len(edges), len(body.faces))
-        + body.vertices.astype("<f4").tobytes()
-        + body.triangles.astype("<u4").tobytes()
+        struct.pack("<IIII", len(vertices), len(triangles), len(edges), len(of_face))
+        + vertices.astype("<f4").tobytes()
+        + triangles.astype("<u4").tobytes()
         + edges.astype("<f4").tobytes()
-        + face_of + b"\0" * (-len(face_of) % 4)
+        + faces + b"\0" * (-len(faces) % 4)
         + np.array(of_face, dtype="<i2").tobytes()
     )  # fmt: skip

@@ -16,11 +16,11 @@ from uhrwerk.core.solids.recipe import (
     recipe,
     rectangle,
 )
-from uhrwerk.core.solids.solid import Body, Face, Solid, sharp_edges
+from uhrwerk.core.solids.solid import Body, Face, Solid, outlines, sharp_edges
 from uhrwerk.core.solids.workshop import BuildFailed, Workshop
 
 __all__ = [
     "Body", "BuildFailed", "Datum", "Face", "Recipe", "Solid", "Workshop", "arc_band", "axis", "bar", "behind", "chamfer",
-    "circle", "cut_out", "extrude", "face", "fillet", "found", "key", "path", "plane", "recipe", "rectangle", "same_place",
+    "circle", "cut_out", "extrude", "face", "fillet", "found", "key", "outlines", "path", "plane", "recipe", "rectangle", "same_place",
     "sharp_edges", "slot",
 ]  # fmt: skip

@@ -9,6 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Index = NDArray[np.int64]
+
+#: rad: faces that meet at more than this make an edge that is drawn
+SHARP = float(np.radians(28))
+#: a face whose normal leans towards the eye by less counts as turned away
+EDGE_ON = 1e-6
 
 
 @dataclass(frozen=True)
@@ -59,10 +65,24 @@ class Solid:
         return np.sum([b.volume * b.centroid for b in self.bodies.values()], axis=0) / self.volume
 
 
-def sharp_edges(body: Body, angle: float = np.radians(28)) -> Array:
-    """Edges to be drawn: those between triangles whose normals differ by more than `angle`. Returns (n, 2, 3) m."""
-    t = body.triangles
-    corner = body.vertices[t]
+def sharp_edges(vertices: Array, triangles: Index, angle: float = SHARP) -> Array:
+    """Edges to be drawn: those between triangles (m, 3) whose normals differ by more than `angle`. Returns (n, 2, 3) m."""
+    ends, one, other = _folds(vertices, triangles)
+    return vertices[ends[np.einsum("ij,ij->i", one, other) < np.cos(angle)]]
+
+
+def outlines(vertices: Array, triangles: Index, toward: Array, angle: float = SHARP) -> Array:
+    """The sharp edges, and those where the surface turns away from an eye in the direction `toward` (3,). (n, 2, 3) m."""
+    ends, one, other = _folds(vertices, triangles)
+    sharp = np.einsum("ij,ij->i", one, other) < np.cos(angle)
+    turned = ((one @ toward) > EDGE_ON) != ((other @ toward) > EDGE_ON)
+    return vertices[ends[sharp | turned]]
+
+
+def _folds(vertices: Array, triangles: Index) -> tuple[Index, Array, Array]:
+    """Every edge between two triangles (n, 2), with the normals (n, 3) of both."""
+    t = triangles
+    corner = vertices[t]
     normal = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
     ends = np.sort(np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]]), axis=1)
@@ -70,5 +90,4 @@ def sharp_edges(body: Body, angle: float = np.radians(28)) -> Array:
     order = np.lexsort((ends[:, 1], ends[:, 0]))
     ends, owner = ends[order], owner[order]
     paired = np.flatnonzero((ends[:-1] == ends[1:]).all(axis=1))
-    cosine = np.einsum("ij,ij->i", normal[owner[paired]], normal[owner[paired + 1]])
-    return body.vertices[ends[paired[cosine < np.cos(angle)]]]
+    return ends[paired], normal[owner[paired]], normal[owner[paired + 1]]

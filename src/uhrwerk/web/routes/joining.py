@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import picture
-from uhrwerk.core.document import parse
+from uhrwerk.core.document import Document, parse, validate
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.carry import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
@@ -80,6 +81,34 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
             low=corners.min(axis=0).tolist(), high=corners.max(axis=0).tolist(),
         ))  # fmt: skip
     return out
+
+
+class PieceAsked(Asked):
+    parts: list[str] = Field(min_length=1, max_length=500, description="placed parts")
+
+
+class IncludeAsked(Base):
+    mechanism: str = Field(default="", max_length=80, description="one from the shelf; or")
+    document: dict[str, JsonValue] | None = Field(default=None, description="one as data, such as a piece")
+
+
+@router.post("/piece", summary="Parts with what joins them and all that they use, as a mechanism of their own")
+def take_piece(desk: TheDesk, mechanism: str, asked: PieceAsked) -> Document:
+    return piece(desk.store.current(mechanism).document, asked.parts)
+
+
+@router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
+def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
+    document = desk.store.current(mechanism).document
+    other = desk.store.current(asked.mechanism).document if asked.document is None else validate(asked.document)
+
+    def box(d: Document, placed: str) -> np.ndarray:
+        corners = np.concatenate([b.vertices for b in desk.evaluator.solid_of(d, placed)[1].bodies.values()])
+        return np.stack([corners.min(axis=0), corners.max(axis=0)])
+
+    found = included(document, other, box)
+    accept(document, parse(found.command))
+    return found
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap is as asked")

@@ -98,6 +98,31 @@ def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
 
 
 @router.get(
+    "/drawings/{placed}",
+    summary="The line drawing of a part with its dimensions, by the paths of their fields",
+    response_model=list[picture.ViewDrawn],
+)
+def drawing(desk: TheDesk, mechanism: str, revision: int, placed: str) -> Response:
+    e = desk.result(mechanism, revision)
+    if placed not in e.solids:
+        raise Missing("There is no such part.")
+    return JSONResponse(picture.part_drawing(e, placed))
+
+
+@router.get(
+    "/shared/{requirement}",
+    summary="What the two bodies that decided a requirement share at its worst moment, as triangles and edges, binary",
+    responses={200: {"content": BLOCK}},
+)
+def shared(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Response:
+    e = desk.result(mechanism, revision)
+    if requirement not in e.verdicts:
+        raise Missing("There is no such requirement.")
+    block = picture.shared_block(*desk.evaluator.shared(e, requirement))
+    return Response(block, media_type="application/octet-stream")
+
+
+@router.get(
     "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
 )
 def solid(desk: TheDesk, mechanism: str, revision: int, placed: str, body: str) -> Response:

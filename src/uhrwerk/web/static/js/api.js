@@ -2,18 +2,28 @@
 export async function call(method, path, body) {
   let answer;
   const file = body instanceof Blob;
-  const sent = body === undefined ? {} : {
-    headers: { "content-type": file ? "application/octet-stream" : "application/json" },
-    body: file ? body : JSON.stringify(body),
-  };
+  const sent =
+    body === undefined
+      ? {}
+      : {
+          headers: { "content-type": file ? "application/octet-stream" : "application/json" },
+          body: file ? body : JSON.stringify(body),
+        };
   try {
     answer = await fetch(path, { method, ...sent });
   } catch {
-    throw Object.assign(new Error("The server does not answer. Is it still running? What you typed is kept."), { status: 0, fields: [] });
+    throw Object.assign(new Error("The server does not answer. Is it still running? What you typed is kept."), {
+      status: 0,
+      fields: [],
+    });
   }
   if (answer.ok) return answer;
   const told = await answer.json().catch(() => ({}));
-  throw Object.assign(new Error(told.error || `The server answered ${answer.status}.`), { status: answer.status, fields: told.fields || [], current: told.current });
+  throw Object.assign(new Error(told.error || `The server answered ${answer.status}.`), {
+    status: answer.status,
+    fields: told.fields || [],
+    current: told.current,
+  });
 }
 
 export async function json(method, path, body) {
@@ -29,8 +39,17 @@ export async function block(path) {
 export function readMesh(buffer) {
   const [vertices, triangles, edges, faces] = new Uint32Array(buffer, 0, 4);
   let at = 16;
-  const take = (type, count, bytes) => { const out = new type(buffer, at, count); at += count * bytes; return out; };
-  const mesh = { position: take(Float32Array, vertices * 3, 4), index: take(Uint32Array, triangles * 3, 4), edges: take(Float32Array, edges * 6, 4), faceOf: take(Uint16Array, triangles, 2) };
+  const take = (type, count, bytes) => {
+    const out = new type(buffer, at, count);
+    at += count * bytes;
+    return out;
+  };
+  const mesh = {
+    position: take(Float32Array, vertices * 3, 4),
+    index: take(Uint32Array, triangles * 3, 4),
+    edges: take(Float32Array, edges * 6, 4),
+    faceOf: take(Uint16Array, triangles, 2),
+  };
   at += (4 - (at % 4)) % 4;
   mesh.datumOf = take(Int16Array, faces, 2);
   return mesh;

@@ -1,6 +1,7 @@
 // The catalogue beside the stage: an element stands on the stage while its numbers are chosen, beside what is there.
 import { json } from "./api.js";
 import { nested } from "./forms.js";
+import { tick } from "./state.js";
 
 const BESIDE = 0.015; // m between a new part and what is there
 
@@ -11,24 +12,50 @@ function beside(blank, n) {
 }
 
 export function catalogue(page) {
-  let turn = 0, later = 0;
+  let turn = 0,
+    later = 0;
   return {
-    elements: [], search: "", element: null, rows: [], partName: "", material: "", derived: [], start: {},
+    elements: [],
+    search: "",
+    element: null,
+    rows: [],
+    partName: "",
+    material: "",
+    derived: [],
+    start: {},
 
     async openCatalogue() {
-      this.leave(); this.go("Parts"); this.panel = "catalogue"; this.element = null; this.search = "";
+      this.leave();
+      this.go("Parts");
+      this.panel = "catalogue";
+      this.element = null;
+      this.search = "";
       if (!this.elements.length) this.elements = await json("GET", "/api/elements");
     },
     // groups with their elements, those last used first
     get catalogueGroups() {
-      const words = this.search.trim().toLowerCase(), used = this.view.placed.map((p) => p.element).reverse();
+      const words = this.search.trim().toLowerCase(),
+        used = this.view.placed.map((p) => p.element).reverse();
       const found = this.elements.filter((e) => `${e.title} ${e.about} ${e.group}`.toLowerCase().includes(words));
-      const last = [...new Set(used)].map((k) => found.find((e) => e.kind === k)).filter(Boolean).slice(0, 3);
-      const groups = [...new Set(found.map((e) => e.group))].map((name) => ({ name, elements: found.filter((e) => e.group === name) }));
+      const last = [...new Set(used)]
+        .map((k) => found.find((e) => e.kind === k))
+        .filter(Boolean)
+        .slice(0, 3);
+      const groups = [...new Set(found.map((e) => e.group))].map((name) => ({
+        name,
+        elements: found.filter((e) => e.group === name),
+      }));
       return last.length ? [{ name: "Used last", elements: last }, ...groups] : groups;
     },
     chooseElement(e) {
-      Object.assign(this, { element: e, values: {}, errors: {}, formError: "", derived: [], rows: e.fields.map((f) => ({ ...f })) });
+      Object.assign(this, {
+        element: e,
+        values: {},
+        errors: {},
+        formError: "",
+        derived: [],
+        rows: e.fields.map((f) => ({ ...f })),
+      });
       const taken = new Set(this.view.placed.map((p) => p.name));
       let name = e.title;
       for (let n = 2; taken.has(name); n++) name = `${e.title} ${n}`;
@@ -37,12 +64,23 @@ export function catalogue(page) {
       this.showElement();
     },
     moreOf(map) {
-      const one = map.slice(0, -1), taken = new Set(this.rows.filter((f) => f.kind === "heading").map((f) => f.path));
+      const one = map.slice(0, -1),
+        taken = new Set(this.rows.filter((f) => f.kind === "heading").map((f) => f.path));
       let n = 1;
       while (taken.has(`${map}.${one}_${n}`)) n++;
-      const at = `${map}.${one}_${n}`, blank = beside(this.element.maps[map], n);
+      const at = `${map}.${one}_${n}`,
+        blank = beside(this.element.maps[map], n);
       // the rows stand there even while their sizes are still refused
-      this.rows.push({ path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading" }, ...Object.entries(blank).map(([k, text]) => ({ path: `${at}.${k}`, label: k[0].toUpperCase() + k.slice(1), text, value: "", kind: "formula" })));
+      this.rows.push(
+        { path: at, label: `${one} ${n}`, text: "", value: "", kind: "heading" },
+        ...Object.entries(blank).map(([k, text]) => ({
+          path: `${at}.${k}`,
+          label: k[0].toUpperCase() + k.slice(1),
+          text,
+          value: "",
+          kind: "formula",
+        })),
+      );
       this.showElement();
     },
     lessOf(path) {
@@ -50,16 +88,37 @@ export function catalogue(page) {
       this.rows = this.rows.filter((f) => f.path !== path && !f.path.startsWith(`${path}.`));
       this.showElement();
     },
-    get elementMaps() { return Object.keys(this.element?.maps || {}); },
-    editElement(f, value) { this.values[f.path] = value; clearTimeout(later); later = setTimeout(() => this.showElement(), 250); },
-    elementData() { return { kind: this.element.kind, ...nested(this.rows, this.values) }; },
-    addCommand() { return { kind: "add_part", part: { name: this.partName, material: this.material, element: this.elementData() }, start: this.start }; },
+    get elementMaps() {
+      return Object.keys(this.element?.maps || {});
+    },
+    editElement(f, value) {
+      this.values[f.path] = value;
+      clearTimeout(later);
+      later = setTimeout(() => this.showElement(), 250);
+    },
+    elementData() {
+      return { kind: this.element.kind, ...nested(this.rows, this.values) };
+    },
+    addCommand() {
+      return {
+        kind: "add_part",
+        part: { name: this.partName, material: this.material, element: this.elementData() },
+        start: this.start,
+      };
+    },
     async showElement() {
-      const mine = ++turn, wanted = () => mine === turn && this.panel === "catalogue";
+      const mine = ++turn,
+        wanted = () => mine === turn && this.panel === "catalogue";
       try {
-        const told = await json("POST", "/api/elements/preview", { element: this.elementData(), mechanism: document.body.dataset.mechanism });
+        const told = await json("POST", "/api/elements/preview", {
+          element: this.elementData(),
+          mechanism: page.mechanism,
+        });
         if (!wanted()) return;
-        this.formError = ""; this.errors = {}; this.derived = told.derived;
+        this.formError = "";
+        this.errors = {};
+        this.derived = told.derived;
+        tick(() => this.showDrawing(".element-drawing", told.drawing, "f-"));
         const shown = new Map(told.fields.map((f) => [f.path, f.value]));
         for (const f of this.rows) f.value = shown.get(f.path) ?? "";
         this.start = {};
@@ -74,20 +133,35 @@ export function catalogue(page) {
       } catch (error) {
         if (!wanted()) return;
         this.formError = error.message;
-        for (const f of this.rows) { const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`)); if (own) this.errors[f.path] = own.reason; }
+        for (const f of this.rows) {
+          const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`));
+          if (own) this.errors[f.path] = own.reason;
+        }
       }
     },
     async addElement() {
       if (this.formError) return;
       turn += 1;
-      const name = this.partName, before = new Set(this.view.placed.map((p) => p.id));
+      const name = this.partName,
+        before = new Set(this.view.placed.map((p) => p.id));
       try {
         await this.command(this.addCommand());
-        this.element = null; this.values = {}; this.panel = "item";
+        this.element = null;
+        this.values = {};
+        this.panel = "item";
         const fresh = this.view.placed.find((p) => !before.has(p.id) && p.name === name);
         if (fresh) this.select(`placed.${fresh.id}`);
-      } catch (error) { this.formError = error.fields?.[0]?.reason || error.message; }
+      } catch (error) {
+        this.formError = error.fields?.[0]?.reason || error.message;
+      }
     },
-    leaveElement() { turn += 1; this.element = null; this.values = {}; this.errors = {}; this.formError = ""; this.dropGhosts(); },
+    leaveElement() {
+      turn += 1;
+      this.element = null;
+      this.values = {};
+      this.errors = {};
+      this.formError = "";
+      this.dropGhosts();
+    },
   };
 }

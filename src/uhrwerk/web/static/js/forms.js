@@ -25,42 +25,67 @@ export function nested(fields, values) {
 
 export function forms(page) {
   return {
-    choices: { requirements: [], drivers: [] }, values: {},
+    choices: { requirements: [], drivers: [] },
+    values: {},
 
-    async loadChoices() { this.choices = await json("GET", "/api/kinds"); },
+    async loadChoices() {
+      this.choices = await json("GET", "/api/kinds");
+    },
     // what may be chosen in a field
     choicesOf(f) {
       if (f.kind === "choice") return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") }));
-      const none = { id: "", name: "choose" }, view = page.view;
+      const none = { id: "", name: "choose" },
+        view = page.view;
       if (f.collection === "placed") return [none, ...this.bodyChoices];
       if (f.collection === "joints") return [none, ...view.driveable];
-      if (f.collection === "groups") return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
+      if (f.collection === "groups")
+        return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
       return [none, ...(view[f.collection] || [])];
     },
-    fieldText(f) { return this.values[f.path] ?? this.kept[f.path] ?? f.text; },
-    fieldError(f) { return this.errors[f.path] || ""; },
+    fieldText(f) {
+      return this.values[f.path] ?? this.kept[f.path] ?? f.text;
+    },
+    fieldError(f) {
+      return this.errors[f.path] || "";
+    },
     get formFields() {
       const kind = (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind);
       if (!kind) return [];
       return kind.fields.map((f) => (this.panel === "driver" && f.path === "joint" ? { ...f, label: "Joint" } : f));
     },
-    get formAbout() { return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || ""; },
-    chooseKind(kind) { // what is referred to stays chosen
+    get formAbout() {
+      return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || "";
+    },
+    chooseKind(kind) {
+      // what is referred to stays chosen
       const kept = this.formFields.filter((f) => f.kind === "reference").map((f) => [f.path, this.values[f.path]]);
       Object.assign(this, { errors: {}, formError: "", values: Object.fromEntries(kept.filter(([, v]) => v)) });
       this.form.kind = kind;
     },
-    fill(f, value) { this.values[f.path] = value; delete this.errors[f.path]; },
+    fill(f, value) {
+      this.values[f.path] = value;
+      delete this.errors[f.path];
+    },
     // the item that the form describes; null, with the reasons shown, where something is left open
     filled(what) {
-      const kind = this.choices[`${what}s`].find((k) => k.kind === this.form.kind), fields = this.formFields;
+      const kind = this.choices[`${what}s`].find((k) => k.kind === this.form.kind),
+        fields = this.formFields;
       const open = fields.find((f) => f.kind === "reference" && !this.fieldText(f));
-      if (open) { this.errors[open.path] = "choose one"; this.formError = `${open.label}: choose one.`; return null; }
+      if (open) {
+        this.errors[open.path] = "choose one";
+        this.formError = `${open.label}: choose one.`;
+        return null;
+      }
       return { kind: kind.kind, name: this.form.name || kind.title, ...nested(fields, this.values) };
     },
-    async submitForm(command, prefix) {
-      this.formError = ""; this.errors = {};
-      try { await this.command(command); this.values = {}; this.leave(); } catch (error) {
+    async submitForm(command) {
+      this.formError = "";
+      this.errors = {};
+      try {
+        await this.command(command);
+        this.values = {};
+        this.leave();
+      } catch (error) {
         for (const f of error.fields || []) {
           const own = this.formFields.find((x) => f.path.endsWith(`.${x.path}`));
           if (own) this.errors[own.path] = f.reason;

@@ -4,7 +4,11 @@ import { block, json, readMesh } from "./api.js";
 export function growing(page) {
   let turn = 0; // only the newest preview is shown
   return {
-    growAt: "", sprouts: [], sprout: null, growAsked: {}, growError: "",
+    growAt: "",
+    sprouts: [],
+    sprout: null,
+    growAsked: {},
+    growError: "",
 
     get growDatums() {
       const p = this.partSelected ? this.view.placed.find((x) => `placed.${x.id}` === this.selected) : null;
@@ -12,28 +16,48 @@ export function growing(page) {
     },
     async growFrom(id) {
       this.dropSprout();
-      this.growAt = id; this.sprouts = [];
+      this.growAt = id;
+      this.sprouts = [];
       if (!id) return;
       const [placed, datum] = id.split("/");
       try {
         const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
         if (this.growAt === id) this.sprouts = found;
-      } catch (error) { this.formError = error.fields?.[0]?.reason || error.message; }
+      } catch (error) {
+        this.formError = error.fields?.[0]?.reason || error.message;
+      }
     },
-    get growHint() { return this.growAt ? (this.sprouts.length ? "" : "Nothing grows here by itself; join a part from the catalogue.") : "Point at a bore, a pin or an axis of this part."; },
+    get growHint() {
+      return this.growAt
+        ? this.sprouts.length
+          ? ""
+          : "Nothing grows here by itself; join a part from the catalogue."
+        : "Point at a bore, a pin or an axis of this part.";
+    },
     async chooseSprout(s) {
       this.sprout = s;
       this.growAsked = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
       await this.showSprout();
     },
-    async askSprout(path, text) { this.growAsked[path] = text; await this.showSprout(true); },
+    async askSprout(path, text) {
+      this.growAsked[path] = text;
+      await this.showSprout(true);
+    },
     async showSprout(again = false) {
-      const mine = ++turn, [placed, datum] = this.growAt.split("/");
+      const mine = ++turn,
+        [placed, datum] = this.growAt.split("/");
       this.growError = "";
       try {
-        if (again) [this.sprout] = await json("POST", `${page.api}/grow`, { at: { placed, datum }, id: this.sprout.id, asked: this.growAsked });
+        if (again)
+          [this.sprout] = await json("POST", `${page.api}/grow`, {
+            at: { placed, datum },
+            id: this.sprout.id,
+            asked: this.growAsked,
+          });
         await this.showGhosts(this.sprout.command, () => mine === turn);
-      } catch (error) { if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message; }
+      } catch (error) {
+        if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message;
+      }
     },
     // parts that a command would make stand on the stage, until it is taken or left
     async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
@@ -52,20 +76,36 @@ export function growing(page) {
     async dropGhosts() {
       if (page.stage.parts.size === page.view.placed.length) return;
       await page.stage.show(page.view.placed, async () => null);
-      page.home();
+      this.home();
     },
-    dropSprout() { turn += 1; this.sprout = null; this.growError = ""; this.dropGhosts(); },
+    dropSprout() {
+      turn += 1;
+      this.sprout = null;
+      this.growError = "";
+      this.dropGhosts();
+    },
     async takeSprout() {
       if (!this.sprout || this.growError) return;
-      const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id, command = this.sprout.command;
+      const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id,
+        command = this.sprout.command;
       turn += 1;
-      this.sprout = null; this.sprouts = []; this.growAt = "";
-      try { await this.command(command); if (fresh) this.select(`placed.${fresh}`); } catch (error) { this.growError = error.fields?.[0]?.reason || error.message; this.dropGhosts(); }
+      this.sprout = null;
+      this.sprouts = [];
+      this.growAt = "";
+      try {
+        await this.command(command);
+        if (fresh) this.select(`placed.${fresh}`);
+      } catch (error) {
+        this.growError = error.fields?.[0]?.reason || error.message;
+        this.dropGhosts();
+      }
     },
     get suggested() {
       const free = this.view.mobility?.undriven || 0;
       return free ? this.view.driveable.find((j) => j.driver) || null : null;
     },
-    async driveSuggested() { await this.attempt({ kind: "add_driver", driver: this.suggested.driver }); },
+    async driveSuggested() {
+      await this.attempt({ kind: "add_driver", driver: this.suggested.driver });
+    },
   };
 }

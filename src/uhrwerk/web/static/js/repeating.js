@@ -3,25 +3,69 @@ export function repeating(page) {
   return {
     openRepeat(kind, members) {
       this.go("Joints");
-      this.panel = "repeat"; this.formError = "";
-      this.form = { kind, name: "", members: [...members], datum: "", count: kind === "ring" ? "3" : "2", step: "", pitch: "20 mm", x: "40 mm", y: "0 mm", z: "0 mm" };
+      this.panel = "repeat";
+      this.formError = "";
+      this.form = {
+        kind,
+        name: "",
+        members: [...members],
+        datum: "",
+        count: kind === "ring" ? "3" : "2",
+        step: "",
+        pitch: "20 mm",
+        x: "40 mm",
+        y: "0 mm",
+        z: "0 mm",
+      };
     },
-    startRepeat() { this.openRepeat("ring", this.partSelected ? [this.partSelected] : []); },
-    startGroup() { this.go("Parts"); this.panel = "group"; this.formError = ""; this.form = { name: "", members: this.partSelected ? [this.partSelected] : [] }; },
-    useAgain() { const g = this.view.groups.find((x) => `groups.${x.id}` === this.selected); if (g) { this.openRepeat("copy", g.placed); this.form.name = `${g.name} again`; } },
-    get isGroup() { return this.selected.startsWith("groups."); },
-    isMember(p) { return (this.form.members || []).includes(p); },
-    toggleMember(p) { this.form.members = this.toggled(this.form.members, p); },
+    startRepeat() {
+      this.openRepeat("ring", this.partSelected ? [this.partSelected] : []);
+    },
+    startGroup() {
+      this.go("Parts");
+      this.panel = "group";
+      this.formError = "";
+      this.form = { name: "", members: this.partSelected ? [this.partSelected] : [] };
+    },
+    useAgain() {
+      const g = this.view.groups.find((x) => `groups.${x.id}` === this.selected);
+      if (g) {
+        this.openRepeat("copy", g.placed);
+        this.form.name = `${g.name} again`;
+      }
+    },
+    get isGroup() {
+      return this.selected.startsWith("groups.");
+    },
+    isMember(p) {
+      return (this.form.members || []).includes(p);
+    },
+    toggleMember(p) {
+      this.form.members = this.toggled(this.form.members, p);
+    },
     get repeatDatums() {
       const kind = { ring: "axis", mirror: "plane" }[this.form.kind];
-      return this.datumChoices.filter((c) => { const [placed, datum] = c.id.split("/"); const d = page.view.placed.find((p) => p.id === placed).datums.find((x) => x.id === datum); return !kind || d.kind === kind; });
+      return this.datumChoices.filter((c) => {
+        const [placed, datum] = c.id.split("/");
+        const d = page.view.placed.find((p) => p.id === placed).datums.find((x) => x.id === datum);
+        return !kind || d.kind === kind;
+      });
     },
-    get repeatDatumLabel() { return { ring: "Round", row: "Along", mirror: "Behind" }[this.form.kind] || ""; },
+    get repeatDatumLabel() {
+      return { ring: "Round", row: "Along", mirror: "Behind" }[this.form.kind] || "";
+    },
     async addRepeat() {
       const f = this.form;
-      if (!f.members.length) { this.formError = "Choose the parts that are repeated."; return; }
-      if (f.kind !== "copy" && !f.datum) { this.formError = `Choose the ${{ ring: "axis", row: "direction", mirror: "face" }[f.kind]}.`; return; }
-      const [placed, datum] = f.datum.split("/"), at = { placed, datum };
+      if (!f.members.length) {
+        this.formError = "Choose the parts that are repeated.";
+        return;
+      }
+      if (f.kind !== "copy" && !f.datum) {
+        this.formError = `Choose the ${{ ring: "axis", row: "direction", mirror: "face" }[f.kind]}.`;
+        return;
+      }
+      const [placed, datum] = f.datum.split("/"),
+        at = { placed, datum };
       const name = f.name || { ring: "Ring", row: "Row", mirror: "Image", copy: "Copy" }[f.kind];
       const repeat = { kind: f.kind, name, placed: f.members };
       if (f.kind === "ring") Object.assign(repeat, { about: at, count: f.count, step: f.step });
@@ -31,7 +75,10 @@ export function repeating(page) {
       await this.submit({ kind: "add_repeat", repeat });
     },
     async addGroup() {
-      if (!this.form.members.length) { this.formError = "Choose the parts of the group."; return; }
+      if (!this.form.members.length) {
+        this.formError = "Choose the parts of the group.";
+        return;
+      }
       await this.submit({ kind: "add_group", group: { name: this.form.name || "Group", placed: this.form.members } });
     },
   };

@@ -9,7 +9,10 @@ function el(name, attributes, parent) {
 }
 
 function turned(q, v) {
-  const [w, x, y, z] = q, tx = 2 * (y * v[2] - z * v[1]), ty = 2 * (z * v[0] - x * v[2]), tz = 2 * (x * v[1] - y * v[0]);
+  const [w, x, y, z] = q,
+    tx = 2 * (y * v[2] - z * v[1]),
+    ty = 2 * (z * v[0] - x * v[2]),
+    tz = 2 * (x * v[1] - y * v[0]);
   return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
@@ -17,44 +20,119 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
   svg.replaceChildren();
   const { nodes, links, gears, u, v } = view.scheme;
   if (!nodes.length) {
-    el("text", { x: 104, y: 70, "text-anchor": "middle", fill: "#57645e", "font-size": 12 }, svg).textContent = "Joints appear here.";
+    el("text", { x: 104, y: 70, "text-anchor": "middle", fill: "#57645e", "font-size": 12 }, svg).textContent =
+      "Joints appear here.";
     return;
   }
   const flat = (p) => [p[0] * u[0] + p[1] * u[1] + p[2] * u[2], p[0] * v[0] + p[1] * v[1] + p[2] * v[2]];
-  const world = (placed, local) => { const p = poseOf(placed), r = turned(p.slice(3), local); return [p[0] + r[0], p[1] + r[1], p[2] + r[2]]; };
+  const world = (placed, local) => {
+    const p = poseOf(placed),
+      r = turned(p.slice(3), local);
+    return [p[0] + r[0], p[1] + r[1], p[2] + r[2]];
+  };
   const at = new Map(nodes.map((n) => [n.id, flat(world(n.placed, n.local))]));
   const wheels = gears.map((g) => ({ ...g, at: flat(world(g.placed, [0, 0, 0])) }));
   // the frame of the drawing stays put while the mechanism moves: it is taken from the first drawing of this revision
-  const points = [...at.values(), ...wheels.flatMap((g) => [[g.at[0] - g.radius, g.at[1] - g.radius], [g.at[0] + g.radius, g.at[1] + g.radius]])];
-  const xs = points.map((p) => p[0]), ys = points.map((p) => p[1]);
-  if (svg.box?.view !== view) svg.box = { view, x0: Math.min(...xs), x1: Math.max(...xs), y0: Math.min(...ys), y1: Math.max(...ys) };
-  const { x0, x1, y0, y1 } = svg.box, s = Math.min(160 / Math.max(1e-6, x1 - x0), 96 / Math.max(1e-6, y1 - y0));
-  const cx = (x0 + x1) / 2, cy = (y0 + y1) / 2;
+  const points = [
+    ...at.values(),
+    ...wheels.flatMap((g) => [
+      [g.at[0] - g.radius, g.at[1] - g.radius],
+      [g.at[0] + g.radius, g.at[1] + g.radius],
+    ]),
+  ];
+  const xs = points.map((p) => p[0]),
+    ys = points.map((p) => p[1]);
+  if (svg.box?.view !== view)
+    svg.box = { view, x0: Math.min(...xs), x1: Math.max(...xs), y0: Math.min(...ys), y1: Math.max(...ys) };
+  const { x0, x1, y0, y1 } = svg.box,
+    s = Math.min(160 / Math.max(1e-6, x1 - x0), 96 / Math.max(1e-6, y1 - y0));
+  const cx = (x0 + x1) / 2,
+    cy = (y0 + y1) / 2;
   const to = (p) => [104 + (p[0] - cx) * s, 66 - (p[1] - cy) * s];
 
-  const pick = (node, path) => { node.setAttribute("data-path", path); node.addEventListener("click", () => onselect(path)); return node; };
+  const pick = (node, path) => {
+    node.setAttribute("data-path", path);
+    node.addEventListener("click", () => onselect(path));
+    return node;
+  };
   for (const g of wheels) {
     const [x, y] = to(g.at);
-    pick(el("circle", { cx: x, cy: y, r: g.radius * s, fill: "none", stroke: selected === `pairs.${g.pair}` ? "#a8741a" : "#22302f", "stroke-width": 1.2, "stroke-dasharray": "6 2 1.5 2" }, svg), `pairs.${g.pair}`);
+    pick(
+      el(
+        "circle",
+        {
+          cx: x,
+          cy: y,
+          r: g.radius * s,
+          fill: "none",
+          stroke: selected === `pairs.${g.pair}` ? "#a8741a" : "#22302f",
+          "stroke-width": 1.2,
+          "stroke-dasharray": "6 2 1.5 2",
+        },
+        svg,
+      ),
+      `pairs.${g.pair}`,
+    );
   }
   for (const link of links) {
     const ends = link.nodes.map((id) => to(at.get(id)));
-    const chosen = link.parts.some((p) => selected === `placed.${p}`), bad = link.parts.some((p) => failing.includes(p));
+    const chosen = link.parts.some((p) => selected === `placed.${p}`),
+      bad = link.parts.some((p) => failing.includes(p));
     if (link.index === 0) {
       for (const [x, y] of ends) {
-        el("path", { d: `M${x} ${y}l-7 11h14zM${x - 11} ${y + 11}h22M${x - 8} ${y + 11}l-4 5M${x - 2} ${y + 11}l-4 5M${x + 4} ${y + 11}l-4 5M${x + 10} ${y + 11}l-4 5`, fill: "none", stroke: chosen ? "#a8741a" : bad ? "#b5341c" : "#22302f", "stroke-width": 1 }, svg);
+        el(
+          "path",
+          {
+            d: `M${x} ${y}l-7 11h14z M${x - 11} ${y + 11}h22 m-19 0l-4 5 m10 -5l-4 5 m10 -5l-4 5 m10 -5l-4 5`,
+            fill: "none",
+            stroke: chosen ? "#a8741a" : bad ? "#b5341c" : "#22302f",
+            "stroke-width": 1,
+          },
+          svg,
+        );
       }
       continue;
     }
     if (ends.length < 2) continue;
     const d = ends.length === 2 ? `M${ends[0]}L${ends[1]}` : `M${ends.map((p) => p.join(" ")).join("L")}Z`;
-    pick(el("path", { d, fill: ends.length > 2 ? "#22302f14" : "none", stroke: bad ? "#b5341c" : chosen ? "#a8741a" : "#22302f", "stroke-width": bad || chosen ? 3 : 1.8 }, svg), `placed.${link.parts[0]}`);
+    pick(
+      el(
+        "path",
+        {
+          d,
+          fill: ends.length > 2 ? "#22302f14" : "none",
+          stroke: bad ? "#b5341c" : chosen ? "#a8741a" : "#22302f",
+          "stroke-width": bad || chosen ? 3 : 1.8,
+        },
+        svg,
+      ),
+      `placed.${link.parts[0]}`,
+    );
   }
   for (const n of nodes) {
-    const [x, y] = to(at.get(n.id)), on = selected === n.path;
-    const symbol = n.symbol === "box" ? el("rect", { x: x - 7, y: y - 4, width: 14, height: 8 }, svg) : el("circle", { cx: x, cy: y, r: 3.6 }, svg);
-    for (const [k, w] of Object.entries({ fill: on ? "#f3e3bf" : "#fbf8f0", stroke: on ? "#a8741a" : "#22302f", "stroke-width": on ? 2.4 : 1.5 })) symbol.setAttribute(k, w);
+    const [x, y] = to(at.get(n.id)),
+      on = selected === n.path;
+    const symbol =
+      n.symbol === "box"
+        ? el("rect", { x: x - 7, y: y - 4, width: 14, height: 8 }, svg)
+        : el("circle", { cx: x, cy: y, r: 3.6 }, svg);
+    for (const [k, w] of Object.entries({
+      fill: on ? "#f3e3bf" : "#fbf8f0",
+      stroke: on ? "#a8741a" : "#22302f",
+      "stroke-width": on ? 2.4 : 1.5,
+    }))
+      symbol.setAttribute(k, w);
     el("title", {}, pick(symbol, n.path)).textContent = n.name;
-    if (n.driven) el("path", { d: `M${x - 9} ${y - 5}a10 10 0 0 1 17 -1m0 0l-1.500 -5m1.500 5l-5 -.5`, fill: "none", stroke: "#a8741a", "stroke-width": 1.6 }, svg);
+    if (n.driven)
+      el(
+        "path",
+        {
+          d: `M${x - 9} ${y - 5}a10 10 0 0 1 17 -1m0 0l-1.500 -5m1.500 5l-5 -.5`,
+          fill: "none",
+          stroke: "#a8741a",
+          "stroke-width": 1.6,
+        },
+        svg,
+      );
   }
 }

@@ -3,22 +3,62 @@ export function seeing(page) {
   const id = (path) => (path.startsWith("placed.") ? path.slice(7) : "");
 
   return {
-    hidden: [], clear: [], sectionAxis: "", sectionAt: 0.5,
+    hidden: [],
+    clear: [],
+    sectionAxis: "",
+    sectionAt: 0.5,
 
-    get partSelected() { return id(this.selected); },
-    get isHidden() { return this.hidden.includes(this.partSelected); },
-    get isClear() { return this.clear.includes(this.partSelected); },
-    get isLeftOut() { return !!this.view.placed.find((p) => p.id === this.partSelected)?.leftOut; },
-    get isCopy() { return this.selected.includes("__"); },
-    toggled(list, one) { return list.includes(one) ? list.filter((x) => x !== one) : [...list, one]; },
-    hide() { this.hidden = this.toggled(this.hidden, this.partSelected); this.see(); },
-    onlyThis() { this.hidden = this.view.placed.map((p) => p.id).filter((p) => p !== this.partSelected); this.see(); },
-    seeThrough() { this.clear = this.toggled(this.clear, this.partSelected); this.see(); },
-    showAll() { this.hidden = []; this.clear = []; this.sectionAxis = ""; this.see(); },
-    get somethingHidden() { return this.hidden.length + this.clear.length > 0 || this.sectionAxis !== ""; },
-    see() { page.stage.see(this.hidden, this.clear); page.stage.section(this.sectionAxis, Number(this.sectionAt)); },
-    leaveOut() { this.attempt({ kind: "set_value", path: `placed.${this.partSelected}.left_out`, value: !this.isLeftOut }); },
-    look(from) { if (from) page.stage.look(from); },
-    lookStraight() { if (!page.stage.lookStraight(page.pointed())) this.hint = "Point at a face first, then press L"; },
+    get partSelected() {
+      return id(this.selected);
+    },
+    get isHidden() {
+      return this.hidden.includes(this.partSelected);
+    },
+    get isClear() {
+      return this.clear.includes(this.partSelected);
+    },
+    get isLeftOut() {
+      return !!this.view.placed.find((p) => p.id === this.partSelected)?.leftOut;
+    },
+    get isCopy() {
+      return this.selected.includes("__");
+    },
+    toggled(list, one) {
+      return list.includes(one) ? list.filter((x) => x !== one) : [...list, one];
+    },
+    hide() {
+      this.hidden = this.toggled(this.hidden, this.partSelected);
+      this.see();
+    },
+    onlyThis() {
+      this.hidden = this.view.placed.map((p) => p.id).filter((p) => p !== this.partSelected);
+      this.see();
+    },
+    seeThrough() {
+      this.clear = this.toggled(this.clear, this.partSelected);
+      this.see();
+    },
+    showAll() {
+      this.hidden = [];
+      this.clear = [];
+      this.sectionAxis = "";
+      this.see();
+    },
+    get somethingHidden() {
+      return this.hidden.length + this.clear.length > 0 || this.sectionAxis !== "";
+    },
+    see() {
+      page.stage.see(this.hidden, this.clear);
+      page.stage.section(this.sectionAxis, Number(this.sectionAt));
+    },
+    leaveOut() {
+      this.attempt({ kind: "set_value", path: `placed.${this.partSelected}.left_out`, value: !this.isLeftOut });
+    },
+    look(from) {
+      if (from) page.stage.look(from);
+    },
+    lookStraight() {
+      if (!page.stage.lookStraight(page.pointed)) this.hint = "Point at a face first, then press L";
+    },
   };
 }

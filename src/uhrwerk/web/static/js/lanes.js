@@ -1,6 +1,9 @@
 // The timing chart: lanes over one master cycle. The cursor is the range input above it; a click sets it too.
+import { atWords } from "./clock.js";
+
 const NS = "http://www.w3.org/2000/svg";
-export const LEFT = 134, RIGHT = 8;
+export const LEFT = 176,
+  RIGHT = 8;
 
 function el(name, attributes, parent, words) {
   const node = document.createElementNS(NS, name);
@@ -13,7 +16,10 @@ function el(name, attributes, parent, words) {
 export function drawLanes(svg, view, selected, onseek, onselect) {
   svg.replaceChildren();
   svg.cursor = null;
-  const width = svg.clientWidth || svg.parentElement.clientWidth, lane = 30, top = 16, height = top + view.lanes.length * lane + 4;
+  const width = svg.clientWidth || svg.parentElement.clientWidth,
+    lane = 30,
+    top = 16,
+    height = top + view.lanes.length * lane + 4;
   svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
   svg.setAttribute("height", view.lanes.length ? height : 0);
   if (!view.lanes.length) return;
@@ -21,30 +27,61 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
   for (let k = 0; k <= 12; k++) {
     const at = x((view.duration * k) / 12);
     el("path", { d: `M${at} ${top - 2}V${height - 4}`, stroke: "#e4dcc8" }, svg);
-    if (k % 3 === 0) el("text", { x: at, y: 10, class: "num", "text-anchor": k === 12 ? "end" : k ? "middle" : "start" }, svg, `${Number((k * 30 * view.reached).toFixed(1))}°`);
+    if (k % 3 === 0)
+      el(
+        "text",
+        { x: at, y: 10, class: "num", "text-anchor": k === 12 ? "end" : k ? "middle" : "start" },
+        svg,
+        atWords(view, k / 12).replace(".0", ""),
+      );
   }
   view.lanes.forEach((l, i) => {
-    const y0 = top + i * lane, low = y0 + lane - 4, high = y0 + 4;
+    const y0 = top + i * lane,
+      low = y0 + lane - 4,
+      high = y0 + 4;
     el("path", { d: `M0 ${y0}H${width}`, stroke: "#d9d0ba" }, svg);
     const values = l.points.map((p) => p[1]);
-    const min = l.kind === "requirement" ? 0 : Math.min(...values), max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
+    const min = l.kind === "requirement" ? 0 : Math.min(...values),
+      max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
     const y = (v) => low - ((Math.min(v, max) - min) / Math.max(1e-12, max - min)) * (low - high);
-    const fails = l.holds === false, path = l.kind === "requirement" ? `requirements.${l.id}` : l.path;
-    const label = el("text", { x: 0, y: y0 + (l.kind === "requirement" ? 19 : 13), class: fails ? "fails" : "", "font-weight": selected === path ? 650 : 450 }, svg, (l.kind === "requirement" ? (fails ? "✕ " : "○ ") : "") + short(l.name));
+    const fails = l.holds === false,
+      path = l.kind === "requirement" ? `requirements.${l.id}` : l.path;
+    const label = el(
+      "text",
+      {
+        x: 0,
+        y: y0 + (l.kind === "requirement" ? 19 : 13),
+        class: fails ? "fails" : "",
+        "font-weight": selected === path ? 650 : 450,
+      },
+      svg,
+      (l.kind === "requirement" ? (fails ? "✕ " : "○ ") : "") + short(l.name),
+    );
     el("title", {}, label, l.name);
     label.addEventListener("click", () => onselect(path));
     const line = l.points.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join("");
     if (!l.points.length) return;
     if (l.kind === "requirement") {
       el("path", { d: `${line}L${x(view.duration)} ${low}L${x(0)} ${low}Z`, fill: "#e3ead9" }, svg);
-      if (fails) for (const run of below(l)) {
-        // what is missing: from the curve up to the limit; the whole lane where parts overlap
-        const under = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join(""), up = l.limit ? y(l.limit) : high;
-        el("path", { d: `${under}L${x(run.at(-1)[0])} ${up}L${x(run[0][0])} ${up}Z`, fill: "#b5341c" }, svg);
-      }
-      if (l.limit) el("path", { d: `M${x(0)} ${y(l.limit)}H${x(view.duration)}`, stroke: "#22302f", "stroke-dasharray": "3 3" }, svg);
+      if (fails)
+        for (const run of below(l)) {
+          // what is missing: from the curve up to the limit; the whole lane where parts overlap
+          const under = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join(""),
+            up = l.limit ? y(l.limit) : high;
+          el("path", { d: `${under}L${x(run.at(-1)[0])} ${up}L${x(run[0][0])} ${up}Z`, fill: "#b5341c" }, svg);
+        }
+      if (l.limit)
+        el(
+          "path",
+          { d: `M${x(0)} ${y(l.limit)}H${x(view.duration)}`, stroke: "#22302f", "stroke-dasharray": "3 3" },
+          svg,
+        );
     } else {
-      el("path", { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 }, svg);
+      el(
+        "path",
+        { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 },
+        svg,
+      );
       el("text", { x: 0, y: y0 + 25, class: "num" }, svg, `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}`);
     }
   });
@@ -56,7 +93,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
   };
 }
 
-const short = (name) => (name.length > 19 ? `${name.slice(0, 18)}…` : name);
+const short = (name) => (name.length > 27 ? `${name.slice(0, 26)}…` : name);
 
 // runs of neighbouring points at which less is left than asked
 function below(l) {
@@ -64,7 +101,10 @@ function below(l) {
   let run = [];
   for (const p of l.points) {
     if (p[1] < l.limit || p[1] <= 0) run.push(p);
-    else if (run.length) { runs.push(run); run = []; }
+    else if (run.length) {
+      runs.push(run);
+      run = [];
+    }
   }
   if (run.length) runs.push(run);
   return runs;

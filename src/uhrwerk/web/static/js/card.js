@@ -1,0 +1,64 @@
+// The card: the numbers of what is selected. Each change is a command; what is refused keeps its text.
+const NONE = { title: "", about: "", fields: [], results: [], maps: [] };
+const WHOLE = /^\s*\d+\s*$/;
+
+export function card() {
+  return {
+    get card() {
+      return this.view.cards[this.selected] || NONE;
+    },
+    get cardMaps() {
+      const maps = Object.entries(this.card.maps || {});
+      return maps.map(([path, blank]) => ({ path, blank, one: path.split(".").at(-1).slice(0, -1) }));
+    },
+    get canRemove() {
+      return this.selected !== "cycle" && !this.isCopy;
+    },
+    get canBeFrame() {
+      return this.partSelected !== "" && this.partSelected !== this.view.frame;
+    },
+    async setField(f, text) {
+      if (text === f.text) {
+        delete this.errors[f.path];
+        delete this.kept[f.path];
+        return;
+      }
+      try {
+        await this.command({
+          kind: "set_value",
+          path: f.path,
+          value: f.kind === "integer" && WHOLE.test(text) ? Number(text) : text,
+        });
+        delete this.errors[f.path];
+        delete this.kept[f.path];
+      } catch (error) {
+        this.kept[f.path] = text;
+        this.errors[f.path] = error.fields.find((x) => x.path === f.path)?.reason || error.message;
+      }
+    },
+    rename(name) {
+      this.attempt({ kind: "set_value", path: this.card.name, value: name });
+    },
+    async addTo(m) {
+      const taken = this.card.fields.filter((f) => f.kind === "heading").map((f) => f.path.split(".").at(-1));
+      let n = 1;
+      while (taken.includes(`${m.one}_${n}`)) n++;
+      await this.attempt({ kind: "set_value", path: `${m.path}.${m.one}_${n}`, value: m.blank });
+    },
+    removePath(path) {
+      this.attempt({ kind: "remove", path });
+    },
+    async removeSelected() {
+      const path = this.selected;
+      if (await this.attempt({ kind: "remove", path })) this.selected = "";
+    },
+    makeFrame() {
+      this.attempt({ kind: "set_value", path: "frame", value: this.partSelected });
+    },
+    reverseDrive() {
+      const f = this.card.fields.find((x) => x.path === this.card.reverse),
+        bare = f.text.match(/^-\((.*)\)$/);
+      this.attempt({ kind: "set_value", path: f.path, value: bare ? bare[1] : `-(${f.text})` });
+    },
+  };
+}

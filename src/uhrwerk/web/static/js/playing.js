@@ -1,0 +1,102 @@
+// The cycle: the moment that is shown, playing it, its lanes, and the flag at the worst place.
+import { atWords, momentWords } from "./clock.js";
+import { drawLanes } from "./lanes.js";
+import { drawScheme } from "./scheme.js";
+
+const NEAR = 0.004; // of the cycle: so near to the worst moment its flag is shown
+
+export function playing(page) {
+  return {
+    part: 0,
+    playing: false,
+    reverse: false,
+    pace: "1",
+    handPosed: false,
+
+    get moment() {
+      return momentWords(this.view, this.part);
+    },
+    seek(part) {
+      this.part = Number(part);
+      this.handPosed = false;
+      this.showMoment();
+    },
+    stepFrames(n) {
+      this.seek(Math.min(1, Math.max(0, this.part + n / Math.max(1, this.view.frames || 1))));
+    },
+    home() {
+      this.handPosed = false;
+      this.showMoment();
+    },
+    showMoment() {
+      const { stage, poses, root } = page;
+      if (!poses || !stage || this.handPosed) return;
+      stage.pose(poses, this.part * (poses.frames - 1));
+      this.redrawScheme();
+      const svg = root.querySelector(".lanes");
+      if (svg.cursor) svg.place(this.part);
+      this.faultAtMoment();
+      this.placeTag();
+    },
+    poseOf(placed) {
+      if (this.handPosed || this.chosen) return page.stage.poseOf(placed);
+      const { poses, view } = page,
+        k = view.placed.findIndex((p) => p.id === placed);
+      const at = (Math.round(this.part * (poses.frames - 1)) * poses.parts + k) * 7;
+      return Array.from(poses.data.subarray(at, at + 7));
+    },
+    placeTag() {
+      const v = this.verdictShown(),
+        { duration } = this.view;
+      if (!v?.points.length || v.time === null || !duration || Math.abs(v.time / duration - this.part) > NEAR) {
+        if (this.tag.pinned) this.tag = { words: "", x: 0, y: 0, fails: false };
+        return;
+      }
+      if (this.picking || this.handPosed) return;
+      const { x, y } = page.stage.project(v.points[0]),
+        words = `${v.valueText} at ${atWords(this.view, v.time / duration)}`;
+      this.tag = { words, x, y, fails: v.holds === false, pinned: true, left: x > page.stage.canvas.clientWidth * 0.8 };
+    },
+    redrawScheme() {
+      if (!page.view.scheme || !page.poses) return;
+      const failing = page.stage.failing.map((b) => b.split("/")[0]),
+        svg = page.root.querySelector(".scheme-drawing");
+      drawScheme(
+        svg,
+        page.view,
+        (p) => this.poseOf(p),
+        this.selected,
+        failing,
+        (path) => this.select(path),
+      );
+    },
+    redrawLanes() {
+      const svg = page.root.querySelector(".lanes");
+      drawLanes(
+        svg,
+        page.view,
+        this.selected,
+        (p) => this.seek(p),
+        (path) => this.select(path),
+      );
+      if (svg.cursor) svg.place(this.part);
+    },
+    togglePlay() {
+      this.handPosed = false;
+      this.playing = !this.playing && this.view.moving;
+      let last = performance.now();
+      const run = (now) => {
+        if (!this.playing) return;
+        const step = (((now - last) / 1000) * Number(this.pace)) / this.view.duration;
+        last = now;
+        this.part = (((this.part + (this.reverse ? -step : step)) % 1) + 1) % 1;
+        this.showMoment();
+        requestAnimationFrame(run);
+      };
+      requestAnimationFrame(run);
+    },
+    toggleReverse() {
+      this.reverse = !this.reverse;
+    },
+  };
+}

@@ -1,0 +1,56 @@
+// Pointing at the stage: what lies under the pointer is named; a click selects it, or picks a datum to join.
+export function pointing(page) {
+  return {
+    tag: { words: "", x: 0, y: 0, fails: false },
+    hint: "",
+
+    point(e) {
+      if (this.playing) return;
+      page.pointed = page.stage.under(e);
+      page.step = 0;
+      this.sayPointed(e.offsetX, e.offsetY);
+    },
+    // those that count now, and the one of them that is meant
+    meant() {
+      const list = this.picking ? page.pointed.filter((p) => p.datum) : page.pointed;
+      return [list, list[page.step % Math.max(1, list.length)]];
+    },
+    sayPointed(x, y) {
+      const [list, p] = this.meant();
+      if (!p) {
+        if (!this.tag.pinned) this.tag.words = "";
+        return;
+      }
+      const more = list.length > 1 && this.picking ? ` (${(page.step % list.length) + 1} of ${list.length}: N)` : "";
+      const datum = p.datum ? `, ${p.datum.name}: ${p.datum.words}` : "";
+      this.tag = {
+        words: `${p.part.name}${datum}${more}`,
+        x,
+        y,
+        fails: false,
+        left: x > page.stage.canvas.clientWidth * 0.6,
+      };
+      if (!this.picking) return;
+      const here = p.datum ? [{ placed: p.placed, datum: p.datum }] : [];
+      page.stage.mark([...this.marks([this.joinA, this.joinB]), ...here]);
+    },
+    stepThrough() {
+      page.step += 1;
+      this.sayPointed(this.tag.x, this.tag.y);
+    },
+    pick(e) {
+      if (!page.pointed.length) page.pointed = page.stage.under(e);
+      if (this.picking) {
+        const [, p] = this.meant();
+        if (p) this.pickDatum(`${p.placed}/${p.datum.id}`);
+        else this.hint = "No datum here: point at a bore, a pin or a face";
+        return;
+      }
+      const hit = page.pointed.find((p) => p.datum) || page.pointed[0];
+      if (!hit) return;
+      this.step = "Parts";
+      this.select(`placed.${hit.placed}`);
+      this.growFrom(hit.datum ? `${hit.placed}/${hit.datum.id}` : "");
+    },
+  };
+}

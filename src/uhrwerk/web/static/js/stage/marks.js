@@ -1,0 +1,88 @@
+// What is drawn over the solids: datums in brass, and an arrow along one that can be taken and pulled.
+import * as T from "../../vendor/three/three.min.js";
+
+const UP = new T.Vector3(0, 1, 0); // the axis of the drawing library's cylinders
+const BRASS = 0xa8741a,
+  PETROL = 0x0f5c66;
+const GRAB = 14; // px
+
+function line(from, to, paint) {
+  return new T.Line(new T.BufferGeometry().setFromPoints([from, to]), new T.LineBasicMaterial(paint));
+}
+
+export class Marks {
+  constructor(stage) {
+    this.stage = stage;
+    this.datums = new T.Group();
+    this.arrow = new T.Group();
+    stage.scene.add(this.datums, this.arrow);
+  }
+
+  // shows datums: [{placed, datum}]
+  show(datums) {
+    this.datums.clear();
+    const reach = this.stage.reach || 0.1,
+      paint = { color: BRASS, depthTest: false };
+    for (const { placed, datum } of datums) {
+      const p = this.stage.parts.get(placed);
+      if (!p || !datum) continue;
+      p.group.updateMatrixWorld();
+      const z = new T.Vector3(...datum.z),
+        o = new T.Vector3(...datum.origin),
+        group = new T.Group();
+      group.applyMatrix4(p.group.matrixWorld);
+      const long = Math.max(Math.abs(datum.length) * 1.6, reach * 0.06),
+        wide = datum.radius || reach * 0.012;
+      group.add(line(o.clone().addScaledVector(z, -long), o.clone().addScaledVector(z, long), paint));
+      const ring = new T.Mesh(
+        new T.CylinderGeometry(wide, wide, reach * 0.002, 40),
+        new T.MeshBasicMaterial({ ...paint, transparent: true, opacity: 0.55 }),
+      );
+      ring.position.copy(o);
+      ring.quaternion.setFromUnitVectors(UP, z);
+      group.add(ring);
+      this.datums.add(group);
+    }
+    this.stage.draw();
+  }
+
+  // an arrow along a datum: {placed, datum}; `moved(way in m)` says whether it took the way
+  handle(mark, moved = null) {
+    this.arrow.clear();
+    this.moved = mark ? moved : null;
+    if (mark) {
+      const { group } = this.stage.parts.get(mark.placed),
+        long = (this.stage.reach || 0.1) * 0.14;
+      group.updateMatrixWorld();
+      const o = new T.Vector3(...mark.datum.origin).applyMatrix4(group.matrixWorld);
+      const d = new T.Vector3(...mark.datum.z).applyQuaternion(group.quaternion);
+      const tip = o.clone().addScaledVector(d, long),
+        paint = { color: PETROL, depthTest: false };
+      const cone = new T.Mesh(new T.CylinderGeometry(0, long * 0.1, long * 0.3, 20), new T.MeshBasicMaterial(paint));
+      cone.position.copy(tip);
+      cone.quaternion.setFromUnitVectors(UP, d);
+      this.arrow.add(line(o, tip, paint), cone);
+      this.at = { o, tip, long };
+    }
+    this.stage.draw();
+  }
+
+  // whether the pointer takes the arrow
+  taken(e) {
+    if (!this.moved) return false;
+    const box = this.stage.canvas.getBoundingClientRect(),
+      tip = this.stage.camera.project(this.at.tip.toArray());
+    return Math.hypot(tip.x - (e.clientX - box.left), tip.y - (e.clientY - box.top)) < GRAB;
+  }
+
+  // how far a way on the screen goes along the arrow, m
+  along(dx, dy) {
+    const { camera } = this.stage,
+      a = camera.project(this.at.o.toArray()),
+      b = camera.project(this.at.tip.toArray());
+    const ux = b.x - a.x,
+      uy = b.y - a.y,
+      size = ux * ux + uy * uy;
+    return size < 25 ? -dy * camera.grain : ((dx * ux + dy * uy) / size) * this.at.long;
+  }
+}

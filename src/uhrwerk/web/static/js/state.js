@@ -1,0 +1,44 @@
+// What the modules of the workspace share and what is not reactive: the stage, the view in force, its block of poses,
+// and what lies under the pointer.
+const mechanism = document.body.dataset.mechanism;
+
+export const EMPTY = {
+  verdicts: [],
+  placed: [],
+  problems: [],
+  masses: [],
+  groups: [],
+  joints: [],
+  relations: [],
+  pairs: [],
+  repeats: [],
+  driveable: [],
+  remarks: [],
+  units: { length: "mm" },
+  drivers: [],
+  parameters: [],
+  requirements: [],
+  lanes: [],
+  materials: [],
+  cards: {},
+  mobility: null,
+  moving: false,
+  duration: 0,
+  reached: 1,
+};
+
+export const page = {
+  mechanism,
+  api: `/api/mechanisms/${mechanism}`,
+  root: null,
+  stage: null,
+  poses: null,
+  view: EMPTY,
+  pointed: [],
+  step: 0, // which of several that lie over each other
+};
+
+export const tick = (work) => window.Alpine.nextTick(work);
+
+// the reason of a refusal, in the words of its first field
+export const reason = (error) => error.fields?.[0]?.reason || error.message;

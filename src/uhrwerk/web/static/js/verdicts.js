@@ -1,0 +1,102 @@
+// The verdict strip: tiles, what a change did, and the way from one failing requirement to the next.
+const SIGNS = { true: "○", false: "✕" };
+
+export function verdicts(page) {
+  return {
+    changed: "",
+
+    get summary() {
+      const v = this.view.verdicts,
+        failing = v.filter((x) => x.holds === false).length;
+      const open = v.filter((x) => x.holds === null).length;
+      if (!this.loaded) return "…";
+      if (!v.length) return "Nothing asked yet";
+      if (failing) return `${failing} of ${v.length} fail`;
+      if (open) return `${open} of ${v.length} without answer`;
+      return v.length === 1 ? "It holds" : `All ${v.length} hold`;
+    },
+    sign(v) {
+      return SIGNS[v.holds] || "–";
+    },
+    tileClass(v) {
+      const current = this.selected === `requirements.${v.requirement}` ? " current" : "";
+      return ({ true: "holds", false: "fails" }[v.holds] || "open") + current;
+    },
+    tileWords(v) {
+      return `${{ true: "holds", false: "fails" }[v.holds] || "no answer"}: ${v.words}`;
+    },
+    compare(before, after) {
+      if (!before.length) {
+        this.changed = "";
+        return;
+      }
+      const was = new Map(before.map((v) => [v.requirement, v.holds]));
+      const now = (v) => was.has(v.requirement) && was.get(v.requirement) !== v.holds;
+      const mended = after.filter((v) => v.holds === true && was.get(v.requirement) === false).length;
+      const fresh = after.filter((v) => v.holds === false && now(v)).length;
+      const told = mended || fresh ? `${mended} mended, ${fresh} new` : "nothing mended, nothing new";
+      this.changed = `since the last change: ${told}`;
+    },
+    openVerdict(v) {
+      this.go("Checks");
+      this.select(`requirements.${v.requirement}`);
+      if (v.time !== null && this.view.duration) {
+        this.playing = false;
+        this.seek(v.time / this.view.duration);
+      }
+    },
+    // a click on the tile that is open already leads on to the next that fails
+    pressTile(v) {
+      if (v.holds === false && this.selected === `requirements.${v.requirement}`) this.nextFailing();
+      else this.openVerdict(v);
+    },
+    nextFailing() {
+      const failing = this.view.verdicts.filter((x) => x.holds === false);
+      if (!failing.length) {
+        this.hint = this.view.verdicts.length ? "Nothing fails" : "Nothing is asked yet";
+        return;
+      }
+      const at = failing.findIndex((x) => this.selected === `requirements.${x.requirement}`);
+      this.openVerdict(failing[(at + 1) % failing.length]);
+    },
+    verdictShown() {
+      const key = this.selected.startsWith("requirements.") ? this.selected.slice(13) : null;
+      const own = this.view.verdicts.find((v) => v.requirement === key);
+      return own || (key ? null : this.view.verdicts.find((v) => v.holds === false && v.time !== null));
+    },
+    get worst() {
+      const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
+      if (!v) return { title: "", words: "", known: "" };
+      const title = { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: no answer`;
+      return { title, words: v.words, known: v.errorText ? `value ± ${v.errorText}` : "" };
+    },
+    // the failing pair on the stage: both outlined, what they share as a solid, or the line where they come nearest
+    async showFault() {
+      const v = this.verdictShown(),
+        { stage } = page,
+        mine = v && v.holds === false && v.bodies.length === 2 ? v : null;
+      stage.failing = mine ? mine.bodies : [];
+      const key = mine ? `${this.state.revision} ${mine.requirement}` : "";
+      if (stage.fault.key === key) return;
+      stage.fault.key = key;
+      stage.fault.clear();
+      if (!mine) return;
+      const mesh = await this.sharedSpace(mine).catch(() => null);
+      if (stage.fault.key !== key) return;
+      if (mesh?.index.length) stage.fault.solid(mesh);
+      else if (mine.points.length === 2) stage.fault.line(...mine.points);
+      this.faultAtMoment();
+    },
+    // what is drawn of a fault is true of its own moment alone
+    faultAtMoment() {
+      const v = this.verdictShown(),
+        { fault } = page.stage,
+        { duration } = this.view;
+      const here =
+        v && !this.handPosed && (v.time === null || !duration || Math.abs(v.time / duration - this.part) < 0.004);
+      if (fault.group.visible === !!here) return;
+      fault.group.visible = !!here;
+      page.stage.paint();
+    },
+  };
+}
