@@ -15,6 +15,7 @@ from uhrwerk.core.checks import (
     NoInterference,
     TimeRatio,
     Travel,
+    TurningSpeedLimit,
 )
 from uhrwerk.core.document import Document, Refused, read, schema, write
 from uhrwerk.core.document.document import Cycle, Group, Units
@@ -55,6 +56,6 @@ def check(document: Document) -> Evaluation:
 __all__ = [
     "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
-    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "Units", "Value", "check", "read", "schema",
+    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value", "check", "read", "schema",
     "values", "where", "write",
 ]  # fmt: skip

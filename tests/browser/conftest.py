@@ -15,7 +15,7 @@ SWITCHES = [
 
 
 # a software renderer on two busy cores: what is awaited comes, but not always within the usual five seconds
-PATIENCE = 60_000
+PATIENCE = int(os.environ.get("UHRWERK_TEST_PATIENCE", "60000"))
 expect.set_options(timeout=PATIENCE)
 
 

@@ -11,7 +11,7 @@ from tests.browser.by_hand import check_moves, join, on_screen, revision, scene
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("from_empty")]
 
 
 def take(

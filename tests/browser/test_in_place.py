@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated, on_screen, revision, scene
 from tests.conftest import Server
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("in_place")]
 
 
 class Hand:

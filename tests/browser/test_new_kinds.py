@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated
 from tests.conftest import Server
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("new_kinds")]
 
 
 def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:

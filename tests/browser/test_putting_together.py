@@ -15,7 +15,7 @@ from tests.mechanisms import crossed_ring, planetary
 from uhrwerk import Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever
 from uhrwerk.core.document import command
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(500), pytest.mark.xdist_group("browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(500), pytest.mark.xdist_group("putting_together")]
 
 
 def field(page: Page, path: str, text: str) -> None:

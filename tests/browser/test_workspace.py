@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 from tests.browser.conftest import evaluated
 from tests.conftest import DEMO, Server
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("workspace")]
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
@@ -16,20 +17,29 @@ from uhrwerk.web.pages import HERE
 from uhrwerk.web.routes import ROUTERS
 from uhrwerk.web.security import Guard
 
+#: s after the start in which the first page is served, before the shelf is checked
+AFTER = 1.0
+
 
 def create_app(
     store: Store, evaluator: Evaluator, hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "::1"})
 ) -> FastAPI:
     """The application over an open store."""
 
+    desk = Desk(store, evaluator)
+
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        late = threading.Timer(AFTER, desk.check_shelf)
+        late.daemon = True
+        late.start()
         yield
+        late.cancel()
         evaluator.close()
         store.close()
 
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)
-    app.state.desk = Desk(store, evaluator)
+    app.state.desk = desk
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     app.add_middleware(Guard, hosts=hosts)
     handle(app)

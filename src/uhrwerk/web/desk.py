@@ -52,6 +52,12 @@ class Desk:
             raise Missing(job.failed or "This revision is not evaluated.")
         return job.result
 
+    def check_shelf(self) -> None:
+        """Evaluates what stands on the shelf unchecked, one mechanism after the other."""
+        for mechanism, revision, result in self.store.shelf():
+            if result is None:
+                self.job(mechanism.id, revision.number).done.wait(120)
+
     def keep_preview(self, key: str, solid: Solid) -> None:
         self.previews[key] = solid
         while len(self.previews) > PREVIEWS:

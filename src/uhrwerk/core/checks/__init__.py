@@ -12,13 +12,14 @@ from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
 from uhrwerk.core.checks.time_ratio import TimeRatio
 from uhrwerk.core.checks.travel import Travel
+from uhrwerk.core.checks.turning_speed import TurningSpeedLimit
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.document.requirement import REQUIREMENTS
 
-for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio):
+for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio, TurningSpeedLimit):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
     "Asked", "Clearance", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair",
-    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "Verdict", "mass_of", "may_meet",
+    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import Drawn, along_z, through
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, cut_out, extrude, plane, recipe
 
@@ -73,6 +74,38 @@ class SteppedShaft(Element):
         for k, (d, low, high) in zip(given, _steps(n), strict=True):
             out += [through(f"diameter_{k}", d, (low + high) / 2), along_z(f"length_{k}", low, high, d / 2)]
         return out
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if g.in_plate:
+            return [cls._bushing(g)]
+        if g.pin and g.datum.radius:
+            return [cls._on_shaft(g, "collar", 5.0, 0.0), cls._on_shaft(g, "hub", 4.0, 8.0)]
+        return []
+
+    @classmethod
+    def _bushing(cls, g: Ground) -> Growth:
+        """A sleeve as long as the bore, held in it; what turns runs in the sleeve."""
+        outside = g.diameter or g.text(2 * g.datum.radius)
+        inside = g.ask("bore", g.text(1.4 * g.datum.radius))
+        sleeve = cls(
+            diameter_1=outside, length_1=g.text(g.depth), length_2="0 mm", length_3="0 mm", bore=inside, chamfer="0 mm"
+        )
+        piece = Piece("Bushing", sleeve, {"kind": "rigid", "offset": g.down}, by="bore")
+        return Growth("A bushing held in it", (piece,), asks={"bore": inside})
+
+    @classmethod
+    def _on_shaft(cls, g: Ground, what: str, flange: float, sleeve: float) -> Growth:
+        """A ring held near the shaft's end: a flange so many mm long, and a sleeve behind it if asked."""
+        d = 2e3 * g.datum.radius  # proportions of common practice
+        wide = g.ask("diameter_1", g.text((2.6 if sleeve else 1.8) * d / 1e3))
+        ring = cls(
+            diameter_1=wide, length_1=g.text(flange / 1e3), diameter_2=g.text(1.8 * d / 1e3), length_2=g.text(sleeve / 1e3),
+            length_3="0 mm", bore=g.diameter or g.text(d / 1e3), chamfer=g.text(min(0.3, 0.1 * d) / 1e3),
+        )  # fmt: skip
+        offset = g.text(max(0.0, g.depth - (flange + sleeve + 1.0) / 1e3))
+        piece = Piece(what.capitalize(), ring, {"kind": "rigid", "offset": offset}, by="bore")
+        return Growth(f"A {what} held on it", (piece,), asks={"diameter_1": wide})
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

@@ -9,6 +9,7 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, dimension_of, formulas
+from uhrwerk.core.document.document import Group
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
 from uhrwerk.core.field import Dimension, Model, Numbers, reference_of
@@ -148,7 +149,8 @@ def cards(e: Evaluation) -> dict[str, Card]:
             }  # fmt: skip
     for i, group in document.groups.items():
         out[f"groups.{i}"] = {
-            "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts", "fields": [],
+            "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts",
+            "fields": [_parameter_field(document, n, n) for n in _parameters_of(document, group)],
             "results": rows(document, known[f"groups.{i}"], _NOT_ROWS - {"Mass"}),
         }  # fmt: skip
     for i, repeat in e.stated.repeats.items():
@@ -194,20 +196,30 @@ def _of_motion(e: Evaluation) -> dict[str, Card]:
     return out
 
 
+def _parameter_field(document: Document, name: str, label: str) -> FieldShown:
+    return {
+        "path": f"parameters.{name}.formula", "label": label, "text": document.parameters[name].formula, "kind": "formula",
+        "value": _parameter_value(document, document.scope(), name),
+    }  # fmt: skip
+
+
+def _parameters_of(document: Document, group: Group) -> list[str]:
+    """The parameters that the sizes of a group's parts are stated by, in the document's order."""
+    designs = [document.parts[document.placed[p].part].element for p in group.placed if p in document.placed]
+    used = {n for element in designs for _, text, _ in formulas(element) if text for n in names_in(text)}
+    return [n for n in document.parameters if n in used]
+
+
 def _of_parameters(e: Evaluation) -> dict[str, Card]:
     document, out = e.document, {}
     for name, parameter in document.parameters.items():
         users = [p for p, text, _ in formulas(document) if name in names_in(text)]
-        field: FieldShown = {
-            "path": f"parameters.{name}.formula", "label": "Formula", "text": parameter.formula, "kind": "formula",
-            "value": _parameter_value(document, document.scope(), name),
-        }  # fmt: skip
         used = f"{len(users)} field{'s' * (len(users) != 1)}"
         card: Card = {
             "title": name,
             "about": parameter.note or "parameter",
             "results": [["Used by", used]],
-            "fields": [field],
+            "fields": [_parameter_field(document, name, "Formula")],
         }
         out[f"parameters.{name}"] = card
     return out

@@ -10,10 +10,13 @@ from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.motion.coordinate import Coordinate
 from uhrwerk.core.quantity import in_unit
 
 #: points of a lane's curve at most
 LANE_POINTS = 181
+#: outputs that are shown at most
+OUTPUTS = 2
 
 
 def coordinate_name(e: Evaluation, key: str) -> str:
@@ -36,9 +39,28 @@ class Lane(TypedDict):
     joint: NotRequired[str]
     rates: NotRequired[list[float]]
     rateUnit: NotRequired[str]
+    ratio: NotRequired[str]
     holds: NotRequired[bool | None]
     time: NotRequired[float | None]
     limit: NotRequired[float]
+
+
+def _driven_ends(e: Evaluation) -> set[str]:
+    """Joints at the frame of links that a pair drives and that drive none: the ends of a train."""
+    m, document = e.mechanism, e.document
+    assert m is not None
+    ends = [[m.link_of.get(at.placed) for at in p.at] for p in document.pairs.values()]
+    last = {b for _, b in ends} - {a for a, _ in ends} - {None, 0}
+    return {h.id for h in m.held.values() if m.link_of.get(h.part) in last and m.link_of.get(h.on) == 0}
+
+
+def _ratio(e: Evaluation, c: Coordinate) -> str:
+    """Turns of the first input for one of a coordinate, over the whole motion, with sign; empty where either does not turn."""
+    first = next((x for d in e.document.drivers.values() for x in e.coordinates.values() if x.joint == d.joint), None)
+    if first is None or not first.turning or not c.turning:
+        return ""
+    one, other = (float(x.value[-1] - x.value[0]) for x in (first, c))
+    return f"{one / other:.4g} : 1".replace("-", "−") if abs(other) > 1e-9 and abs(one) > 1e-9 else ""
 
 
 def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None) -> list[Lane]:
@@ -56,10 +78,13 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
         own = [k for k, c in e.coordinates.items() if c.joint == d.joint and c.turning == (d.kind == "turning")]
         if own and d.joint != own[0]:
             drivers[own[0]] = drivers.pop(d.joint, i)
-    for j, c in sorted(e.coordinates.items(), key=lambda k: k[0] not in drivers):
+    ends = _driven_ends(e)
+    rank = {j: 0 if j in drivers else 1 if c.joint in ends else 2 for j, c in e.coordinates.items()}
+    for j, c in sorted(e.coordinates.items(), key=lambda k: rank[k[0]]):
         span = float(np.ptp(c.value))
         swings = span < 2 * np.pi * 0.999 if c.turning else True
-        if j not in drivers and (not swings or span < 1e-9 or sum(lane["kind"] == "output" for lane in out) >= 2):
+        shown = swings or rank[j] == 1
+        if j not in drivers and (not shown or span < 1e-9 or sum(lane["kind"] == "output" for lane in out) >= OUTPUTS):
             continue
         dimension = "angle" if c.turning else "length"
         speed = "turning speed" if c.turning else "sliding speed"
@@ -69,7 +94,7 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
             "rates": [in_unit(float(v), speed, document.unit_of(speed)) for v in c.rate[pick]],
-            "unit": unit, "rateUnit": document.unit_of(speed),
+            "unit": unit, "rateUnit": document.unit_of(speed), "ratio": _ratio(e, c) if rank[j] == 1 else "",
         })  # fmt: skip
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):

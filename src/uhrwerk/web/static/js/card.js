@@ -18,6 +18,7 @@ export function card() {
       return this.partSelected !== "" && this.partSelected !== this.view.frame;
     },
     async setField(f, text) {
+      this.typed = { path: "", text: "" };
       if (text === f.text) {
         delete this.errors[f.path];
         delete this.kept[f.path];

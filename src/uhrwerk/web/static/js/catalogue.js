@@ -149,8 +149,10 @@ export function catalogue(page) {
         this.element = null;
         this.values = {};
         this.panel = "item";
-        const fresh = this.view.placed.find((p) => !before.has(p.id) && p.name === name);
-        if (fresh) this.select(`placed.${fresh.id}`);
+        this.once = () => {
+          const fresh = this.view.placed.find((p) => !before.has(p.id) && p.name === name);
+          if (fresh) this.select(`placed.${fresh.id}`);
+        };
       } catch (error) {
         this.formError = error.fields?.[0]?.reason || error.message;
       }

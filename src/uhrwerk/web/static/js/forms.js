@@ -1,6 +1,9 @@
 // Fields: what the one field component asks of a page, and forms made from the kinds that there are.
 import { json } from "./api.js";
 
+const NOTHING = { path: "", text: "" };
+const LONG = 12; // characters that are seen of a formula in its usual place
+
 // Texts by path, as one object; a reference to a body of a placed part is "placed/body".
 export function nested(fields, values) {
   const out = {};
@@ -27,6 +30,7 @@ export function forms(page) {
   return {
     choices: { requirements: [], drivers: [] },
     values: {},
+    typed: NOTHING,
 
     async loadChoices() {
       this.choices = await json("GET", "/api/kinds");
@@ -42,7 +46,16 @@ export function forms(page) {
         return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
       return [none, ...(view[f.collection] || [])];
     },
+    // a formula that is too long for its place beside the label gets a line of its own
+    rowClass(f) {
+      return f.kind === "heading" ? "heading" : String(this.fieldText(f)).length > LONG ? "long" : "";
+    },
+    // what is being typed stays while an evaluation arrives
+    typing(f, text) {
+      this.typed = { path: f.path, text };
+    },
     fieldText(f) {
+      if (this.typed.path === f.path) return this.typed.text;
       return this.values[f.path] ?? this.kept[f.path] ?? f.text;
     },
     fieldError(f) {
@@ -63,6 +76,7 @@ export function forms(page) {
       this.form.kind = kind;
     },
     fill(f, value) {
+      this.typed = NOTHING;
       this.values[f.path] = value;
       delete this.errors[f.path];
     },

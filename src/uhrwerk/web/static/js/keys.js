@@ -17,7 +17,7 @@ export function keys() {
       if (e.key === "Enter" && this.enterKey(e, typing)) return;
       if (typing || held || e.altKey) return;
       const does = this.plainKeys()[e.key.toLowerCase()];
-      if (!does || (e.key === " " && e.target.matches("button, a, summary"))) return;
+      if (!does || (e.key === " " && e.target.matches("button, a, summary, input"))) return;
       e.preventDefault();
       does();
     },

@@ -82,7 +82,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
         { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 },
         svg,
       );
-      el("text", { x: 0, y: y0 + 25, class: "num" }, svg, `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}`);
+      el("text", { x: 0, y: y0 + 25, class: "num" }, svg, span(l, min, max));
     }
   });
   svg.cursor = el("path", { stroke: "#a8741a", "stroke-width": 2 }, svg);
@@ -92,6 +92,9 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
     if (at >= 0) onseek(Math.min(1, at));
   };
 }
+
+// where a lane runs, and its ratio to the input
+const span = (l, min, max) => `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}${l.ratio ? ` · ${l.ratio}` : ""}`;
 
 const short = (name) => (name.length > 27 ? `${name.slice(0, 26)}…` : name);
 

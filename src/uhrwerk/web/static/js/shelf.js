@@ -1,9 +1,21 @@
 import { json } from "./api.js";
 
+const AGAIN = 1500; // ms between two looks
+
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("shelf", () => ({
     name: "",
     error: "",
+    init() {
+      if (document.querySelector("[data-unchecked]")) setTimeout(() => this.refresh(), AGAIN);
+    },
+    // verdicts arrive while the shelf is being checked
+    async refresh() {
+      const told = await fetch("/").then((answer) => answer.text());
+      const fresh = new DOMParser().parseFromString(told, "text/html");
+      document.querySelector(".shelf").replaceWith(fresh.querySelector(".shelf"));
+      if (fresh.querySelector("[data-unchecked]")) setTimeout(() => this.refresh(), AGAIN);
+    },
     async create() {
       this.error = "";
       if (!this.name.trim()) {

@@ -8,7 +8,9 @@ import { Picking } from "./stage/picking.js";
 import { bodyOf, boxOf, painted, posed, sweptBox } from "./stage/solids.js";
 
 const PAPER = 0xf5f0e4,
-  GLIDE = 260; // ms
+  GLIDE = 260, // ms
+  STILL = 300, // ms without a change
+  COARSE = 0.5; // pixels of the picture for one of the screen
 
 function lights(scene) {
   scene.add(new T.HemisphereLight(0xfffaf0, 0xcfc4ad, 2.3));
@@ -20,15 +22,21 @@ function lights(scene) {
   return sun;
 }
 
+// null where there is no WebGL: everything but the picture still works
 function rendererOf(canvas) {
-  try {
-    const renderer = new T.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true });
-    renderer.shadowMap.enabled = true;
-    renderer.shadowMap.type = T.PCFShadowMap;
-    return renderer;
-  } catch {
-    return null; // no WebGL: everything but the picture still works
-  }
+  const context = canvas.getContext("webgl2", { antialias: true, preserveDrawingBuffer: true });
+  if (!context) return null;
+  const renderer = new T.WebGLRenderer({ canvas, context });
+  renderer.shadowMap.enabled = true;
+  renderer.shadowMap.type = T.PCFShadowMap;
+  return renderer;
+}
+
+// whether pictures are computed by the processor: then those in passing are drawn coarser
+function slow(renderer) {
+  const gl = renderer?.getContext();
+  const told = gl?.getExtension("WEBGL_debug_renderer_info");
+  return /swiftshader|llvmpipe|software/i.test(told ? gl.getParameter(told.UNMASKED_RENDERER_WEBGL) : "");
 }
 
 export class Stage {
@@ -51,6 +59,8 @@ export class Stage {
     this.motion = null; // the block of poses that the whole view fits
     this.onpoint = this.onpick = this.onview = this.ongrab = this.ondrag = this.ondrop = null;
     this.renderer = rendererOf(canvas);
+    this.slow = slow(this.renderer);
+    this.still = 0; // the timer after which the picture is drawn in full
     listen(this);
     new ResizeObserver(() => this.draw()).observe(canvas);
   }
@@ -254,21 +264,25 @@ export class Stage {
     this.pending = true;
     requestAnimationFrame(() => {
       this.pending = false;
-      this.#render();
+      this.#render(this.slow);
+      clearTimeout(this.still);
+      if (this.slow) this.still = setTimeout(() => this.#render(false), STILL);
     });
   }
-  #render() {
+  #render(coarse) {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (!w || !h) return;
     this.camera.frame(w, h);
     this.#light();
     if (this.renderer) {
-      this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+      this.renderer.shadowMap.autoUpdate = !coarse;
+      this.renderer.setPixelRatio(coarse ? COARSE : Math.min(2, window.devicePixelRatio));
       this.renderer.setSize(w, h, false);
       this.renderer.render(this.scene, this.camera.eye);
     }
     this.canvas.dataset.drawn = String(Number(this.canvas.dataset.drawn || 0) + 1);
-    this.onview?.();
+    if (!coarse) this.canvas.dataset.still = String(Number(this.canvas.dataset.still || 0) + 1);
+    if (coarse || !this.slow) this.onview?.();
   }
   #light() {
     const r = (this.reach || 0.3) * 0.8,

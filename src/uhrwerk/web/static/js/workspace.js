@@ -33,6 +33,7 @@ function revisions() {
     busyWords: "",
     busyPart: 0,
     notice: "",
+    once: null, // what is to be done when the next evaluation is there
     conflictWith: 0,
 
     async loadCurrent() {
@@ -90,6 +91,8 @@ function revisions() {
       stage.motion = view.moving ? poses : null;
       Object.assign(this, { loaded: true, busy: false, handPosed: false });
       if (this.selected && !view.cards[this.selected]) this.selected = "";
+      this.once?.();
+      this.once = null;
       this.paint();
       this.see();
       this.showMoment();
@@ -257,6 +260,7 @@ const start = {
       ondrop: () => this.drop(),
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
+    if (!page.stage.renderer) this.hint = "This browser draws no solids (it has no WebGL); all else works";
     await Promise.all([this.loadChoices(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
   },

@@ -1,0 +1,140 @@
+"""Every number, choice and switch of every element: in the catalogue and on the card, by keyboard and by pointer, and its
+label leads to its field.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.by_hand import evaluated, revision
+from tests.conftest import Server
+from uhrwerk.core.elements import ELEMENTS
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("fields")]
+
+#: what is set where the default plus one, or a formula around it, does not fit the other numbers
+FITTING = {"carrier.pins": "4", "hinge_leaf.knuckles": "5"}
+
+
+def control(page: Page, prefix: str, path: str) -> Locator:
+    return page.locator(f'[id="{prefix}{path}"]')
+
+
+def leads(page: Page, prefix: str, path: str) -> None:
+    """Clicking the label puts the focus into the field."""
+    page.locator(f'label[for="{prefix}{path}"]').click()
+    expect(control(page, prefix, path)).to_be_focused()
+
+
+def other(kind: str, field: dict[str, Any], path: str) -> str:
+    """A value that differs from the one that is there and fits the others."""
+    text = str(field["text"])
+    if field["kind"] == "integer":
+        return FITTING.get(f"{kind}.{path}", str(int(text) + 1))
+    return f"1 * ({text})" if text else "1 mm"
+
+
+def catalogue_fields(page: Page, server: Server, kind: str) -> list[dict[str, Any]]:
+    entries = page.request.get(f"{server.url}/api/elements").json()
+    return [f for f in next(e for e in entries if e["kind"] == kind)["fields"] if f["kind"] != "heading"]
+
+
+def element_now(page: Page) -> dict[str, Any]:
+    """The element that the page would add."""
+    return page.evaluate("() => window.Alpine.$data(document.querySelector('.workspace')).elementData()")
+
+
+@pytest.fixture
+def bench(page: Page, server: Server) -> Page:
+    page.add_init_script(
+        "HTMLCanvasElement.prototype.getContext = () => null;"
+    )  # all but the picture works without WebGL
+    key = page.request.post(f"{server.url}/api/mechanisms", data={"name": "Fields"}).json()["id"]
+    page.goto(f"{server.url}/mechanisms/{key}")
+    evaluated(page)
+    return page
+
+
+@pytest.mark.parametrize("kind", list(ELEMENTS))
+def test_every_field_can_be_set(bench: Page, server: Server, kind: str) -> None:
+    page, wanted = bench, {}
+    fields = catalogue_fields(page, server, kind)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator(f'[data-element="{kind}"]').first.click()
+    for n, f in enumerate(fields):
+        path = f["path"]
+        field = control(page, "f-", path)
+        if f["kind"] == "switch":  # by its label, by the pointer, by the keyboard: three times turned
+            page.locator(f'label[for="f-{path}"]').click()
+            field.click()
+            field.press("Space")
+            wanted[path] = not f["text"]
+            continue
+        leads(page, "f-", path)
+        if f["kind"] == "choice":
+            field.press("ArrowDown")
+            wanted[path] = field.input_value()
+            assert wanted[path] != f["text"] or len(f["options"]) == 1
+            field.select_option(wanted[path])
+            continue
+        wanted[path] = other(kind, f, path)
+        if n % 2:
+            page.keyboard.press("Control+a")
+            page.keyboard.type(wanted[path])
+        else:
+            field.fill(wanted[path])
+    told = element_now(page)
+    for path, value in wanted.items():
+        assert str(told[path]) == str(value), path
+    expect(page.locator(".element-form .field-error:visible")).to_have_count(0)
+    page.get_by_role("button", name="Add it").click()
+    evaluated(page, 2)
+    _on_the_card(page, server, kind, fields)
+
+
+def _on_the_card(page: Page, server: Server, kind: str, fields: list[dict[str, Any]]) -> None:
+    """The same fields of the part that was made, set back to their defaults, each as a revision."""
+    for n, f in enumerate(fields):
+        path = f"parts.{next(iter(document(page, server)['parts']))}.element.{f['path']}"
+        field, before = control(page, "c-", path), revision(page)
+        if f["kind"] == "switch":
+            page.locator(f'label[for="c-{path}"]').click() if n % 2 else (field.focus(), field.press("Space"))
+        elif f["kind"] == "choice":
+            leads(page, "c-", path)
+            field.select_option(f["text"])
+        else:
+            leads(page, "c-", path)
+            if n % 2:
+                page.keyboard.press("Control+a")
+                page.keyboard.type(str(f["text"]))
+            else:
+                field.fill(str(f["text"]))
+            field.press("Enter")
+        page.wait_for_function(
+            "(t) => document.querySelector('.top .num').textContent === t", arg=f"revision {before + 1}"
+        )
+    made = next(iter(document(page, server)["parts"].values()))["element"]
+    for f in fields:
+        assert str(made[f["path"]]) == str(f["text"]), f["path"]
+
+
+def document(page: Page, server: Server) -> dict[str, Any]:
+    return page.request.get(f"{server.url}/api/mechanisms/fields/document").json()
+
+
+@pytest.mark.parametrize("kind", [k for k, e in ELEMENTS.items() if e.blanks])
+def test_every_detail_can_be_added_and_its_fields_set(bench: Page, kind: str) -> None:
+    """One more bore, post or pin: its fields lead and are set as those of the element."""
+    page = bench
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator(f'[data-element="{kind}"]').first.click()
+    for name, blank in ELEMENTS[kind].blanks.items():
+        page.get_by_role("button", name=f"Add to {name}").click()
+        for key, text in blank.model_dump().items():
+            path = f"{name}.{name[:-1]}_1.{key}"
+            leads(page, "f-", path)
+            control(page, "f-", path).fill(f"1 * ({text})")
+            assert element_now(page)[name][f"{name[:-1]}_1"][key] == f"1 * ({text})"
