@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
-
 import numpy as np
 import pytest
 
@@ -16,9 +14,12 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import assemble
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.joints import BevelPair, Place, ScrewPair, WormPair
 from uhrwerk.core.joints.helical_pair import helical_row
+from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.motion import Coordinate, Motion, coordinates, cycle, follow
+from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import Datum
 
 TIMES = np.linspace(0.0, 1.0, 121)
@@ -74,6 +75,12 @@ def gears(row: object, axes: list[np.ndarray], speed: float) -> tuple[np.ndarray
     return v[:, 1, 3:] @ along[0], v[:, 2, 3:] @ along[1]
 
 
+def stated(kind: type[JointPair], **fields: object) -> Numbers:
+    """The numbers of a pair between two datums."""
+    ends = {"a": {"placed": "a", "datum": "axis"}, "b": {"placed": "b", "datum": "axis"}}
+    return numbers(kind.model_validate({"name": "Pair", **ends, **fields}), Scope.of({}, {"length": "mm", "mass": "g"}))
+
+
 @pytest.mark.parametrize(("side", "z"), [("same", (0, 1, 0)), ("opposite", (0, -1, 0)), ("same", (0, 0.8, 0.6))])
 def test_bevel_gears_roll_at_their_common_cone_line(side: str, z: tuple[float, float, float]) -> None:
     """No slip along the line where the cones touch: sin(d1) w1 = sin(d2) w2, tan(d1) = sin(S) / (N2/N1 + cos(S)).
@@ -81,7 +88,7 @@ def test_bevel_gears_roll_at_their_common_cone_line(side: str, z: tuple[float, f
     G. Maitra, Handbook of Gear Design, bevel gears; from memory.
     """
     a, b = place(1), place(2, z=z)
-    n = SimpleNamespace(teeth_a=18, teeth_b=30, side=side)
+    n = stated(BevelPair, teeth_a=18, teeth_b=30, side=side)
     w_a, w_b = gears(BevelPair.rows(n, a, b, (n, n), "pairs.x")[0], [a.frame, b.frame], 3.0)
     out = np.array(z) * (1 if side == "same" else -1)
     angle = np.arccos(out[2])
@@ -100,7 +107,7 @@ def test_a_worm_drives_its_wheel_like_a_screw_its_nut(hand: str, above: float, z
     """Threads of a right-hand worm that turns about its axis move against that axis, and the wheel's rim with them."""
     starts, teeth = 2, 31
     worm, wheel = place(1), place(2, (0, 0.04 * above, 0), z)
-    n = SimpleNamespace(starts=starts, teeth=teeth, hand=hand)
+    n = stated(WormPair, starts=starts, teeth=teeth, hand=hand)
     w_a, w_b = gears(WormPair.rows(n, worm, wheel, (n, n), "pairs.x")[0], [worm.frame, wheel.frame], 5.0)
     rim = np.cross(np.array(z) * w_b[0], [0, -above, 0])  # per metre of wheel radius, where the worm is
     assert np.sign(rim[2]) == (-1 if hand == "right" else 1) * np.sign(w_a[0])
@@ -133,7 +140,7 @@ def test_a_nut_on_a_left_hand_screw_goes_back_by_the_lead() -> None:
     pose = np.tile(poses.IDENTITY, (3, 1))
     screw = joint("revolute", 0, frame((0, 0, 0)), 1, pose, "screw")
     nut = joint("prismatic", 0, frame((0, 0, 0.02)), 2, pose, "nut")
-    n = SimpleNamespace(lead=-0.004)
+    n = stated(ScrewPair, lead="-4 mm")
     row = ScrewPair.rows(n, place(1), place(2), (n, n), "pairs.x")[0]
     rows = system([screw, nut], 3, [row, drive(screw, "turn", 0.0, 2 * np.pi * 3.5)])
     got, *_ = follow(rows, pose, 1.0, TIMES)

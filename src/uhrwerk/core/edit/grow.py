@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -93,6 +94,7 @@ class _Soil:
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
             self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked, self._taken,
+            float(self.in_plate[0]), float(self.in_plate[1]), self._under,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             try:
@@ -100,6 +102,17 @@ class _Soil:
             except (ValidationError, FormulaError, ValueError) as error:
                 raise Refused(("asked", str(error).splitlines()[0])) from error
             yield from ((kind, g) for g in found)
+
+    @cached_property
+    def _under(self) -> str:
+        """The plate's bore on the axis of the datum."""
+        upright = (
+            abs(float(poses.rotate(poses.conjugate(self.frame_pose[3:]), poses.rotate(self.here[3:], np.eye(3)[2]))[2]))
+            > 1 - 1e-9
+        )
+        bores = {} if self.plate is None or self.datum.kind != "axis" or not upright else self.plate.bores
+        near = (i for i, b in bores.items() if np.hypot(b.x - self.in_plate[0], b.y - self.in_plate[1]) < 1e-6)
+        return next(near, "")
 
     @property
     def _taken(self) -> bool:
@@ -216,6 +229,8 @@ class _Soil:
                 "kind": "add_part", "id": id, "part": {"name": self._name(piece.name, id), "material": material, "element": element},
                 "start": start_fields(self.document, at),
             })  # fmt: skip
+            if piece.place is not None:
+                continue
             a = self._end(piece.on, piece.at, ids, bore)
             joint = {
                 "name": f"{self._name(piece.name, id)} on {self._called(piece, growth, ids)}",
@@ -228,13 +243,19 @@ class _Soil:
     def _end(self, on: str, datum: str, ids: list[str], bore: str) -> dict[str, str]:
         if on == "":
             return self.at.model_dump()
+        if on == "under":
+            return {"placed": self.frame, "datum": self._under}
         return {"placed": self.frame, "datum": bore} if on == "frame" else {"placed": ids[int(on)], "datum": datum}
 
     def _base(self, growth: Growth, piece: Piece, frames: list[Array], scope: Any) -> Array:
+        if piece.place is not None:
+            return poses.compose(self.frame_pose, np.concatenate([piece.place, poses.IDENTITY[3:]]))
         if piece.on == "":
             return self.here
         if piece.on == "frame":
             return self.new_bore
+        if piece.on == "under":
+            return poses.compose(self.frame_pose, datum_frame(self.m.datums[self.frame][self._under]))
         n = numbers(growth.pieces[int(piece.on)].element, scope)
         return poses.compose(frames[int(piece.on)], datum_frame(of(n).datums(n)[piece.at]))
 
@@ -246,14 +267,16 @@ class _Soil:
     def _called(self, piece: Piece, growth: Growth, ids: list[str]) -> str:
         if piece.on == "":
             return self.document.placed[self.at.placed].name
-        if piece.on == "frame":
+        if piece.on in ("frame", "under"):
             return self.document.placed[self.frame].name
         return self._name(growth.pieces[int(piece.on)].name, ids[int(piece.on)])
 
     def _ties(self, growth: Growth, ids: list[str]) -> Iterator[dict[str, Any]]:
         for tie in growth.ties:
             a, b = (
-                self.at.model_dump() if on == "" else {"placed": ids[int(on)], "datum": datum}
+                self.at.model_dump()
+                if on == ""
+                else {"placed": self.frame if on == "frame" else ids[int(on)], "datum": datum}
                 for on, datum in (tie.a, tie.b)
             )
             names = [
@@ -264,16 +287,12 @@ class _Soil:
             ]
             if tie.joint is not None:
                 yield {"kind": "add_joint", "joint": {"name": f"{names[1]} on {names[0]}", "a": a, "b": b, **tie.joint}}
-            elif tie.pair == "gear":
-                yield {
-                    "kind": "add_pair",
-                    "pair": {
-                        "kind": "gear",
-                        "name": f"{names[0]} drives {names[1]}",
-                        "a": a["placed"],
-                        "b": b["placed"],
-                    },
-                }
+            elif tie.relation is not None:
+                name = f"{names[1]} {tie.relation['kind']} to {names[0]}, {tie.b[1]}"
+                yield {"kind": "add_relation", "relation": {"name": name, "a": a, "b": b, **tie.relation}}
+            elif tie.pair in ("gear", "rack"):
+                name = f"{names[0]} drives {names[1]}"
+                yield {"kind": "add_pair", "pair": {"kind": tie.pair, "name": name, "a": a["placed"], "b": b["placed"]}}
             else:
                 yield {
                     "kind": "add_pair",

@@ -10,6 +10,7 @@ from pydantic import Field
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.drawn import Drawn, along_x, along_y, along_z, spots
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.field import Id, Model, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, face, plane, recipe, rectangle
 
@@ -74,6 +75,19 @@ class FramePlate(Element):
         for name, p in n.posts.items():
             out += [*spots("posts", name, p.x, p.y, p.diameter), along_z(f"posts.{name}.height", 0, p.height, p.x)]
         return out
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not g.face:
+            return []
+        asks = {
+            "length": g.ask("length", "40 mm"),
+            "width": g.ask("width", "30 mm"),
+            "thickness": g.ask("thickness", "5 mm"),
+        }
+        block = cls(corner="2 mm", length=asks["length"], width=asks["width"], thickness=asks["thickness"])
+        plate = Piece("Plate", block, {"kind": "rigid", "flip": True}, by="bottom")
+        return [Growth("A plate on it", (plate,), asks=asks)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

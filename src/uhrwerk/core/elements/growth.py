@@ -22,7 +22,9 @@ GAP = 1e-3
 @dataclass(frozen=True)
 class Ground:
     """The datum pointed at: on which placed part, of which element, how wide in words; `height` is where it lies over the
-    frame's plate, m, and `thickness` that of the plate (0 where the frame is none). `asked` are numbers the designer gave; `taken`: something is joined there already."""
+    frame's plate, m, at `x` and `y` of it, and `thickness` that of the plate (0 where the frame is none); `under` names the
+    plate's bore on the same axis, if there is one. `asked` are numbers the designer gave; `taken`: something is joined there
+    already."""
 
     placed: str
     name: str
@@ -35,6 +37,9 @@ class Ground:
     thickness: float = 0.0
     asked: Mapping[str, str] = field(default_factory=dict)
     taken: bool = False
+    x: float = 0.0
+    y: float = 0.0
+    under: str = ""
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
@@ -58,6 +63,10 @@ class Ground:
         return self.datum.kind == "axis" and self.datum.side == "pin"
 
     @property
+    def face(self) -> bool:
+        return self.datum.kind == "plane"
+
+    @property
     def depth(self) -> float:
         """How far the bore or pin reaches, m."""
         return abs(self.datum.length)
@@ -77,8 +86,9 @@ class Ground:
 
 @dataclass(frozen=True)
 class Piece:
-    """A part: on what it sits ("" the ground, "frame" the new bore, or the number of an earlier piece) and at which datum of
-    that, by which of its own, held how."""
+    """A part: on what it sits ("" the ground, "frame" the new bore, "under" the plate's bore on the same axis, or the number
+    of an earlier piece) and at which datum of that, by which of its own, held how. With a `place` it only stands there, x, y
+    and z of the plate, m, for ties to hold it."""
 
     name: str
     element: Model
@@ -87,16 +97,18 @@ class Piece:
     on: str = ""
     at: str = "axis"
     turn: float = 0.0  # rad, by which it starts turned about the axis
+    place: tuple[float, float, float] | None = None
 
 
 @dataclass(frozen=True)
 class Tie:
-    """A joint or pair between two pieces, or a piece and the ground: (piece, datum) each."""
+    """A joint, relation or pair between two pieces, or a piece and the ground, or the plate ("frame"): (piece, datum) each."""
 
     a: tuple[str, str]
     b: tuple[str, str]
     joint: Mapping[str, str | bool] | None = None
     pair: str = ""
+    relation: Mapping[str, str] | None = None
 
 
 @dataclass(frozen=True)

@@ -70,6 +70,10 @@ class HingeLeaf(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
+        if g.face and not isinstance(g.stated, HingeLeaf):
+            length = g.ask("length", "60 mm")
+            leaf = Piece("Hinge leaf", cls(length=length), {"kind": "rigid", "flip": True}, by="outside")
+            return [Growth("A hinge leaf on it", (leaf,), asks={"length": length})]
         if not isinstance(g.stated, HingeLeaf) or g.name != "pin":
             return []
         host, opens = g.stated, g.ask("opens_to", "110 deg")

@@ -58,6 +58,10 @@ class Pin(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
+        if g.face:
+            high, wide = g.ask("length", "20 mm"), g.ask("diameter", "6 mm")
+            post = Piece("Post", cls(diameter=wide, length=high), {"kind": "rigid", "flip": True}, by="bottom")
+            return [Growth("A post on it", (post,), asks={"diameter": wide, "length": high})]
         if not g.bore:
             return []
         length = g.ask("length", g.text(g.depth + 0.015))

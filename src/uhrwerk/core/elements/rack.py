@@ -9,6 +9,8 @@ from pydantic import Field
 
 from uhrwerk.core.elements.drawn import Drawn, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.spur_gear import SpurGear
 from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
 
@@ -72,6 +74,28 @@ class Rack(Element):
     def drawn(n: Numbers) -> list[Drawn]:
         low, _ = _ends(n)
         return [along_z("width", 0, n.width, low), along_y("height", -n.height, 0, low)]
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if not isinstance(g.stated, SpurGear) or g.name != "axis" or not g.thickness:
+            return []
+        host, n, teeth = g.stated, g.sizes, g.ask("teeth", "20")
+        count = int(teeth) if teeth.strip().isdigit() else 20
+        deep = max(0.008, 3 * n.module)
+        rack = cls(
+            module=host.module, teeth=count, width=host.width, pressure_angle=host.pressure_angle, height=g.text(deep)
+        )
+        line = g.y - n.module * (
+            n.teeth / 2 + n.profile_shift
+        )  # where the pitch line touches the gear's, on its front side
+        place = (g.x - (count - 1) / 2 * pi * n.module, line, g.height)
+        ties = (
+            Tie(("frame", "top"), ("0", "bottom"), relation={"kind": "distance", "side": "opposite", "distance": g.text(g.height)}),
+            Tie(("frame", "front"), ("0", "back"), relation={"kind": "distance", "side": "same", "distance": g.text(deep - line)}),
+            Tie(("", "axis"), ("0", "pitch_line"), pair="rack"),
+        )  # fmt: skip
+        piece = Piece("Rack", rack, {}, by="pitch_line", place=place)
+        return [Growth("A rack that it drives along the plate", (piece,), ties, {"teeth": teeth})]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

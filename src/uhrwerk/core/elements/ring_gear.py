@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from math import pi, sin
 from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.involute import Tooth
+from uhrwerk.core.elements.spur_gear import SpurGear
 from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -53,6 +57,20 @@ class RingGear(Element):
     def drawn(n: Numbers) -> list[Drawn]:
         return [across("outer_diameter", n.outer_diameter), along_z("width", 0, n.width)]
 
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        """A planetary set about a sun that turns in the plate: ring, carrier and planets."""
+        host, n = g.stated, g.sizes
+        if not isinstance(host, SpurGear) or g.name != "axis" or not g.under or n.profile_shift:
+            return []
+        count, small = int(g.ask("planets", "3")), g.asked.get("planet_teeth", "")
+        planet = int(small) if small else next(p for p in range(n.teeth, 4 * n.teeth) if not _unfit(n.teeth, p, count))
+        wrong = _unfit(n.teeth, planet, count)
+        if wrong:
+            raise ValueError(wrong)
+        asks = {"planets": str(count), "planet_teeth": str(planet)}
+        return [Growth("A ring and planets round it", *_planetary(g, host, planet, count), asks=asks)]
+
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
         t = space(n)
@@ -60,6 +78,45 @@ class RingGear(Element):
             ("Pitch diameter", 2 * t.pitch_radius, "length"), ("Tip diameter", 2 * t.root_circle, "length"),
             ("Root diameter", 2 * t.tip_radius, "length"),
         ]  # fmt: skip
+
+
+def _unfit(sun: int, planet: int, count: int) -> str:
+    """Why so many planets do not fit: they meet one another, or do not mesh all at once (common practice: the teeth of sun
+    and ring together are a multiple of the planets)."""
+    if planet < 6 or sun + 2 * planet > 400:
+        return f"planet teeth: {planet} is too few or too many"
+    if 2 * (sun + planet) % count:
+        return f"planet teeth: {planet} with {sun} on the sun do not mesh round {count} planets; a multiple is needed"
+    return (
+        ""
+        if (sun + planet) * sin(pi / count) > planet + 2.2
+        else f"planets: {count} of {planet} teeth meet one another"
+    )
+
+
+def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[Piece, ...], tuple[Tie, ...]]:
+    """Ring at the plate, carrier above with its pins down, planets on them."""
+    n, ring_teeth = g.sizes, g.sizes.teeth + 2 * teeth
+    m, w, disc = n.module, n.width, 0.004
+    pin = min(0.004, 0.35 * teeth * m)
+    away = m * (n.teeth + teeth) / 2
+    ring = RingGear(
+        module=sun.module, teeth=ring_teeth, width=sun.width, outer_diameter=g.text(m * (ring_teeth + 12)),
+        pressure_angle=sun.pressure_angle, thinning=sun.thinning,
+    )  # fmt: skip
+    carrier = Carrier(
+        diameter=g.text(2 * away + pin + 0.006), thickness=g.text(disc), bore="0 mm", pins=count, pin_circle=g.text(2 * away),
+        pin_diameter=g.text(pin), pin_height=g.text(GAP + w),
+    )  # fmt: skip
+    planet = sun.model_copy(update={"teeth": teeth, "bore": g.text(pin + PLAY), "pins": {}})
+    above: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP + disc)}
+    on_pin: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP)}
+    planets = [Piece("Planet", planet, on_pin, on="1", at=f"pin_{k + 1}") for k in range(count)]
+    own = [str(k + 2) for k in range(count)]
+    ties = [Tie(("", "axis"), (k, "axis"), pair="gear") for k in own]
+    ties += [Tie((k, "axis"), ("0", "axis"), pair="gear") for k in own]
+    first = Piece("Ring gear", ring, {"kind": "rigid", "offset": g.text(g.height)}, on="under")
+    return (first, Piece("Carrier", carrier, above), *planets), tuple(ties)
 
 
 def space(n: Numbers) -> Tooth:

@@ -91,7 +91,7 @@ class SteppedShaft(Element):
         sleeve = cls(
             diameter_1=outside, length_1=g.text(g.depth), length_2="0 mm", length_3="0 mm", bore=inside, chamfer="0 mm"
         )
-        piece = Piece("Bushing", sleeve, {"kind": "rigid", "offset": g.down}, by="bore")
+        piece = Piece("Bushing", sleeve, {"kind": "rigid", "offset": g.down}, by="step_1")
         return Growth("A bushing held in it", (piece,), asks={"bore": inside})
 
     @classmethod
