@@ -155,11 +155,24 @@ def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     server.stop()
 
 
-@pytest.fixture
-def server(tmp_path: Path, nursery: Nursery, solids: Path) -> Iterator[Server]:
-    folder = tmp_path / "data"
+def forked(folder: Path, nursery: Nursery, solids: Path) -> Server:
+    """A server with data in `folder`, forked, with the solids that all share."""
     folder.mkdir()
     (folder / "solids").symlink_to(solids)
-    made = Server(folder, nursery=nursery)
+    return Server(folder, nursery=nursery)
+
+
+@pytest.fixture(scope="module")
+def server(tmp_path_factory: pytest.TempPathFactory, nursery: Nursery, solids: Path) -> Iterator[Server]:
+    """One server for the tests of a file."""
+    made = forked(tmp_path_factory.mktemp("server") / "data", nursery, solids)
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def own_server(tmp_path: Path, nursery: Nursery, solids: Path) -> Iterator[Server]:
+    """A server of the test's own, which it may kill."""
+    made = forked(tmp_path / "data", nursery, solids)
     yield made
     made.stop()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
@@ -13,6 +14,9 @@ SWITCHES = [
     "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
 ]  # fmt: skip
 
+
+#: half as fine as a usual one: a quarter of the picture for the software renderer to compute
+SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}
 
 # a software renderer on two busy cores: what is awaited comes, but not always within the usual five seconds
 PATIENCE = int(os.environ.get("UHRWERK_TEST_PATIENCE", "60000"))
@@ -29,7 +33,7 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context = browser.new_context(**SCREEN)
     page = context.new_page()
     page.set_default_timeout(PATIENCE)
     wrong: list[

@@ -157,7 +157,7 @@ def test_a_ring_and_planets_grow_round_a_sun(evaluator: Evaluator, sun: str, pla
 def test_planets_that_do_not_fit_are_refused_in_words(asked: dict[str, str]) -> None:
     one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth="12")
     at = At(placed="gear", datum="axis")
-    with pytest.raises(Refused, match="planet|invalid"):
+    with pytest.raises(Refused, match=r"planet|invalid"):
         sprouts(one, at, "", {"planet_teeth": "12"} | asked)
 
 

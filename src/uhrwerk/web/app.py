@@ -18,7 +18,7 @@ from uhrwerk.web.routes import ROUTERS
 from uhrwerk.web.security import Guard
 
 #: s after the start in which the first page is served, before the shelf is checked
-AFTER = 1.0
+AFTER = 3.0
 
 
 def create_app(

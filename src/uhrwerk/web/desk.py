@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Annotated
 
 from fastapi import Depends
@@ -16,6 +17,8 @@ from uhrwerk.store import Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Revision
 from uhrwerk.web.work import Job, Work
 
+#: s between two looks whether somebody waits for an evaluation
+IDLE = 0.5
 #: drawings of the shelf that are kept
 SKETCHES = 200
 #: solids of elements not yet added that are kept
@@ -53,8 +56,10 @@ class Desk:
         return job.result
 
     def check_shelf(self) -> None:
-        """Evaluates what stands on the shelf unchecked, one mechanism after the other."""
+        """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
         for mechanism, revision, result in self.store.shelf():
+            while self.work.busy:
+                time.sleep(IDLE)
             if result is None:
                 self.job(mechanism.id, revision.number).done.wait(120)
 

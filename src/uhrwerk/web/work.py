@@ -59,6 +59,12 @@ class Work:
         threading.Thread(target=self._run, args=(job, known), daemon=True, name=f"evaluate {mechanism}").start()
         return job
 
+    @property
+    def busy(self) -> bool:
+        """Whether an evaluation is under way."""
+        with self._lock:
+            return any(not job.done.is_set() for job in self._jobs.values())
+
     def cancel(self, mechanism: str, revision: int) -> None:
         with self._lock:
             job = self._jobs.get((mechanism, revision))

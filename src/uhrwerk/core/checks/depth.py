@@ -25,7 +25,7 @@ PHASES = 12
 #: overlaps measured, and moments looked at, at most
 OVERLAPS, LOOKS = 90, 3000
 #: steps in which the deepest is closed in on, at most
-CLIMB = 5
+CLIMB = 4
 #: part of the deepest overlap that may be missed
 PART = 0.02
 #: closing speed is taken for so many times what it is in the middle

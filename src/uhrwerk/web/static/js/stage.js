@@ -60,6 +60,7 @@ export class Stage {
     this.onpoint = this.onpick = this.onview = this.ongrab = this.ondrag = this.ondrop = null;
     this.renderer = rendererOf(canvas);
     this.slow = slow(this.renderer);
+    this.drawn = Number.NEGATIVE_INFINITY;
     this.still = 0; // the timer after which the picture is drawn in full
     listen(this);
     new ResizeObserver(() => this.draw()).observe(canvas);
@@ -264,9 +265,12 @@ export class Stage {
     this.pending = true;
     requestAnimationFrame(() => {
       this.pending = false;
-      this.#render(this.slow);
+      const now = performance.now();
+      const coarse = this.slow && now - this.drawn < STILL; // one of many that follow each other
+      this.drawn = now;
+      this.#render(coarse);
       clearTimeout(this.still);
-      if (this.slow) this.still = setTimeout(() => this.#render(false), STILL);
+      if (coarse) this.still = setTimeout(() => this.#render(false), STILL);
     });
   }
   #render(coarse) {
@@ -276,13 +280,13 @@ export class Stage {
     this.#light();
     if (this.renderer) {
       this.renderer.shadowMap.autoUpdate = !coarse;
-      this.renderer.setPixelRatio(coarse ? COARSE : Math.min(2, window.devicePixelRatio));
+      this.renderer.setPixelRatio((coarse ? COARSE : 1) * Math.min(2, window.devicePixelRatio));
       this.renderer.setSize(w, h, false);
       this.renderer.render(this.scene, this.camera.eye);
     }
     this.canvas.dataset.drawn = String(Number(this.canvas.dataset.drawn || 0) + 1);
     if (!coarse) this.canvas.dataset.still = String(Number(this.canvas.dataset.still || 0) + 1);
-    if (coarse || !this.slow) this.onview?.();
+    this.onview?.();
   }
   #light() {
     const r = (this.reach || 0.3) * 0.8,
