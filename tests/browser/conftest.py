@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 SWITCHES = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
+    "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--disable-gpu-rasterization", "--disable-gpu-compositing",
 ]  # fmt: skip
 
 
@@ -31,9 +31,16 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """One window for all tests: scripts are read once."""
+    made = browser.new_context(**SCREEN)
+    yield made
+    made.close()
+
+
 @pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(**SCREEN)
+def page(context: BrowserContext) -> Iterator[Page]:
     page = context.new_page()
     page.set_default_timeout(PATIENCE)
     wrong: list[
@@ -62,7 +69,7 @@ def page(browser: Browser) -> Iterator[Page]:
     yield page
     if os.environ.get("UHRWERK_TEST_PICTURE"):  # how the page looked when the test ended
         page.screenshot(path=os.environ["UHRWERK_TEST_PICTURE"])
-    context.close()
+    page.close()
     assert wrong == []
 
 
