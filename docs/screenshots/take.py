@@ -26,7 +26,7 @@ def settled(page: Page) -> None:
 
 def take(page: Page, name: str) -> None:
     page.mouse.move(5, 795)
-    page.wait_for_timeout(400)
+    page.wait_for_timeout(1000)
     page.screenshot(path=HERE / f"{name}.png")
     print(name)
 
@@ -78,7 +78,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.keyboard.press("Escape")
     page.locator('.list [data-path="placed.wheel_with_crank_pin"]').click()
     page.locator("#grow-at").select_option("wheel_with_crank_pin/axis")
-    page.locator("[data-sprout]").first.click()
+    page.locator("[data-sprout]", has_text="Its mate").click()
     page.wait_for_timeout(2500)
     take(page, "growing")
     page.goto(f"{root}/mechanisms/pusher")
@@ -115,6 +115,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     settled(page)
     take(page, "empty")
     page.goto(root)
+    page.wait_for_function("() => !document.querySelector('[data-unchecked]')")
     take(page, "shelf")
     page.goto(f"{root}/help")
     take(page, "help")

@@ -2,7 +2,7 @@
 import { json } from "./api.js";
 
 const NOTHING = { path: "", text: "" };
-const LONG = 12; // characters that are seen of a formula in its usual place
+const LONG = 10; // characters that are seen of a formula in its usual place
 
 // Texts by path, as one object; a reference to a body of a placed part is "placed/body".
 export function nested(fields, values) {
