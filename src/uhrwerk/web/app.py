@@ -35,6 +35,7 @@ def create_app(
         late.start()
         yield
         late.cancel()
+        desk.closed = True
         evaluator.close()
         store.close()
 

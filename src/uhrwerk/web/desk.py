@@ -33,6 +33,7 @@ class Desk:
         self.work = Work(evaluator, self._finished)
         self._sketches: dict[int, picture.Sketch] = {}
         self.previews: dict[str, Solid] = {}
+        self.closed = False
 
     def _finished(self, job: Job) -> None:
         assert job.result is not None
@@ -58,8 +59,10 @@ class Desk:
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
         for mechanism, revision, result in self.store.shelf():
-            while self.work.busy:
+            while self.work.busy and not self.closed:
                 time.sleep(IDLE)
+            if self.closed:
+                return
             if result is None:
                 self.job(mechanism.id, revision.number).done.wait(120)
 

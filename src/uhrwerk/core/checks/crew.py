@@ -85,6 +85,17 @@ class _Queue:
     waiting: deque[tuple[int, Task]]
     answers: dict[int, Finding | Exception] = field(default_factory=dict)
 
+    def taken(self) -> list[tuple[int, Task]]:
+        """The next tasks for a worker: several where their bodies are small."""
+        many = max(1, min(AT_ONCE, len(self.waiting) // SHARE))
+        some, heavy = [self.waiting.popleft()], 0
+        while len(some) < many:
+            heavy += sum(len(f.body.triangles) for f in (some[-1][1].a, some[-1][1].b))
+            if heavy > MOST_TRIANGLES // 8:
+                break
+            some.append(self.waiting.popleft())
+        return some
+
 
 def _here(task: Task) -> Finding | Exception:
     """The answer without a worker; what goes wrong is raised where it is waited for, and the thread goes on."""
@@ -143,8 +154,7 @@ class Crew:
                 while self._queues:
                     queue = self._queues.popleft()
                     if queue.waiting:
-                        many = max(1, min(AT_ONCE, len(queue.waiting) // SHARE))
-                        some = [queue.waiting.popleft() for _ in range(many)]
+                        some = queue.taken()
                         self._queues.append(queue)
                         return queue, some
                 self._change.wait()
