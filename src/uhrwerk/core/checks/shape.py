@@ -221,8 +221,10 @@ def narrowest(v: Array, t: Any) -> tuple[float, Array]:
     chosen = chosen[size[chosen] > 1e-12 * size.max(initial=0.0)]
     axes = np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2]
     directions = np.vstack([normals[chosen] / size[chosen, None], axes])
-    along = v @ directions.T
-    widths = along.max(axis=0) - along.min(axis=0)
+    # some at a time: all of them over a large mesh would take a hundred megabytes
+    widths = np.concatenate(
+        [np.ptp(v @ some.T, axis=0) for some in np.array_split(directions, -(-len(directions) // 32))]
+    )
     least = int(np.argmin(widths))
     return float(widths[least]), directions[least]
 
