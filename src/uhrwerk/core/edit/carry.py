@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from uhrwerk.core.assembly.repeat import start_pose
 from uhrwerk.core.document import Document, Refused, Together, formulas, new_id, parse
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -107,12 +108,8 @@ def _bounds(document: Document, box: Box) -> Array | None:
     scope, corners = document.scope(), []
     pick = np.array(np.meshgrid([0, 1], [0, 1], [0, 1])).reshape(3, -1).T
     for i, p in document.placed.items():
-        n, size = numbers(p.start, scope), box(document, i)
-        turn = poses.IDENTITY[3:]
-        for axis, angle in zip(np.eye(3), (n.turn_x, n.turn_y, n.turn_z), strict=True):
-            turn = poses.multiply(poses.turned(axis * angle), turn)
-        own = np.take_along_axis(size, pick, axis=0)
-        corners.append(np.array([n.x, n.y, n.z]) + poses.rotate(np.broadcast_to(turn, (8, 4)), own))
+        own = np.take_along_axis(box(document, i), pick, axis=0)
+        corners.append(poses.place(np.tile(start_pose(numbers(p.start, scope)), (8, 1)), own))
     every = np.concatenate(corners) if corners else np.zeros((0, 3))
     return np.stack([every.min(axis=0), every.max(axis=0)]) if len(every) else None
 

@@ -109,7 +109,10 @@ export function drawn(page) {
         return;
       }
       const at = `${page.api}/revisions/${this.state.revision}/drawings/${this.partSelected}`;
-      const told = await json("GET", at).catch(() => []);
+      const told = await json("GET", at).catch((error) => {
+        if (shown === key) this.explain(error);
+        return [];
+      });
       if (shown === key) this.showDrawing(".card-drawing", told, "c-");
     },
     // the number that has the focus is marked

@@ -71,7 +71,9 @@ export function growing(page) {
         const g = found.find((x) => x.id === id);
         return readMesh(await (g ? ghost(g, body) : real(id, body)));
       });
+      const fresh = found.map((g) => g.id);
       page.stage.place({ ...at, ...Object.fromEntries(found.map((g) => [g.id, where(g)])) });
+      if (!page.stage.sees(fresh)) page.stage.fit();
     },
     async dropGhosts() {
       if (page.stage.parts.size === page.view.placed.length) return;

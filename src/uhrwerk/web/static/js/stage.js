@@ -136,6 +136,21 @@ export class Stage {
     return box.isEmpty() ? null : box;
   }
 
+  // whether some parts lie wholly in the picture
+  sees(ids) {
+    const box = this.box(ids);
+    const { clientWidth, clientHeight } = this.canvas;
+    const ends = box ? [box.min, box.max] : [];
+    return ends.every((p) =>
+      ends.every((q) =>
+        ends.every((r) => {
+          const at = this.project([p.x, q.y, r.z]);
+          return at.x > 0 && at.y > 0 && at.x < clientWidth && at.y < clientHeight;
+        }),
+      ),
+    );
+  }
+
   // solids
 
   // scene: placed parts of the view; fetchMesh(placed, body) gives a mesh

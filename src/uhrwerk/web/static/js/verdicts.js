@@ -81,7 +81,10 @@ export function verdicts(page) {
       stage.fault.key = key;
       stage.fault.clear();
       if (!mine) return;
-      const mesh = await this.sharedSpace(mine).catch(() => null);
+      const mesh = await this.sharedSpace(mine).catch((error) => {
+        if (stage.fault.key === key) this.explain(error);
+        return null;
+      });
       if (stage.fault.key !== key) return;
       if (mesh?.index.length) stage.fault.solid(mesh);
       else if (mine.points.length === 2) stage.fault.line(...mine.points);
