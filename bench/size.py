@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import subprocess
@@ -89,17 +90,19 @@ def links(count: int, frames: int) -> str:
 
 
 def memory() -> float:
-    """Megabytes that this process and its workers hold; pages that several share count once (proportional set size)."""
-    total, me = 0, str(os.getpid())
+    """Megabytes that this process and all below it hold; pages that several share count once (proportional set size)."""
+    parent = {}
     for entry in Path("/proc").iterdir():
         if entry.name.isdigit():
-            try:
-                status = (entry / "status").read_text()
-                if entry.name == me or f"PPid:\t{me}\n" in status:
-                    rolled = (entry / "smaps_rollup").read_text()
-                    total += next(int(line.split()[1]) for line in rolled.splitlines() if line.startswith("Pss:"))
-            except OSError:
-                continue
+            with contextlib.suppress(OSError):
+                parent[entry.name] = (entry / "stat").read_text().rpartition(")")[2].split()[1]
+    ours, total = {str(os.getpid())}, 0
+    while more := {pid for pid, above in parent.items() if above in ours} - ours:
+        ours |= more
+    for pid in ours:
+        with contextlib.suppress(OSError):
+            rolled = Path("/proc", pid, "smaps_rollup").read_text()
+            total += next(int(line.split()[1]) for line in rolled.splitlines() if line.startswith("Pss:"))
     return total / 1024
 
 

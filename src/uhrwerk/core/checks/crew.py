@@ -8,15 +8,15 @@ a worker dies, the task is done in its place by the thread that waits for it.
 from __future__ import annotations
 
 import atexit
-import multiprocessing
 import threading
 from collections import OrderedDict, deque
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from multiprocessing.connection import Connection
 
 from uhrwerk.core.checks.shape import Form
 from uhrwerk.core.checks.sweep import Finding, Task
+from uhrwerk.core.worker import Worker
 
 #: triangles of bodies that one worker keeps
 MOST_TRIANGLES = 120_000
@@ -26,7 +26,7 @@ AT_ONCE, SHARE = 6, 16
 LOOK = 0.05
 
 
-def _work(pipe: Any) -> None:
+def _work(pipe: Connection) -> None:
     forms: dict[str, Form] = {}
     while True:
         try:
@@ -48,13 +48,11 @@ def _found(task: Task) -> Finding | str:
         return repr(error)
 
 
-class _Worker:
+class _Sweeper(Worker):
+    """A worker that knows some bodies."""
+
     def __init__(self) -> None:
-        context = multiprocessing.get_context("spawn")
-        self.pipe, other = context.Pipe()
-        self.process = context.Process(target=_work, args=(other,), daemon=True)
-        self.process.start()
-        other.close()
+        super().__init__(_work)
         self.known: OrderedDict[str, int] = OrderedDict()
 
     def findings(self, tasks: list[Task]) -> list[Finding | str]:
@@ -71,11 +69,6 @@ class _Worker:
         self.pipe.send(("tasks", [(t.a.key, t.b.key, rest) for t, rest in rests]))
         answers: list[Finding | str] = self.pipe.recv()
         return answers
-
-    def stop(self) -> None:
-        self.process.kill()
-        self.process.join(5)
-        self.pipe.close()
 
 
 @dataclass(eq=False)
@@ -113,7 +106,7 @@ class Crew:
         self._queues: deque[_Queue] = deque()
         self._change = threading.Condition()
         self._threads: list[threading.Thread] = []
-        self._workers: list[_Worker] = []
+        self._workers: list[_Sweeper] = []
         self._closed = False
         atexit.register(self.close)
 
@@ -161,18 +154,19 @@ class Crew:
         return None
 
     def _serve(self) -> None:
-        worker: _Worker | None = None
+        worker: _Sweeper | None = None
         while (job := self._next()) is not None:
             queue, some = job
             found: list[Finding | str]
             try:
                 if worker is None:
-                    worker = _Worker()
+                    worker = _Sweeper()
                     self._workers.append(worker)
                 found = worker.findings([task for _, task in some])
             except Exception:  # a worker that died
-                if worker is not None and not worker.process.is_alive():
+                if worker is not None:
                     self._workers.remove(worker)
+                    worker.stop()
                     worker = None
                 found = ["died"] * len(some)
             # what failed there is done here, and fails here if it must

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import atexit
-import multiprocessing
 import queue
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
+from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
 from uhrwerk.core.solids.keeping import Folder
 from uhrwerk.core.solids.recipe import Recipe, key
 from uhrwerk.core.solids.solid import Solid
+from uhrwerk.core.worker import Worker
 
 #: goes into the key of every kept solid; raise it when the kernel layer gives other results for the same recipe
 KERNEL_VERSION = 5
@@ -32,7 +33,7 @@ class BuildFailed(RuntimeError):
     """A build that the kernel refused, crashed on or did not finish in time."""
 
 
-def _work(connection: Any) -> None:
+def _work(connection: Connection) -> None:
     import importlib
 
     jobs: dict[str, Callable[..., Any]] | None = None
@@ -50,26 +51,12 @@ def _work(connection: Any) -> None:
         connection.send(answer)
 
 
-class _Worker:
-    def __init__(self) -> None:
-        context = multiprocessing.get_context("spawn")
-        self.pipe, other = context.Pipe()
-        self.process = context.Process(target=_work, args=(other,), daemon=True)
-        self.process.start()
-        other.close()
-
-    def stop(self) -> None:
-        self.process.kill()
-        self.process.join(5)
-        self.pipe.close()
-
-
 class Workshop:
     """Hands jobs to workers; keeps solids by content hash in memory and, if given, in a folder."""
 
     def __init__(self, folder: Path | None = None, workers: int = 2, limit: float = 30.0) -> None:
         self.folder, self.limit, self.count = Folder(folder), limit, workers
-        self._idle: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
+        self._idle: queue.LifoQueue[Worker | None] = queue.LifoQueue()
         for _ in range(workers):
             self._idle.put(None)  # started when first needed
         self._kept: OrderedDict[str, Solid] = OrderedDict()
@@ -80,8 +67,8 @@ class Workshop:
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
         """The answer of a kernel job; BuildFailed where there is none."""
-        worker = self._idle.get() or _Worker()
-        keep: _Worker | None = None
+        worker = self._idle.get() or Worker(_work)
+        keep: Worker | None = None
         try:
             worker.pipe.send((job, arguments))
             if not worker.pipe.poll(self.limit if limit is None else limit):
