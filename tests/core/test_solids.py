@@ -181,8 +181,7 @@ def test_a_worker_that_crashes_is_replaced() -> None:
         workshop.build(job)
         worker = workshop._idle.get()
         assert worker is not None
-        os.kill(worker.process.pid or 0, signal.SIGSEGV)
-        worker.process.join()
+        os.kill(worker.pid, signal.SIGSEGV)
         workshop._idle.put(worker)
         with pytest.raises(BuildFailed, match="crashed"):
             workshop.call("build", job)

@@ -242,7 +242,7 @@ class Moving:
         return len(self.times) - 1
 
     def poses(self, cell: Index, middle: Array) -> Array:
-        return along(self.pose[cell][:, None], self.curve[cell][:, :, None], middle)[:, 0]
+        return poses.moved(self.pose[cell], along(self.curve[cell][:, :, None], middle)[:, 0])
 
     def pace(self, cell: Index, middle: Array, at: Array) -> tuple[Array, Array]:
         x = middle[:, None]

@@ -27,6 +27,8 @@ Index = NDArray[np.int64]
 
 #: a single pose of at most so many links is solved as one plain matrix: the work is then all in the steps' overhead
 PLAIN = 60
+#: a square Jacobian of at most so many unknowns is inverted, where no entry of the inverse is larger
+FEW, STEEPEST = 36, 1e5
 #: damping as a part of the largest entry of J^T J
 DAMPING = 1e-10
 
@@ -85,36 +87,37 @@ class Plan:
         return {k: at for at, k in enumerate(self.order)}
 
     def normal(self, j: Array) -> dict[tuple[int, int], Array]:
-        """Blocks (P, 6, 6) of J^T J for a Jacobian (P, m, S, 6), by pair of links, the one eliminated first in front."""
+        """Blocks (P, w, w) of J^T J for a Jacobian (P, m, S, w), by pair of links, the one eliminated first in front."""
         out: dict[tuple[int, int], Array] = {}
+        w = j.shape[3]
         for rows, touched in self.bundles:
             sides = touched.shape[1]
-            part = j[:, rows, :sides].reshape(len(j), *rows.shape, 6 * sides)
+            part = j[:, rows, :sides].reshape(len(j), *rows.shape, w * sides)
             square = np.swapaxes(part, 2, 3) @ part
             for e, links in enumerate(touched):
                 for (s, i), (t, k) in itertools.product(enumerate(links), repeat=2):
                     if i and k and (i == k or self.rank[i] < self.rank[k]):
-                        block = square[:, e, 6 * s : 6 * s + 6, 6 * t : 6 * t + 6]
+                        block = square[:, e, w * s : w * s + w, w * t : w * t + w]
                         key = (int(i), int(k))
                         out[key] = out[key] + block if key in out else block.copy()
         return out
 
     def plain(self, j: Array) -> Array:
-        """A Jacobian (P, m, S, 6) as matrices (P, m, 6 (L - 1)), without the link that stands still."""
-        out = np.zeros((*j.shape[:2], self.links, 6))
+        """A Jacobian (P, m, S, w) as matrices (P, m, w (L - 1)), without the link that stands still."""
+        out = np.zeros((*j.shape[:2], self.links, j.shape[3]))
         rows = np.arange(j.shape[1])
         for s in range(j.shape[2]):
             out[:, rows, self.touched[:, s]] += j[:, :, s]
         return out[:, :, 1:].reshape(*j.shape[:2], -1)
 
     def times(self, j: Array, x: Array) -> Array:
-        """J x as (P, m), for motions x (P, L, 6)."""
+        """J x as (P, m), for motions x (P, L, w)."""
         flat = j.reshape(*j.shape[:2], 1, -1) @ x[:, self.touched].reshape(*j.shape[:2], -1, 1)
         return np.asarray(flat[..., 0, 0])
 
     def transposed(self, j: Array, r: Array) -> Array:
-        """J^T r as (P, L, 6)."""
-        out = np.zeros((len(j), self.links, 6))
+        """J^T r as (P, L, w)."""
+        out = np.zeros((len(j), self.links, j.shape[3]))
         for rows, touched in self.bundles:
             for s in range(touched.shape[1]):
                 part = (r[:, rows][:, :, None, :] @ j[:, rows, s])[:, :, 0]
@@ -125,7 +128,8 @@ class Plan:
 
 
 class Factors:
-    """J^T J + damping, factorised for a stack of Jacobians (P, m, S, 6).
+    """J^T J + damping, factorised for a stack of Jacobians (P, m, S, w), w the numbers of a link's motion; or J itself where
+    it has as many rows as there are unknowns and is far from singular.
 
     A row that is steeper than one is weighed down to it: between two small gears of a long train a tooth's phase changes
     so much faster with a shift than with a turn that the damping would else hold the turn.
@@ -137,6 +141,9 @@ class Factors:
         j = j * self.weight[:, :, None, None]
         self.plan, self.j, stack = plan, j, len(j)
         self.whole: Array | None = None
+        self.direct = damping is None and self._inverted()
+        if self.direct:
+            return
         if (stack == 1 and plan.links <= PLAIN) or not self._eliminate(stack, damping):
             self.matrix = plan.plain(j)
             square = np.swapaxes(self.matrix, 1, 2) @ self.matrix
@@ -146,16 +153,31 @@ class Factors:
             )
             self.whole = np.linalg.inv(square).astype(float, copy=False)
 
+    def _inverted(self) -> bool:
+        """Inverts J where that can be done, and well."""
+        plan, unknowns = self.plan, self.j.shape[3] * (self.plan.links - 1)
+        if self.j.shape[1] != unknowns or unknowns > FEW:
+            return False
+        self.matrix = plan.plain(self.j)
+        try:
+            found = np.linalg.inv(self.matrix).astype(float, copy=False)
+        except np.linalg.LinAlgError:
+            return False
+        if not np.abs(found).max(initial=0.0) < STEEPEST:
+            return False
+        self.whole = found
+        return True
+
     def _eliminate(self, stack: int, damping: float | None) -> bool:
         """Eliminates link by link; False where some freedom is not held, since cancellation then spoils the blocks."""
-        plan = self.plan
+        plan, w = self.plan, self.j.shape[3]
         a = plan.normal(self.j)
         largest = max((float(np.abs(b).max(initial=0.0)) for b in a.values()), default=1.0) or 1.0
         damping = DAMPING * largest if damping is None else damping
         self.inverse: dict[int, Array] = {}
         self.upper: dict[tuple[int, int], Array] = {}  # D_k^-1 A_ki
         for k in plan.order:
-            d = a.get((k, k), np.zeros((stack, 6, 6))) + damping * np.eye(6)
+            d = a.get((k, k), np.zeros((stack, w, w))) + damping * np.eye(w)
             inverse = np.linalg.inv(d).astype(float, copy=False)
             if damping * float(np.abs(inverse).max()) > 1e-2 and damping < 1e-6 * largest:
                 return False
@@ -173,21 +195,22 @@ class Factors:
         return True
 
     def least_squares(self, right: Array, refine: int = 0) -> Array:
-        """Smallest motions x (P, L, 6) with J x = right (P, m); `refine` rounds take out damping and rounding."""
+        """Smallest motions x (P, L, w) with J x = right (P, m); `refine` rounds take out damping and rounding."""
         right = right * self.weight
         if self.whole is not None:
-            flat = np.zeros((len(right), self.matrix.shape[2], 1))
-            back = np.swapaxes(self.matrix, 1, 2)
-            for _ in range(refine + 1):
-                flat += self.whole @ (back @ (right[..., None] - self.matrix @ flat))
-            return np.concatenate([np.zeros((len(right), 1, 6)), flat.reshape(len(right), -1, 6)], axis=1)
+            back = self.whole if self.direct else self.whole @ np.swapaxes(self.matrix, 1, 2)
+            flat = back @ right[..., None]
+            for _ in range(refine):
+                flat += back @ (right[..., None] - self.matrix @ flat)
+            w = self.j.shape[3]
+            return np.concatenate([np.zeros((len(right), 1, w)), flat.reshape(len(right), -1, w)], axis=1)
         x = self._solved(self.plan.transposed(self.j, right))
         for _ in range(refine):
             x += self._solved(self.plan.transposed(self.j, right - self.plan.times(self.j, x)))
         return x
 
     def _solved(self, right: Array) -> Array:
-        """x (P, L, 6) with (J^T J + damping) x = right (P, L, 6); overwrites `right`."""
+        """x (P, L, w) with (J^T J + damping) x = right (P, L, w); overwrites `right`."""
         x = right
         for k in self.plan.order:
             for i in self.plan.after[k]:

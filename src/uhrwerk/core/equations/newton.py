@@ -11,10 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations.blocks import Factors
+from uhrwerk.core.equations.plane import Plane
 from uhrwerk.core.equations.pose import moved
 from uhrwerk.core.equations.rows import Rows
 
 Array = NDArray[np.float64]
+#: what a motion is followed by: rows in space, or in a plane
+System = Rows | Plane
 
 #: a pose is accepted when no residual is larger: metres (after scaling by reach) and radians
 TOLERANCE = 1e-9
@@ -28,13 +31,13 @@ def _cut(stack: Array) -> list[Array]:
     return np.array_split(stack, -(-len(stack) // STACK))
 
 
-def newton(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
+def newton(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
     """Poses (P, L, 7) from nearby guesses, and the largest residual (P,) that is left at each."""
     pose, worst, _ = corrected(rows, guess, time, rounds)
     return pose, worst
 
 
-def corrected(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array]:
+def corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array]:
     """The same, with the Jacobian (P, m, S, 6) there."""
     if len(guess) > STACK:
         parts = [corrected(rows, g, t, rounds) for g, t in zip(_cut(guess), _cut(time), strict=True)]
@@ -51,7 +54,7 @@ def corrected(rows: Rows, guess: Array, time: Array, rounds: int = 8) -> tuple[A
         if np.all((worst < 1e-13) | (worst >= 0.5 * left)) and np.all(worst < TOLERANCE):
             break
         left = worst
-        pose = moved(pose, Factors(rows.plan, j).least_squares(-r))
+        pose = rows.moved(pose, Factors(rows.plan, j).least_squares(-r))
         r, j = rows.value(pose, time)
     return pose, np.abs(r).max(axis=1, initial=0.0), j
 
@@ -89,7 +92,7 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
     return final[0], float(worst[0])
 
 
-def rates(rows: Rows, pose: Array, time: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
+def rates(rows: System, pose: Array, time: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
     """Velocities and accelerations (P, L, 6) of all links at times (P,), by differentiating the equations once and twice.
     The Jacobian (P, m, S, 6) at the poses may be given where it is known."""
     if len(pose) > STACK:

@@ -105,3 +105,24 @@ def between(p: Array, q: Array) -> Array:
     return np.concatenate(
         [q[..., :3] - p[..., :3], rotation_vector(multiply(q[..., 3:], conjugate(p[..., 3:])))], axis=-1
     )
+
+
+def carried(far: Array, v: Array, a: Array) -> tuple[Array, Array]:
+    """Rates of a motion (..., 6) whose end has the twist v and its derivative a: the rotation vector's own rates follow
+    by the inverse of the left Jacobian of SO(3) and its derivative (Barfoot, State Estimation for Robotics, 7.1)."""
+    r, w, alpha = far[..., 3:], v[..., 3:], a[..., 3:]
+    angle = np.linalg.norm(r, axis=-1, keepdims=True)
+    small, t = angle < 0.2, np.where(angle < 0.2, 1.0, angle)
+    sq, cot = angle**2, 1 / np.tan(t / 2)
+    c = np.where(small, 1 / 12 + sq / 720 + sq**2 / 30240 + sq**3 / 1209600, (1 - t / 2 * cot) / t**2)
+    slope = np.where(  # dc / d(angle) over the angle
+        small,
+        1 / 360 + sq / 7560 + sq**2 / 201600,
+        (t / 4 / np.sin(t / 2) ** 2 - cot / 2) / t**3 - 2 * c / t**2,
+    )
+    rw = cross(r, w)
+    rate = w - rw / 2 + c * cross(r, rw)
+    grown = slope * np.einsum("...i,...i->...", r, rate)[..., None]
+    second = alpha - cross(r, alpha) / 2 + c * cross(r, cross(r, alpha))
+    second += -cross(rate, w) / 2 + c * (cross(rate, rw) + cross(r, cross(rate, w))) + grown * cross(r, rw)
+    return np.concatenate([v[..., :3], rate], axis=-1), np.concatenate([a[..., :3], second], axis=-1)

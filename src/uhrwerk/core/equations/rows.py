@@ -34,7 +34,7 @@ from uhrwerk.core.equations import jet
 from uhrwerk.core.equations.blocks import Plan
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.law import Law
-from uhrwerk.core.equations.pose import cross, matrix
+from uhrwerk.core.equations.pose import between, carried, cross, matrix, moved
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -214,6 +214,10 @@ KINDS: dict[str, Kind] = {
 _LENGTHS = {"radial": {0}, "span": {0}, "screw": {0}, "rack": {1}}
 
 
+#: rows of one kind: its name, their places, their vectors (n, 3) and sizes (n,)
+Group = tuple[str, Index, list[Array], list[Array]]
+
+
 class Rows:
     """All equations of an assembly, grouped by kind, evaluated for a stack of poses at once.
 
@@ -227,7 +231,7 @@ class Rows:
         self.touched = np.array([(r.a, r.b, max(r.c, 0))[: self.sides] for r in self.rows], dtype=int).reshape(
             len(self.rows), self.sides
         )
-        self.groups: list[tuple[str, Index, list[Array], list[Array]]] = []
+        self.groups: list[Group] = []
         for kind in dict.fromkeys(r.kind for r in self.rows):
             index = np.array([i for i, r in enumerate(self.rows) if r.kind == kind])
             group = [self.rows[i] for i in index]
@@ -251,9 +255,7 @@ class Rows:
     def __len__(self) -> int:
         return len(self.rows)
 
-    def _leaves(
-        self, group: tuple[str, Index, list[Array], list[Array]], pose: Array, turn: Array, twist: Array | None
-    ) -> list[Jet]:
+    def _leaves(self, group: Group, pose: Array, turn: Array, twist: Array | None) -> list[Jet]:
         """The group's vectors as jets: seeded with unit velocities of its links (twist None), or with twists (P, L, 6).
         `turn` (P, L, 3, 3) are the poses' rotations."""
         kind, index, local, _ = group
@@ -282,27 +284,33 @@ class Rows:
 
     def value(self, pose: Array, time: Array) -> tuple[Array, Array]:
         """Residuals (P, m) and Jacobian (P, m, S, 6) at poses (P, L, 7), positions in reach, and times (P,)."""
-        stack = len(pose)
-        r = np.zeros((stack, len(self)))
-        j = np.zeros((stack, len(self), self.sides, 6))
+        r = np.zeros((len(pose), len(self)))
+        j = np.zeros((len(pose), len(self), self.sides, 6))
         turn = matrix(pose[..., 3:])
         for group in self.groups:
-            kind, index, local, sizes = group
-            if kind in _WRITTEN_OUT:
-                a, b = self.touched[index, 0], self.touched[index, 1]
-                r[:, index], j[:, index, 0], j[:, index, 1] = _WRITTEN_OUT[kind](pose, turn, a, b, local)
-                continue
-            found = KINDS[kind].value(self._leaves(group, pose, turn, None), sizes)
-            r[:, index] = found.v
-            for side in range(len(found.d) // 6):
-                j[:, index, side] = found.d[6 * side : 6 * side + 6].transpose(1, 2, 0)
+            r[:, group[1]], each = self.measure(group, pose, turn)
+            j[:, group[1], : each.shape[2]] = each
+        return self.against(r, time), j
+
+    def measure(self, group: Group, pose: Array, turn: Array) -> tuple[Array, Array]:
+        """(P, n) and (P, n, S, 6): what a group's rows measure and its Jacobian; `turn` (P, L, 3, 3) are the rotations."""
+        kind, index, local, sizes = group
+        if kind in _WRITTEN_OUT:
+            a, b = self.touched[index, 0], self.touched[index, 1]
+            r, j_a, j_b = _WRITTEN_OUT[kind](pose, turn, a, b, local)
+            return r, np.stack([j_a, j_b], axis=2)
+        found = KINDS[kind].value(self._leaves(group, pose, turn, None), sizes)
+        return found.v, found.d.reshape(-1, 6, *found.v.shape).transpose(2, 3, 0, 1)
+
+    def against(self, r: Array, time: Array) -> Array:
+        """Residuals (P, m): what is measured less what is asked for at times (P,); angles within half a turn."""
         r -= self.wanted
         for i, law in self.driven:
             r[:, i] -= law.value(time) / self.scale[i]
         if len(self.angular):
             turns = 2 * np.pi / self.period[self.angular]
             r[:, self.angular] = wrap(r[:, self.angular] * turns) / turns
-        return r, j
+        return r
 
     def dense(self, j: Array) -> Array:
         """A Jacobian (P, m, S, 6) as plain matrices (P, m, 6 L)."""
@@ -317,15 +325,17 @@ class Rows:
         out = np.zeros((len(pose), len(self)))
         turn = matrix(pose[..., 3:])
         for group in self.groups:
-            kind, index, local, _ = group
-            if kind in _SECOND:
-                a, b = self.touched[index, 0], self.touched[index, 1]
-                out[:, index] = _SECOND[kind](pose, turn, twist, a, b, local)
-                continue
-            dd = KINDS[kind].value(self._leaves(group, pose, turn, twist), group[3]).dd
-            assert dd is not None
-            out[:, group[1]] = dd
+            out[:, group[1]] = self.bent(group, pose, turn, twist)
         return out
+
+    def bent(self, group: Group, pose: Array, turn: Array, twist: Array) -> Array:
+        """The same (P, n) of one group."""
+        kind, index, local, sizes = group
+        if kind in _SECOND:
+            return _SECOND[kind](pose, turn, twist, self.touched[index, 0], self.touched[index, 1], local)
+        dd = KINDS[kind].value(self._leaves(group, pose, turn, twist), sizes).dd
+        assert dd is not None
+        return dd
 
     def rate(self, time: Array) -> Array:
         """(P, m) how fast what is asked for runs, at times (P,)."""
@@ -342,6 +352,10 @@ class Rows:
         return out
 
     @property
+    def equations(self) -> list[Row]:
+        return self.rows
+
+    @property
     def moves(self) -> bool:
         """Whether any law asks for motion."""
         return any(law.moves for _, law in self.driven)
@@ -352,6 +366,26 @@ class Rows:
         for i, law in self.driven:
             r[:, i] += law.value(np.zeros(1)) / self.scale[i]
         return r + self.wanted, self.plan.times(j, twist), self.plan.times(j, acceleration) + self.second(pose, twist)
+
+    # how poses and motions are reckoned with, in space (`Plane` does so in the plane)
+    moved, between, carried = staticmethod(moved), staticmethod(between), staticmethod(carried)
+
+    @staticmethod
+    def lowered(pose: Array) -> Array:
+        return pose
+
+    @staticmethod
+    def lifted(pose: Array) -> Array:
+        return pose
+
+    @staticmethod
+    def twist(motion: Array) -> Array:
+        return motion
+
+    @staticmethod
+    def sizes(motion: Array) -> Array:
+        """Way and turn (..., 2) of motions (..., 6)."""
+        return np.stack([np.linalg.norm(motion[..., :3], axis=-1), np.linalg.norm(motion[..., 3:], axis=-1)], axis=-1)
 
     @cached_property
     def plan(self) -> Plan:

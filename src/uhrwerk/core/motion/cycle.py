@@ -9,7 +9,8 @@ from functools import cached_property
 import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
-from uhrwerk.core.equations.newton import TOLERANCE, corrected, rates
+from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, rates
+from uhrwerk.core.equations.plane import SAME, plane
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
@@ -62,18 +63,33 @@ class Motion:
 
 def follow(rows: Rows, start: Array, duration: float, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities, accelerations at `times` (F,), from an assembled pose `start` (L, 7); positions in reach."""
-    found, lost = track(rows, start, duration)
+    system = leanest(rows, start)
+    found, lost = track(system, start, duration)
     if lost is not None:
         raise DeadPoint(float(found.times[-1]))
-    return frames(rows, found, times)
+    return frames(system, found, times)
 
 
-def frames(rows: Rows, t: Track, times: Array) -> tuple[Array, Array, Array, float]:
+def leanest(rows: Rows, start: Array) -> System:
+    """The rows in the plane in which the mechanism moves, where it does; the rows themselves where not, or where its
+    velocities at the start tell that it has another freedom."""
+    flat = plane(rows, start)
+    if flat is not None:
+        here, at = flat.lowered(start)[None], np.zeros(1)
+        speed = rates(rows, start[None], at)[0]
+        if np.abs(flat.twist(rates(flat, here, at)[0]) - speed).max() <= SAME * np.abs(speed).max(initial=1e-300):
+            return flat
+    return rows
+
+
+def frames(rows: System, t: Track, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities and accelerations (F, ...) at moments of a track, solved anew to full accuracy."""
-    found, left, jacobian = corrected(rows, t.at(times), t.folded(times))
+    at = t.folded(times)
+    found, left, jacobian = corrected(rows, rows.lowered(t.at(times)), at)
     if left.max(initial=0.0) > TOLERANCE:
         raise DeadPoint(float(times[int(np.argmax(left))]))
-    return found, *rates(rows, found, t.folded(times), jacobian), float(left.max(initial=0.0))
+    v, a = rates(rows, found, at, jacobian)
+    return rows.lifted(found), rows.twist(v), rows.twist(a), float(left.max(initial=0.0))
 
 
 def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callable[[], None] | None = None) -> Motion:
@@ -88,13 +104,14 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
         still = np.zeros((len(times), len(m.links), 6))
         one = Track(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
         return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
-    found, lost = track(rows, m.scaled(start), duration, heard)
+    system = leanest(rows, m.scaled(start))
+    found, lost = track(system, m.scaled(start), duration, heard)
     stop = None
     if lost is not None:
         found, stop = _ended(rows, found)
         end = float(found.times[-1])
         times = np.linspace(0.0, end, max(LEAST_FRAMES, int(np.ceil(count * end / duration))) + 1)
-    pose, v, a, left = frames(rows, found, times)
+    pose, v, a, left = frames(system, found, times)
     size = np.array([m.reach] * 3 + [1.0] * 3)
     return Motion(times, m.metres(pose), v * size, a * size, left, True, found.scaled(m.reach), stop)
 
@@ -107,7 +124,7 @@ def _ended(rows: Rows, t: Track) -> tuple[Track, Fold]:
         pose, v, a = (
             np.concatenate([x, *(s[k] for s in more)]) for k, x in enumerate((t.pose, t.velocity, t.acceleration), 1)
         )
-        t = refined(rows, Track(times, pose, v, a, np.zeros((len(times) - 1, pose.shape[1], 2))))
+        t = refined(rows, (times, pose, v, a))
     return t, fold
 
 

@@ -21,9 +21,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.newton import TOLERANCE, corrected, rates
+from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, rates
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.equations.rows import KINDS, Rows
+from uhrwerk.core.equations.rows import KINDS
 
 #: largest turn (rad) and way (in the mechanism's reach) of a link between two anchors, and between two stations
 ANCHOR, TURN = 0.7, 0.4
@@ -44,6 +44,8 @@ SAME = 1e-8
 #: time, pose, velocity and acceleration; and those three of both ends of intervals
 Station = tuple[float, Array, Array, Array]
 Ends = tuple[tuple[Array, ...], tuple[Array, ...]]
+Between = Callable[[Array, Array], Array]
+Carried = Callable[[Array, Array, Array], tuple[Array, Array]]
 
 
 class TooLong(Exception):
@@ -98,75 +100,53 @@ class Track:
         if len(self.times) == 1:
             return np.repeat(self.pose[:1, chosen], len(np.asarray(times)), axis=0)
         index, s = self.located(times)
-        return along(self.pose[index][:, chosen], self.curve[index][:, :, chosen], s)
+        return poses.moved(self.pose[index][:, chosen], along(self.curve[index][:, :, chosen], s))
 
 
-def quintic(ends: Ends, steps: Array) -> Array:
-    """(K, 6, L, 6) coefficients of the motion (in the sense of `poses.moved`) from one station to another, `steps` (K,)
-    seconds later."""
+def quintic(ends: Ends, steps: Array, between: Between = poses.between, carried: Carried = poses.carried) -> Array:
+    """(K, 6, L, 6) coefficients of the motion (as `poses.between`, or 3 numbers in a plane) from one station to another,
+    `steps` (K,) seconds later."""
     (p, v, a), (q, w, b) = ends
     h = steps[:, None, None]
-    far = poses.between(p, q)
+    far = between(p, q)
     v0, a0 = v * h, a * h * h
-    v1, a1 = _carried(far, w * h, b * h * h)
+    v1, a1 = carried(far, w * h, b * h * h)
     third = 10 * far - 6 * v0 - 4 * v1 - 1.5 * a0 + 0.5 * a1
     fourth = -15 * far + 8 * v0 + 7 * v1 + 1.5 * a0 - a1
     fifth = 6 * far - 3 * v0 - 3 * v1 - 0.5 * a0 + 0.5 * a1
     return np.stack([np.zeros_like(far), v0, a0 / 2, third, fourth, fifth], axis=1)
 
 
-def _carried(far: Array, v: Array, a: Array) -> tuple[Array, Array]:
-    """Rates of a motion (..., 6) whose end has the twist v and its derivative a: the rotation vector's own rates follow
-    by the inverse of the left Jacobian of SO(3) and its derivative (Barfoot, State Estimation for Robotics, 7.1)."""
-    r, w, alpha = far[..., 3:], v[..., 3:], a[..., 3:]
-    angle = np.linalg.norm(r, axis=-1, keepdims=True)
-    small, t = angle < 0.2, np.where(angle < 0.2, 1.0, angle)
-    sq, cot = angle**2, 1 / np.tan(t / 2)
-    c = np.where(small, 1 / 12 + sq / 720 + sq**2 / 30240 + sq**3 / 1209600, (1 - t / 2 * cot) / t**2)
-    slope = np.where(  # dc / d(angle) over the angle
-        small,
-        1 / 360 + sq / 7560 + sq**2 / 201600,
-        (t / 4 / np.sin(t / 2) ** 2 - cot / 2) / t**3 - 2 * c / t**2,
-    )
-    cross = poses.cross
-    rw = cross(r, w)
-    rate = w - rw / 2 + c * cross(r, rw)
-    grown = slope * np.einsum("...i,...i->...", r, rate)[..., None]
-    second = alpha - cross(r, alpha) / 2 + c * cross(r, cross(r, alpha))
-    second += -cross(rate, w) / 2 + c * (cross(rate, rw) + cross(r, cross(rate, w))) + grown * cross(r, rw)
-    return np.concatenate([v[..., :3], rate], axis=-1), np.concatenate([a[..., :3], second], axis=-1)
-
-
-def along(start: Array, curve: Array, s: Array) -> Array:
-    """Poses (T, L, 7) at fractions s (T,) of intervals that begin at `start` (T, L, 7) and run along `curve`."""
+def along(curve: Array, s: Array) -> Array:
+    """Motions (T, L, 6) at fractions s (T,) of intervals with these quintics."""
     x = s[:, None, None]
     step = curve[:, 5]
     for power in (4, 3, 2, 1, 0):
         step = step * x + curve[:, power]
-    return poses.moved(start, step)
+    return np.asarray(step)
 
 
 def track(
-    rows: Rows, start: Array, duration: float, heard: Callable[[], None] | None = None
+    rows: System, start: Array, duration: float, heard: Callable[[], None] | None = None
 ) -> tuple[Track, Array | None]:
     """The track from an assembled pose `start` (L, 7), positions in reach, as long as the rows can be followed.
 
     Where they cannot be followed to the end, the second answer is the pose (L, 7) at which the search gave up; the last
     station is the last one known. TooLong where there are too many turns.
     """
-    anchors, lost, period = _anchors(rows, start, duration, heard or (lambda: None))
+    anchors, lost, period = _anchors(rows, rows.lowered(start), duration, heard or (lambda: None))
     times = np.array([a[0] for a in anchors])
     pose, v, acc = (np.concatenate([a[k] for a in anchors]) for k in (1, 2, 3))
-    return refined(rows, Track(times, pose, v, acc, np.zeros((len(times) - 1, pose.shape[1], 2)), period)), lost
+    return refined(rows, (times, pose, v, acc), period), None if lost is None else rows.lifted(lost)
 
 
-def station(rows: Rows, pose: Array, time: float, jacobian: Array | None = None) -> Station:
+def station(rows: System, pose: Array, time: float, jacobian: Array | None = None) -> Station:
     velocity, acceleration = rates(rows, pose, np.array([time]), jacobian)
     return time, pose, velocity, acceleration
 
 
 def _anchors(
-    rows: Rows, start: Array, duration: float, heard: Callable[[], None]
+    rows: System, start: Array, duration: float, heard: Callable[[], None]
 ) -> tuple[list[Station], Array | None, float | None]:
     anchors = [station(rows, start[None], 0.0)]
     whole = _whole_turns(rows)
@@ -185,10 +165,10 @@ def _anchors(
         while True:
             if h < least and h < min(duration - t, ahead):
                 return anchors, pose[0], None
-            guess = poses.moved(pose, v * h + a * (h * h / 2))
+            guess = rows.moved(pose, v * h + a * (h * h / 2))
             found, left, jacobian = corrected(rows, guess, np.array([t + h]))
             move = max(speed * h, gain * h * h / 2)
-            off = float(np.abs(poses.between(guess, found)).max())
+            off = float(np.abs(rows.between(guess, found)).max())
             if left[0] <= TOLERANCE and off <= 0.15 * move + 1e-9:
                 bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
                 break
@@ -196,7 +176,10 @@ def _anchors(
         anchors.append(station(rows, found, t + h, jacobian))
         step = 2 * h
         if whole and t + h >= turns * whole * (1 - 1e-12):
-            if _closed(rows, turns * whole) and np.abs(poses.between(start, found[0])).max() < SAME:
+            if (
+                _closed(rows, turns * whole)
+                and np.abs(poses.between(rows.lifted(start), rows.lifted(found[0]))).max() < SAME
+            ):
                 return anchors, None, turns * whole
             turns += 1
             step = duration
@@ -205,37 +188,38 @@ def _anchors(
     return anchors, None, None
 
 
-def _whole_turns(rows: Rows) -> float | None:
+def _whole_turns(rows: System) -> float | None:
     """The time of one turn of the fastest driver, where all drivers turn at constant speed; else None."""
     speeds = [law.steady for _, law in rows.driven if law.moves]
-    turning = all(KINDS[rows.rows[i].kind].unit == "angle" for i, law in rows.driven if law.moves)
+    turning = all(KINDS[rows.equations[i].kind].unit == "angle" for i, law in rows.driven if law.moves)
     if not speeds or not turning or any(s is None for s in speeds):
         return None
     return float(2 * np.pi / max(abs(s) for s in speeds if s is not None))
 
 
-def _closed(rows: Rows, time: float) -> bool:
+def _closed(rows: System, time: float) -> bool:
     """Whether every driver has made whole turns by then."""
     turned = np.array([law.steady * time / (2 * np.pi) for _, law in rows.driven if law.steady])
     return bool(np.abs(turned - np.round(turned)).max() < 1e-9)
 
 
-def refined(rows: Rows, t: Track) -> Track:
-    """The track with intervals halved until the middle of each agrees with what is interpolated there."""
-    times, pose, v, a = t.times, t.pose, t.velocity, t.acceleration
+def refined(rows: System, stations: tuple[Array, ...], period: float | None = None) -> Track:
+    """The track through stations (times, poses, velocities, accelerations), with intervals halved until the middle of
+    each agrees with what is interpolated there."""
+    times, pose, v, a = stations
     error = np.zeros((len(times) - 1, pose.shape[1], 2))
     open_, depth = np.ones(len(times) - 1, dtype=bool), np.zeros(len(times) - 1, dtype=int)
     while open_.any():
         at = np.flatnonzero(open_)
         h = times[at + 1] - times[at]
         first, last = (tuple(x[at + k] for x in (pose, v, a)) for k in (0, 1))
-        guess = along(first[0], quintic((first, last), h), np.full(len(at), 0.5))
+        curve = quintic((first, last), h, rows.between, rows.carried)
+        guess = rows.moved(first[0], along(curve, np.full(len(at), 0.5)))
         middle = times[at] + h / 2
         found, left, jacobian = corrected(rows, guess, middle)
-        off = poses.between(guess, found)
-        miss = np.stack([np.linalg.norm(off[..., :3], axis=-1), np.linalg.norm(off[..., 3:], axis=-1)], axis=-1)
-        far = np.linalg.norm(poses.between(first[0], last[0])[..., 3:], axis=-1).max(axis=1, initial=0.0)
-        fast = np.linalg.norm(np.maximum(abs(first[1]), abs(last[1]))[..., 3:], axis=-1).max(axis=1, initial=0.0) * h
+        miss = rows.sizes(rows.between(guess, found))
+        far = rows.sizes(rows.between(first[0], last[0]))[..., 1].max(axis=1, initial=0.0)
+        fast = rows.sizes(np.maximum(abs(first[1]), abs(last[1])))[..., 1].max(axis=1, initial=0.0) * h
         sound = left <= TOLERANCE
         split = (miss.max(axis=(1, 2), initial=0.0) > AGREE) | (np.maximum(far, fast) > TURN)
         error[at] = 2 * miss + 1e-13
@@ -251,4 +235,4 @@ def refined(rows: Rows, t: Track) -> Track:
             error = np.insert(error, chosen + 1, 0.0, axis=0)
             depth = np.insert(depth, chosen + 1, deeper)
             open_ = np.insert(open_, chosen + 1, True)
-    return Track(times, pose, v, a, error, t.period)
+    return Track(times, rows.lifted(pose), rows.twist(v), rows.twist(a), error, period)

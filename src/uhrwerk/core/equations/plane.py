@@ -1,0 +1,247 @@
+"""A mechanism all of whose links move in parallel planes: three numbers a link in place of six, and half the rows.
+
+A row whose vectors lie along the normal of that plane or square to it keeps that property while the links move so. Rows
+that motion in the plane cannot change hold then as they hold at the start, and are left out; the others are written in
+complex numbers. Whatever satisfies them satisfies all. Whether the mechanism does move so, and not out of the plane by a
+freedom that it has beside, is asked of its spatial velocities at the start.
+Complex numbers for planar linkages: Erdman and Sandor, Mechanism Design, vol. 1, ch. 2-3. From memory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.blocks import Plan
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import KINDS, Row, Rows
+
+Complex = NDArray[np.complex128]
+Index = NDArray[np.int64]
+
+#: a direction is along the normal or square to it where its sine or cosine is below this
+STRAIGHT = 1e-12
+#: velocities of the spatial rows and of these agree to this part of the largest
+SAME = 1e-9
+
+
+@dataclass(frozen=True)
+class _Group:
+    """Rows of a kind: their places, links a and b, and vectors (n,) as complex numbers where the links start."""
+
+    kind: str
+    at: Index
+    a: Index
+    b: Index
+    vectors: tuple[Complex, ...]
+    sense: Array
+
+
+class Plane:
+    """The rows that matter in the plane; poses are (P, L, 3): x, y in reach and the turn since the start, rad.
+
+    Stands in for `Rows` wherever a motion is followed.
+    """
+
+    def __init__(self, whole: Rows, start: Array, axes: Array, kept: list[int]) -> None:
+        """`axes` (3, 3): two directions in the plane and its normal, as rows; `kept` are the rows that matter."""
+        self.start, self.axes, self.links = start, axes, whole.links
+        self.rows = Rows([whole.rows[k] for k in kept], whole.links, whole.reach)
+        self.plan = Plan(whole.links, self.rows.touched)
+        self.driven = self.rows.driven
+        self.others = [g for g in self.rows.groups if g[0] not in _VALUE]
+        self.groups = [self._group(*g[:3]) for g in self.rows.groups if g[0] in _VALUE]
+
+    def _group(self, kind: str, index: Index, local: list[Array]) -> _Group:
+        turn, vectors = poses.matrix(self.start[:, 3:]), []
+        sides = self.rows.touched[index]
+        for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
+            body = sides[:, "abc".index(mark[0])]
+            level = (turn[body] @ vector[:, :, None])[..., 0] @ self.axes.T
+            vectors.append(level[:, 0] + 1j * level[:, 1])
+        sense = np.sign((vectors[1] * vectors[0].conj()).imag) if kind == "turn" else np.ones(len(index))
+        return _Group(kind, index, sides[:, 0], sides[:, 1], tuple(vectors), sense)
+
+    def __len__(self) -> int:
+        return len(self.rows)
+
+    # poses and motions in the plane, and in space
+
+    def lowered(self, pose: Array) -> Array:
+        """Poses (..., L, 7) as (..., L, 3)."""
+        flat = pose[..., :3] @ self.axes[:2].T
+        since = poses.multiply(pose[..., 3:], poses.conjugate(self.start[:, 3:]))
+        turn = 2 * np.arctan2(since[..., 1:] @ self.axes[2], since[..., 0])
+        return np.concatenate([flat, turn[..., None]], axis=-1)
+
+    def lifted(self, pose: Array) -> Array:
+        """Poses (..., L, 3) as (..., L, 7)."""
+        high = (self.start[:, :3] @ self.axes[2])[:, None] * self.axes[2]
+        place = pose[..., :2] @ self.axes[:2] + high
+        turn = poses.multiply(poses.turned(pose[..., 2:] * self.axes[2]), self.start[:, 3:])
+        return np.concatenate([place, turn], axis=-1)
+
+    def twist(self, motion: Array) -> Array:
+        """Motions (..., 3) as (..., 6)."""
+        return np.concatenate([motion[..., :2] @ self.axes[:2], motion[..., 2:] * self.axes[2]], axis=-1)
+
+    @staticmethod
+    def moved(pose: Array, step: Array) -> Array:
+        return pose + step
+
+    @staticmethod
+    def between(p: Array, q: Array) -> Array:
+        return q - p
+
+    @staticmethod
+    def carried(far: Array, v: Array, a: Array) -> tuple[Array, Array]:
+        return v, a
+
+    @staticmethod
+    def sizes(motion: Array) -> Array:
+        """Way and turn (..., 2) of motions (..., 3)."""
+        return np.stack([np.hypot(motion[..., 0], motion[..., 1]), np.abs(motion[..., 2])], axis=-1)
+
+    # equations
+
+    def value(self, pose: Array, time: Array) -> tuple[Array, Array]:
+        """Residuals (P, m) and Jacobian (P, m, S, 3)."""
+        r, j = np.zeros((len(pose), len(self))), np.zeros((len(pose), len(self), self.rows.sides, 3))
+        place, turn = pose[..., 0] + 1j * pose[..., 1], np.exp(1j * pose[..., 2])
+        for g in self.groups:
+            r[:, g.at], j[:, g.at, 0], j[:, g.at, 1] = _VALUE[g.kind](g, pose, place, turn)
+        if self.others:
+            there = self.lifted(pose)
+            for group in self.others:
+                r[:, group[1]], wide = self.rows.measure(group, there, poses.matrix(there[..., 3:]))
+                flat = np.concatenate([wide[..., :3] @ self.axes[:2].T, wide[..., 3:] @ self.axes[2:].T], axis=-1)
+                j[:, group[1], : flat.shape[2]] = flat
+        return self.rows.against(r, time), j
+
+    def second(self, pose: Array, motion: Array) -> Array:
+        """(P, m) the part of the residuals' second derivative that velocities alone cause."""
+        out = np.zeros((len(pose), len(self)))
+        place, turn = pose[..., 0] + 1j * pose[..., 1], np.exp(1j * pose[..., 2])
+        for g in self.groups:
+            out[:, g.at] = _SECOND[g.kind](g, place, turn, motion)
+        if self.others:
+            there, twist = self.lifted(pose), self.twist(motion)
+            for group in self.others:
+                out[:, group[1]] = self.rows.bent(group, there, poses.matrix(there[..., 3:]), twist)
+        return out
+
+    @property
+    def equations(self) -> list[Row]:
+        return self.rows.rows
+
+    def rate(self, time: Array) -> Array:
+        return self.rows.rate(time)
+
+    def acceleration(self, time: Array) -> Array:
+        return self.rows.acceleration(time)
+
+
+def plane(rows: Rows, start: Array) -> Plane | None:
+    """The rows in the plane in which all links move, from an assembled pose `start` (L, 7) in reach; None where they do
+    not, or where a row is of a sort that cannot be told."""
+    look, owner = _directions(rows, start)
+    for normal in _candidates(look):
+        kept = _kept(rows.rows, look, owner, normal)
+        if kept is not None:
+            first = np.cross(normal, np.eye(3)[int(np.argmin(np.abs(normal)))])
+            first /= np.linalg.norm(first)
+            return Plane(rows, start, np.stack([first, np.cross(normal, first), normal]), kept)
+    return None
+
+
+def _directions(rows: Rows, start: Array) -> tuple[Array, Index]:
+    """All rows' directions (d, 3) in the world, and the row of each (d,)."""
+    turn, found, owner = poses.matrix(start[:, 3:]), [np.zeros((0, 3))], [np.zeros(0, dtype=int)]
+    for kind, index, local, _ in rows.groups:
+        for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
+            if mark[1] == "d":
+                body = rows.touched[index, "abc".index(mark[0])]
+                found.append((turn[body] @ vector[:, :, None])[..., 0])
+                owner.append(index)
+    return np.concatenate(found), np.concatenate(owner)
+
+
+def _candidates(look: Array) -> list[Array]:
+    """Directions that some row holds: the axis of a joint is among them."""
+    found: list[Array] = []
+    for u in look:
+        if len(found) < 6 and all(np.abs(poses.cross(u, f)).max() > STRAIGHT for f in found):
+            found.append(u / np.linalg.norm(u))
+    return found
+
+
+def _kept(rows: list[Row], look: Array, owner: Index, normal: Array) -> list[int] | None:
+    """Which rows motion in the plane can change; None where a row does not keep to the plane."""
+    flat = np.abs(look @ normal) < STRAIGHT
+    if not np.all(flat | (np.abs(poses.cross(look, normal)).max(axis=1, initial=0.0) < STRAIGHT)):
+        return None
+    lies: list[list[bool]] = [[] for _ in rows]
+    for row, one in zip(owner.tolist(), flat.tolist(), strict=True):
+        lies[row].append(one)
+    kept = []
+    for k, row in enumerate(rows):
+        if row.kind not in _VALUE or all(lies[k]):
+            kept.append(k)
+            continue
+        driven_out = row.law is not None and row.law.moves
+        may_jump = row.kind == "turn" and (lies[k][2] or all(lies[k][:2]))  # about an axis in the plane
+        if driven_out or may_jump:
+            return None
+    return kept
+
+
+# each row kind's value and derivatives, as the spatial ones in rows.py
+
+
+def _point(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
+    s_a, u, s_b = turn[:, g.a] * g.vectors[0], turn[:, g.a] * g.vectors[1], turn[:, g.b] * g.vectors[2]
+    back = u.conj()
+    e = back * (place[:, g.b] + s_b - place[:, g.a] - s_a)
+    about = back * s_a
+    j_a = np.stack([-u.real, -u.imag, e.imag + about.imag], axis=-1)
+    return e.real, j_a, np.stack([u.real, u.imag, -(back * s_b).imag], axis=-1)
+
+
+def _square(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
+    e = (turn[:, g.a] * g.vectors[0]).conj() * (turn[:, g.b] * g.vectors[1])
+    j = np.zeros((*e.shape, 3))
+    j[..., 2] = e.imag
+    return e.real, j, -j
+
+
+def _turn(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
+    first = np.angle(g.vectors[0].conj() * g.vectors[2])
+    r = g.sense * (pose[:, g.b, 2] - pose[:, g.a, 2] + first)
+    j = np.zeros((*r.shape, 3))
+    j[..., 2] = -g.sense
+    return r, j, -j
+
+
+def _point_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
+    s_a, u, s_b = turn[:, g.a] * g.vectors[0], turn[:, g.a] * g.vectors[1], turn[:, g.b] * g.vectors[2]
+    v = motion[..., 0] + 1j * motion[..., 1]
+    w_a, w_b = motion[:, g.a, 2], motion[:, g.b, 2]
+    d = place[:, g.b] + s_b - place[:, g.a] - s_a
+    rate = v[:, g.b] + 1j * w_b * s_b - v[:, g.a] - 1j * w_a * s_a
+    return np.asarray((u.conj() * (-(w_a**2) * d - 2j * w_a * rate - w_b**2 * s_b + w_a**2 * s_a)).real)
+
+
+def _square_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
+    e = (turn[:, g.a] * g.vectors[0]).conj() * (turn[:, g.b] * g.vectors[1])
+    return np.asarray(-((motion[:, g.b, 2] - motion[:, g.a, 2]) ** 2) * e.real)
+
+
+def _turn_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
+    return np.zeros((len(place), len(g.at)))
+
+
+_VALUE = {"point": _point, "square": _square, "turn": _turn}
+_SECOND = {"point": _point_second, "square": _square_second, "turn": _turn_second}
