@@ -7,6 +7,7 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
     'Empty'
 """
 
+from uhrwerk.core import outlines, steps
 from uhrwerk.core.checks import (
     Clearance,
     Determinate,
@@ -56,6 +57,6 @@ def check(document: Document) -> Evaluation:
 __all__ = [
     "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
-    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value", "check", "read", "schema",
+    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value", "check", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

@@ -11,6 +11,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from uhrwerk.core.document import Command, Document, command, new_id
@@ -19,7 +20,7 @@ from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
 from uhrwerk.core.document.requirement import Of, Requirement
 from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.elements import Element
+from uhrwerk.core.elements import Blank, Element
 from uhrwerk.core.joints import (
     AngleBetween,
     At,
@@ -47,6 +48,7 @@ from uhrwerk.core.joints import (
     WormPair,
 )
 from uhrwerk.core.motion.laws import Sliding, Turning
+from uhrwerk.core.steps import BuildStep
 
 
 class Handle(str):
@@ -83,6 +85,18 @@ class Draft:
         key = new_id(name, {**self.document.parts, **self.document.placed})
         self.do(command.AddPart(id=key, part=Part(name=name, material=material, element=element), start=Start(**start)))
         return Handle(key)
+
+    def own_part(self, name: str, material: str, steps: Mapping[str, BuildStep], **start: str) -> Handle:
+        """Adds a part that is made by build steps alone, and places it once."""
+        key = new_id(name, {**self.document.parts, **self.document.placed})
+        made = Part(name=name, material=material, element=Blank(), steps=dict(steps))
+        self.do(command.AddPart(id=key, part=made, start=Start(**start)))
+        return Handle(key)
+
+    def step(self, part: str, step: BuildStep, **where: str) -> str:
+        """Adds a build step to a part; `before` names the step before which it comes, `id` its own."""
+        self.do(command.AddStep(part=self.document.placed[str(part)].part, step=step, **where))
+        return list(self.document.parts[self.document.placed[str(part)].part].steps)[-1]
 
     def place(self, part: str, name: str, **start: str) -> Handle:
         """Places a part once more."""

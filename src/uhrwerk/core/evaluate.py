@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core import elements
+from uhrwerk.core import parts
 from uhrwerk.core.assembly import (
     Mechanism,
     NotSolvable,
@@ -40,10 +40,10 @@ from uhrwerk.core.checks.sweep import FLANKS, Finding
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import Refused, numbers
+from uhrwerk.core.field import Refused
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words
-from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop, behind, key
+from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 
 Progress = Callable[[str, float], None]
 
@@ -68,6 +68,7 @@ class Evaluator:
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
         self.workshop = Workshop(folder, limit=limit)
+        parts.use(self.workshop)
         self.crew = Crew(workers) if workers else None
         self.bodies = Bodies(self.workshop)
         self.store = Store(Kept(20_000), Kept(2000), Kept(300))
@@ -75,7 +76,6 @@ class Evaluator:
         self._motions: Kept[Motion | TooLong] = Kept(
             MOST_NUMBERS, lambda m: m.weight if isinstance(m, Motion) else 1000
         )
-        self._recipes: Kept[tuple[Recipe, str]] = Kept(600)
 
     def close(self) -> None:
         """Ends all worker processes."""
@@ -181,6 +181,8 @@ class Evaluator:
         for (part, _), solid in built.items():
             if isinstance(solid, BuildFailed):
                 out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
+            elif solid.failed is not None:
+                out.problems.append(_step_failed(document, part, solid.failed))
         for i, placed in document.placed.items():
             made = built.get((placed.part, placed.mirrored))
             if isinstance(made, Solid):
@@ -188,14 +190,7 @@ class Evaluator:
 
     def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
         """How a part's solid is made, and the key of that."""
-        n = numbers(document.parts[part].element, document.scope())
-
-        def make() -> tuple[Recipe, str]:
-            made = elements.of(n).solid(n)
-            made = behind(made) if image else made
-            return made, key(made)
-
-        return self._recipes.get(f"{n!r} {image}", make)
+        return parts.recipe(document.parts[part], document.scope(), image)
 
     def solid_of(self, document: Document, placed: str) -> tuple[str, Solid]:
         """The key and the solid of a placed part of a document that need not be evaluated. Refused where it cannot be made."""
@@ -309,6 +304,15 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
         return asked.no_answer(beyond[0].words)
     found = asked.judge(e)
     return found if e.whole_cycle else _up_to_there(e, found)
+
+
+def _step_failed(document: Document, part: str, failed: tuple[str, str]) -> Problem:
+    step, why = failed
+    design = document.parts[part]
+    names = list(design.steps)
+    after = sum(not s.off for s in list(design.steps.values())[names.index(step) + 1 :])
+    wait = f"; {after} step{'s' * (after != 1)} after it wait{'s' * (after == 1)}" if after else ""
+    return Problem(f"parts.{part}.steps.{step}", f"{design.name}: {design.steps[step].name}: {why}{wait}")
 
 
 def _assembled(m: Mechanism) -> Array | NotSolvable:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from uhrwerk.core import elements
+from uhrwerk.core import elements, parts
 from uhrwerk.core.assembly.links import merged, not_held
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism, Problem, datum_frame
 from uhrwerk.core.assembly.recognised import recognised
@@ -62,8 +62,7 @@ class _Compiling:
 
     def _datums_of(self, part: str, image: bool) -> dict[str, Datum]:
         if (part, image) not in self._datums:
-            n = self.sizes[part]
-            named = {} if elements.of(n).faults(n) else elements.of(n).datums(n)
+            named = parts.datums(self.stated.parts[part], self.scope)
             self._datums[part, image] = {i: mirrored(d) for i, d in named.items()} if image else named
         return self._datums[part, image]
 

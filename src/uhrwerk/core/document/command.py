@@ -22,8 +22,9 @@ from uhrwerk.core.document.document import (
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
-from uhrwerk.core.field import Id, Model, Refused, references
+from uhrwerk.core.field import Id, Model, PartId, Refused, references
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
+from uhrwerk.core.steps import STEPS, BuildStep
 
 
 class AddPart(Model):
@@ -110,6 +111,25 @@ class SetValue(Model):
     value: JsonValue
 
 
+class AddStep(Model):
+    """Adds a build step to a part, as its last or before another."""
+
+    kind: Literal["add_step"] = "add_step"
+    part: PartId
+    step: Annotated[BuildStep, STEPS]
+    id: Id | None = None
+    before: Id | None = None
+
+
+class MoveStep(Model):
+    """Moves a build step: before another, or to the end."""
+
+    kind: Literal["move_step"] = "move_step"
+    part: PartId
+    step: Id
+    before: Id | None = None
+
+
 class Remove(Model):
     """Removes an item by its path, such as `placed.rocker`, with everything that refers to it."""
 
@@ -127,7 +147,7 @@ class Together(Model):
 
 Command = Annotated[
     AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddRequirement | AddMaterial
-    | AddGroup | SetParameter | SetValue | Remove | Together,
+    | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | Together,
     Field(discriminator="kind"),
 ]  # fmt: skip
 Together.model_rebuild()
@@ -184,6 +204,8 @@ def _changed(d: Document, command: Command) -> Document:
         return _set(d, command.path, command.value)
     if isinstance(command, Remove):
         return _removed(d, command.path)
+    if isinstance(command, AddStep | MoveStep):
+        return _stepped(d, command)
     return _added(d, command)
 
 
@@ -209,6 +231,34 @@ def _added(d: Document, command: Any) -> Document:
     if field in ("part", "placed") and d.frame is None:
         change["frame"] = key
     return d.model_copy(update=change)
+
+
+def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
+    """The document with a build step added, or moved."""
+    if command.part not in d.parts:
+        raise Refused(("command.part", f"there is no part {command.part!r}"))
+    part = d.parts[command.part]
+    steps = dict(part.steps)
+    if isinstance(command, AddStep):
+        key, step = command.id or new_id(command.step.name, {**steps, "element": None}), command.step
+        if key in steps:
+            raise Refused((f"parts.{command.part}.steps.{key}", "this id is taken"))
+    else:
+        key = command.step
+        if key not in steps:
+            raise Refused(("command.step", f"there is no build step {key!r}"))
+        step = steps.pop(key)
+    if command.before is not None and command.before not in steps:
+        raise Refused(("command.before", f"there is no other build step {command.before!r}"))
+    order = list(steps)
+    at = len(order) if command.before is None else order.index(command.before)
+    steps[key] = step
+    order.insert(at, key)
+    try:
+        made = Part.model_validate({**dict(part), "steps": {k: steps[k] for k in order}})
+    except ValidationError as error:
+        raise refusal(error, f"parts.{command.part}.") from error
+    return d.model_copy(update={"parts": {**d.parts, command.part: made}})
 
 
 def _room(collection: str, items: dict[str, Any]) -> dict[str, Any]:
@@ -273,6 +323,8 @@ def _removed(d: Document, path: str) -> Document:
     """The document without an item, a bore, post or pin of a part, and all that refers to it; undo brings all of it back."""
     steps = path.split(".")
     detail = len(steps) == 5 and steps[0] == "parts" and steps[2] == "element"
+    if steps[0] == "parts" and len(steps) >= 4 and steps[2] == "steps":
+        return _without_step(d, path, steps)
     if not (len(steps) == 2 and steps[0] in COLLECTIONS) and not detail:
         raise Refused(
             (path, "cannot be removed: name an item, such as joints.crank_in_ground, or a bore, post or pin of a part")
@@ -297,6 +349,24 @@ def _without_detail(d: Document, path: str, steps: list[str]) -> Document:
         raise Refused((path, "there is nothing to remove"))
     element = part.element.model_copy(update={steps[3]: {k: v for k, v in details.items() if k != steps[4]}})
     return d.model_copy(update={"parts": {**d.parts, steps[1]: part.model_copy(update={"element": element})}})
+
+
+def _without_step(d: Document, path: str, steps: list[str]) -> Document:
+    """The document without a build step, or without one of several things that a step holds, such as a hole's spot."""
+    part = d.parts.get(steps[1])
+    if part is None or steps[3] not in part.steps:
+        raise Refused((path, "there is nothing to remove"))
+    data = part.model_dump(mode="json")
+    holder, last = _walk({"parts": {steps[1]: data}}, path)
+    kept = len(steps) == 4 or (len(steps) >= 6 and all(isinstance(v, dict) for v in holder.values()))
+    if not isinstance(holder, dict) or last not in holder or not kept:
+        raise Refused((path, "there is nothing to remove"))
+    del holder[last]
+    try:
+        made = Part.model_validate(data)
+    except ValidationError as error:
+        raise refusal(error, f"parts.{steps[1]}.") from error
+    return d.model_copy(update={"parts": {**d.parts, steps[1]: made}})
 
 
 def _consistent(d: Document) -> Document:
@@ -339,6 +409,10 @@ def words(command: Command, document: Document) -> str:
         return f"{field} added: {getattr(command, field).name}"
     if isinstance(command, SetParameter):
         return f"parameter {command.name} = {command.formula}"
+    if isinstance(command, AddStep):
+        return f"{document.parts[command.part].name}: {command.step.name} added"
+    if isinstance(command, MoveStep):
+        return f"{document.parts[command.part].name}: {document.parts[command.part].steps[command.step].name} moved"
     if isinstance(command, Remove):
         return f"removed {_spoken(command.path, document)}"
     assert isinstance(command, SetValue)
@@ -349,5 +423,5 @@ def _spoken(path: str, document: Document) -> str:
     steps = path.split(".")
     item = getattr(document, steps[0], None)
     named = item.get(steps[1]) if isinstance(item, dict) and len(steps) > 1 else None
-    rest = [s.replace("_", " ") for s in steps[2:] if s not in ("element", "start")]
+    rest = [s.replace("_", " ") for s in steps[2:] if s not in ("element", "start", "steps")]
     return " ".join([getattr(named, "name", steps[1] if len(steps) > 1 else steps[0]), *rest])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Container, Mapping
+from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
@@ -29,6 +29,7 @@ from uhrwerk.core.field import (
 )
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
+from uhrwerk.core.steps import STEPS, BuildStep
 
 FORMAT = 1
 #: what the document holds by id
@@ -57,11 +58,18 @@ class Material(Model):
 
 
 class Part(Model):
-    """A design. It may be used any number of times as a placed part."""
+    """A design: an element, and build steps that work on it in their order. It may be used any number of times."""
 
     name: Name
     material: MaterialId
     element: Annotated[Element, ELEMENTS]
+    steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
+
+    def conflicts(self) -> Iterable[tuple[str, str]]:
+        """Ids that faces of the element are named by."""
+        for i in self.steps:
+            if i.partition("_")[0] == "element":
+                yield f"steps.{i}", f"{i!r} names the faces of the element: choose another id"
 
 
 class Placed(Model):

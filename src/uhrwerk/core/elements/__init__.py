@@ -5,6 +5,7 @@ A new one is a file like the others and its line below.
 
 from uhrwerk.core.elements.angled_link import AngledLink
 from uhrwerk.core.elements.arc_link import ArcLink
+from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
@@ -35,6 +36,7 @@ for _element in (
     HingeLeaf,
     SteppedShaft,
     Pin,
+    Blank,
 ):
     ELEMENTS.register(_element)
 
@@ -48,6 +50,7 @@ __all__ = [
     "ELEMENTS",
     "AngledLink",
     "ArcLink",
+    "Blank",
     "Bore",
     "Carrier",
     "Derived",

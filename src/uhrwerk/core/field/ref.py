@@ -25,6 +25,13 @@ class Ref:
     besides: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True)
+class FaceOf:
+    """Marks the name of a face of the part itself; `planes` where a base plane may stand in its place."""
+
+    planes: bool = False
+
+
 PlacedId = Annotated[Id, Ref("placed", "placed part")]
 PartId = Annotated[Id, Ref("parts", "part")]
 MaterialId = Annotated[Id, Ref("materials", "material")]

@@ -36,9 +36,10 @@ def packed(solid: Solid, key: str) -> bytes:
         arrays[f"{n}.places"] = np.array([[f.origin, f.direction] for f in b.faces]).reshape(-1, 2, 3)
         arrays[f"{n}.sizes"] = np.array([[f.radius, f.length, f.outward] for f in b.faces], dtype=float).reshape(-1, 3)
         told.append({
-            "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "faces": [f.kind for f in b.faces],
+            "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "faces": [[f.kind, f.name] for f in b.faces],
         })  # fmt: skip
-    arrays["told"] = np.frombuffer(json.dumps(told).encode(), dtype=np.uint8)
+    told_all = {"bodies": told, "failed": solid.failed}
+    arrays["told"] = np.frombuffer(json.dumps(told_all).encode(), dtype=np.uint8)
     out = io.BytesIO()
     np.savez(out, **arrays)
     contents = out.getvalue()
@@ -52,16 +53,19 @@ def unpacked(data: bytes, key: str) -> Solid | None:
     try:
         with np.load(io.BytesIO(data[32:]), allow_pickle=False) as found:
             bodies = {}
-            for n, told in enumerate(json.loads(found["told"].tobytes())):
+            whole = json.loads(found["told"].tobytes())
+            for n, told in enumerate(whole["bodies"]):
                 own = {k: found[f"{n}.{k}"] for k in ("vertices", "triangles", "face_of", "centroid", "inertia")}
                 faces = tuple(
-                    Face(kind, place[0], place[1], float(size[0]), float(size[1]), bool(size[2]))
-                    for kind, place, size in zip(told["faces"], found[f"{n}.places"], found[f"{n}.sizes"], strict=True)
+                    Face(kind, place[0], place[1], float(size[0]), float(size[1]), bool(size[2]), name)
+                    for (kind, name), place, size in zip(
+                        told["faces"], found[f"{n}.places"], found[f"{n}.sizes"], strict=True
+                    )
                 )
                 bodies[told["name"]] = Body(
                     name=told["name"], faces=faces, volume=told["volume"], deviation=told["deviation"], order=told["order"], **own
                 )  # fmt: skip
-            return Solid(bodies)
+            return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None)
     except (ValueError, KeyError, OSError, zipfile.BadZipFile):
         return None
 

@@ -5,6 +5,7 @@ The kernel works in millimetres, where its tolerance of 1e-7 is 0.1 nanometre; m
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -13,90 +14,52 @@ from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import (
-    BRepBuilderAPI_MakeEdge,
-    BRepBuilderAPI_MakeFace,
-    BRepBuilderAPI_MakeWire,
-    BRepBuilderAPI_Transform,
-)
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
-from OCP.collections import HArray1_gp_Pnt
-from OCP.GC import GC_MakeArcOfCircle
 from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane, GeomAbs_SurfaceOfExtrusion
-from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.IMeshTools import IMeshTools_Parameters
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED
-from OCP.TopExp import TopExp_Explorer
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from uhrwerk.core.solids.recipe import Outline, Recipe, Step
+from uhrwerk.core.solids.named import Names
+from uhrwerk.core.solids.recipe import Recipe, Step
+from uhrwerk.core.solids.shaping import STEPS, Made, StepFailed, Tool, each, faces_of, joined, middle, shaped, volume
 from uhrwerk.core.solids.solid import Body, Face, Solid
-
-MM = 1e3
-
-
-class StepFailed(ValueError):
-    """The kernel could not carry out a build step; says which."""
-
-
-def _point(xy: Any, z: float) -> gp_Pnt:
-    return gp_Pnt(float(xy[0]) * MM, float(xy[1]) * MM, z * MM)
-
-
-def _wire(outline: Outline, z: float) -> Any:
-    maker = BRepBuilderAPI_MakeWire()
-    if "circle" in outline:
-        x, y, r = outline["circle"]
-        maker.Add(BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(_point((x, y), z), gp_Dir(0, 0, 1)), r * MM)).Edge())
-        return maker.Wire()
-    here = outline["start"]
-    for step in outline["path"]:
-        if step[0] == "line":
-            edge = BRepBuilderAPI_MakeEdge(_point(here, z), _point(step[1], z))
-            here = step[1]
-        elif step[0] == "arc":
-            arc = GC_MakeArcOfCircle(_point(here, z), _point(step[1], z), _point(step[2], z))
-            edge = BRepBuilderAPI_MakeEdge(arc.Value())
-            here = step[2]
-        else:
-            points = HArray1_gp_Pnt(1, len(step[1]) + 1)
-            for at, xy in enumerate([here, *step[1]], 1):
-                points.SetValue(at, _point(xy, z))
-            curve = GeomAPI_Interpolate(points, False, 1e-9)
-            curve.Perform()
-            edge = BRepBuilderAPI_MakeEdge(curve.Curve())
-            here = step[1][-1]
-        maker.Add(edge.Edge())
-    return maker.Wire()
+from uhrwerk.core.solids.wires import MM, level, wire
 
 
 def _prism(step: Step) -> Any:
+    return _named_prism(step, "").shape
+
+
+def _named_prism(step: Step, own: str) -> Tool:
+    """The prism of an element's step, its faces named after `own`."""
     z0, z1 = step["z"]
-    maker = BRepBuilderAPI_MakeFace(_wire(step["outline"], z0), True)
+    maker = BRepBuilderAPI_MakeFace(wire(step["outline"], level(z0)), True)
     for hole in step["holes"]:
-        maker.Add(TopoDS.Wire(_wire(hole, z0).Reversed()))
-    return BRepPrimAPI_MakePrism(maker.Face(), gp_Vec(0, 0, (z1 - z0) * MM)).Shape()
-
-
-def _each(shape: Any, kind: Any, cast: Any) -> list[Any]:
-    found, explorer = [], TopExp_Explorer(shape, kind)
-    while explorer.More():
-        found.append(cast(explorer.Current()))
-        explorer.Next()
-    return found
+        maker.Add(TopoDS.Wire(wire(hole, level(z0)).Reversed()))
+    prism = BRepPrimAPI_MakePrism(maker.Face(), gp_Vec(0, 0, (z1 - z0) * MM))
+    roles: list[tuple[Any, str]] = []
+    if own:
+        roles = [(prism.FirstShape(), "start"), (prism.LastShape(), "end")]
+        for w, loop in enumerate(each(maker.Face(), TopAbs_WIRE, TopoDS.Wire)):
+            for k, edge in enumerate(each(loop, TopAbs_EDGE, TopoDS.Edge), 1):
+                role = f"side_{k}" if w == 0 else f"hole_{w}" if k == 1 else f"hole_{w}_{k}"
+                roles += [(f, role) for f in prism.Generated(edge)]
+    return Tool(prism.Shape(), Names((f, f"{own}.{role}") for f, role in roles), step["do"] == "extrude")
 
 
 def _chosen(shape: Any, edges: dict[str, Any]) -> list[Any]:
     chosen: list[Any] = []
-    for edge in _each(shape, TopAbs_EDGE, TopoDS.Edge):
+    for edge in each(shape, TopAbs_EDGE, TopoDS.Edge):
         curve = BRepAdaptor_Curve(edge)
         a, b = curve.FirstParameter(), curve.LastParameter()
         points = [curve.Value(a + (b - a) * f) for f in (0.0, 0.37, 1.0)]
@@ -111,39 +74,76 @@ def _chosen(shape: Any, edges: dict[str, Any]) -> list[Any]:
 
 
 def _is_seam(shape: Any, edge: Any) -> bool:
-    return any(BRep_Tool.IsClosed_s(edge, face) for face in _each(shape, TopAbs_FACE, TopoDS.Face))
+    return any(BRep_Tool.IsClosed_s(edge, face) for face in each(shape, TopAbs_FACE, TopoDS.Face))
 
 
-def _carry_out(shape: Any, step: Step) -> Any:
-    if step["do"] == "extrude":
-        prism = _prism(step)
-        return prism if shape is None else BRepAlgoAPI_Fuse(shape, prism).Shape()
-    if step["do"] == "cut":
-        return BRepAlgoAPI_Cut(shape, _prism(step)).Shape()
+def _carry_out(made: Made, step: Step, own: str) -> Made:
+    """An element's own step; its faces get names where `own` is given."""
+    if step["do"] in ("extrude", "cut"):
+        if own:
+            return joined(made, [_named_prism(step, own)])
+        if made.shape is None:
+            return Made(_prism(step))
+        kind = BRepAlgoAPI_Fuse if step["do"] == "extrude" else BRepAlgoAPI_Cut
+        return Made(kind(made.shape, _prism(step)).Shape())
     if step["do"] == "mirror":
         behind = gp_Trsf()
         behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
-        return BRepBuilderAPI_Transform(shape, behind, True).Shape()
-    maker = BRepFilletAPI_MakeFillet(shape) if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer(shape)
-    for edge in _chosen(shape, step["edges"]):
+        moved = BRepBuilderAPI_Transform(made.shape, behind, True)
+        return Made(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in made.names))
+    maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(made.shape)
+    chosen = _chosen(made.shape, step["edges"])
+    for edge in chosen:
         maker.Add(step["size"] * MM, edge)
-    return maker.Shape()
+    shape = maker.Shape()
+    names = made.names.followed(maker, faces_of(shape))
+    for k, edge in enumerate(chosen if own else [], 1):
+        for f in maker.Generated(edge):
+            names.add(f, f"{own}.edge_{k}")
+    return Made(shape, names)
 
 
-@lru_cache(maxsize=24)
-def _shape(text: str) -> Any:
-    """The kernel's shape of one body, from its steps as JSON."""
+@lru_cache(maxsize=160)
+def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
+    """One body from its steps as JSON, each carried out on what is kept of those before it; and the id and reason of a
+    designer's step that failed: the part is then as it was before that, and what comes after waits."""
     import json
 
-    shape = None
-    for at, step in enumerate(json.loads(text), 1):
+    steps: list[Step] = json.loads(text)
+    if not steps:
+        return Made(), None
+    *before, step = steps
+    made, failed = _made(_text(before))
+    if step["do"] in STEPS or step["do"] == "nothing":
+        if failed is not None or step.get("off"):
+            return made, failed
+        if "why" in step:
+            return made, (step["id"], step["why"])
         try:
-            shape = _carry_out(shape, step)
-        except Exception as error:  # the kernel raises many kinds; all mean that this step cannot be made
-            raise StepFailed(f"build step {at} ({step['do']}) cannot be made with these dimensions") from error
-        if step["do"] != "extrude" and not BRepCheck_Analyzer(shape).IsValid():
-            raise StepFailed(f"build step {at} ({step['do']}) does not give a closed solid with these dimensions")
-    if shape is None or not BRepCheck_Analyzer(shape).IsValid():
+            return shaped(made, step), None
+        except StepFailed as error:
+            return made, (step["id"], str(error))
+    if step["do"] == "mirror" and made.shape is None:
+        return made, failed
+    at = len(steps)
+    try:
+        made = _carry_out(made, step, step.get("id", ""))
+        if step.get("id"):
+            made = replace(made, volume=volume(made.shape))
+    except Exception as error:  # the kernel raises many kinds; all mean that this step cannot be made
+        raise StepFailed(f"build step {at} ({step['do']}) cannot be made with these dimensions") from error
+    if step["do"] != "extrude" and not BRepCheck_Analyzer(made.shape).IsValid():
+        raise StepFailed(f"build step {at} ({step['do']}) does not give a closed solid with these dimensions")
+    return made, failed
+
+
+def _shape(text: str) -> Any:
+    """The kernel's shape of one body."""
+    made, failed = _made(text)
+    shape = made.shape
+    if shape is None:
+        raise StepFailed(": ".join(failed) if failed else "it has no build step yet that adds something")
+    if not BRepCheck_Analyzer(shape).IsValid():
         raise StepFailed("the dimensions do not give a closed solid")
     return shape
 
@@ -156,18 +156,21 @@ def _text(steps: list[Step]) -> str:
 
 def build(recipe: Recipe) -> Solid:
     """The solid of a recipe: bodies with triangles, faces and mass properties."""
-    return Solid({b["name"]: _body(b["name"], b["steps"], recipe["deviation"], b["order"]) for b in recipe["bodies"]})
+    bodies = {b["name"]: _body(b["name"], b["steps"], recipe["deviation"], b["order"]) for b in recipe["bodies"]}
+    failed = [f for b in recipe["bodies"] if (f := _made(_text(b["steps"]))[1]) is not None]
+    return Solid(bodies, failed[0] if failed else None)
 
 
 #: faces that are straight one way: between their edges they need no points
 _RULED = {GeomAbs_Plane, GeomAbs_Cylinder, GeomAbs_Cone, GeomAbs_SurfaceOfExtrusion}
 
 
-def _mesh(shape: Any, deviation: float) -> None:
-    """Triangles within `deviation` (m) of every face."""
+def _mesh(shape: Any, deviation: float, plain: bool) -> None:
+    """Triangles within `deviation` (m) of every face; `plain` where ruled faces have the same points at both ends, as those of
+    elements do."""
     how = IMeshTools_Parameters()
     how.Deflection, how.Angle = deviation * MM, 0.25
-    if {BRepAdaptor_Surface(f).GetType() for f in _each(shape, TopAbs_FACE, TopoDS.Face)} <= _RULED:
+    if plain and {BRepAdaptor_Surface(f).GetType() for f in each(shape, TopAbs_FACE, TopoDS.Face)} <= _RULED:
         how.InternalVerticesMode = how.ControlSurfaceDeflection = False
         how.AngleInterior, how.DeflectionInterior = 3.0, 100.0
     BRepMesh_IncrementalMesh(shape, how)
@@ -195,13 +198,15 @@ def _strip(face: Any, mesh: Any, three: NDArray[np.int64]) -> NDArray[np.int64]:
 
 def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     shape = _shape(_text(steps))
-    _mesh(shape, deviation)
+    own = any("id" in step for step in steps)
+    names = _made(_text(steps))[0].numbered() if own else Names()
+    _mesh(shape, deviation, plain=not own)
     vertices: list[NDArray[np.float64]] = []
     triangles: list[NDArray[np.int64]] = []
     face_of: list[NDArray[np.int64]] = []
     faces: list[Face] = []
     count = 0
-    for index, face in enumerate(_each(shape, TopAbs_FACE, TopoDS.Face)):
+    for index, face in enumerate(each(shape, TopAbs_FACE, TopoDS.Face)):
         place = TopLoc_Location()
         mesh = BRep_Tool.Triangulation_s(face, place)
         if mesh is None:
@@ -210,10 +215,11 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
         at = [mesh.Node(i).Transformed(move) for i in range(1, mesh.NbNodes() + 1)]
         xyz = np.array([(p.X(), p.Y(), p.Z()) for p in at]) / MM
         three = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64)
-        three = _strip(face, mesh, three.reshape(-1, 3) - 1)
+        three = three.reshape(-1, 3) - 1
+        three = three if own else _strip(face, mesh, three)
         if face.Orientation() == TopAbs_REVERSED:
             three = three[:, ::-1]
-        faces.append(_face(face, xyz, three))
+        faces.append(_face(face, xyz, three, names.get(face)))
         vertices.append(xyz)
         triangles.append(three + count)
         face_of.append(np.full(len(three), index))
@@ -243,17 +249,21 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     )
 
 
-def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64]) -> Face:
+def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64], name: str) -> Face:
     surface = BRepAdaptor_Surface(face)
     a, b, c = xyz[triangles[:, 0]], xyz[triangles[:, 1]], xyz[triangles[:, 2]]
     normals = np.cross(b - a, c - a)
     if surface.GetType() == GeomAbs_Plane:
         normal = normals.sum(axis=0)
-        return Face("plane", xyz.mean(axis=0), normal / np.linalg.norm(normal))
+        place = middle(face) / MM if name else xyz.mean(axis=0)  # joints take hold of it: not by how it is divided
+        return Face("plane", place, normal / np.linalg.norm(normal), name=name)
     if surface.GetType() == GeomAbs_Cone:
         axis, origin = surface.Cone().Axis().Direction(), surface.Cone().Location()
         return Face(
-            "cone", np.array([origin.X(), origin.Y(), origin.Z()]) / MM, np.array([axis.X(), axis.Y(), axis.Z()])
+            "cone",
+            np.array([origin.X(), origin.Y(), origin.Z()]) / MM,
+            np.array([axis.X(), axis.Y(), axis.Z()]),
+            name=name,
         )
     if surface.GetType() == GeomAbs_Cylinder:
         cylinder = surface.Cylinder()
@@ -265,8 +275,10 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64]) -> 
         radial -= np.outer(radial @ z, z)
         outward = float(np.einsum("ij,ij->", radial, normals)) > 0
         lo, hi = float(along.min()), float(along.max())
-        return Face("cylinder", o + lo * z, z, radius=cylinder.Radius() / MM, length=hi - lo, outward=outward)
-    return Face("other", xyz.mean(axis=0), np.array([0.0, 0.0, 1.0]))
+        return Face(
+            "cylinder", o + lo * z, z, radius=cylinder.Radius() / MM, length=hi - lo, outward=outward, name=name
+        )
+    return Face("other", xyz.mean(axis=0), np.array([0.0, 0.0, 1.0]), name=name)
 
 
 def distance(
@@ -287,7 +299,7 @@ def distance(
 
 
 def _posed(steps: list[Step], face: int, pose: Any) -> Any:
-    return _moved(_each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face)[face], pose)
+    return _moved(each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face)[face], pose)
 
 
 def _moved(shape: Any, pose: Any) -> Any:
@@ -313,7 +325,7 @@ def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
     """
     ring = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(gp_Pnt(0, 0, z * MM), gp_Dir(0, 0, 1)), radius * MM)).Edge()
     angles = []
-    for face in _each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face):
+    for face in each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face):
         found = BRepExtrema_DistShapeShape(face, ring)
         if found.IsDone() and found.Value() < 1e-7 and found.NbSolution() < 5:
             angles += [

@@ -28,6 +28,7 @@ class Face:
     radius: float = 0.0
     length: float = 0.0
     outward: bool = True  # of a cylinder: a pin's side is outward, a bore's is not
+    name: str = ""  # by the step that made it and its role there, where the part has build steps
 
 
 @dataclass(frozen=True)
@@ -52,7 +53,10 @@ class Body:
 
 @dataclass(frozen=True)
 class Solid:
+    """Bodies by name; `failed` is the build step that could not be carried out, and why: those after it wait."""
+
     bodies: dict[str, Body]
+    failed: tuple[str, str] | None = None
 
     @property
     def volume(self) -> float:

@@ -18,7 +18,7 @@ from uhrwerk.core.solids.solid import Solid
 from uhrwerk.core.worker import Worker
 
 #: goes into the key of every kept solid; raise it when the kernel layer gives other results for the same recipe
-KERNEL_VERSION = 5
+KERNEL_VERSION = 6
 
 
 #: triangles of all solids kept in memory: some hundred bytes each
@@ -62,7 +62,7 @@ class Workshop:
         self._kept: OrderedDict[str, Solid] = OrderedDict()
         self._weight = 0
         self._lock = threading.Lock()
-        self.built = 0
+        self.built, self.closed = 0, False
         atexit.register(self.close)
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
@@ -118,6 +118,7 @@ class Workshop:
             return list(pool.map(one, recipes))
 
     def close(self) -> None:
+        self.closed = True
         while True:
             try:
                 worker = self._idle.get_nowait()

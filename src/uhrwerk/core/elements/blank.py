@@ -1,0 +1,27 @@
+"""Nothing yet: the start of a part that build steps alone make."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.elements.element import Element
+from uhrwerk.core.field import Numbers
+from uhrwerk.core.solids import Datum, Recipe, recipe
+
+
+class Blank(Element):
+    """Nothing: what build steps begin from."""
+
+    title: ClassVar[str] = "Own part"
+    about: ClassVar[str] = "Nothing yet: made by build steps alone."
+    group: ClassVar[str] = "Parts of your own"
+
+    kind: Literal["blank"] = "blank"
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        return recipe({"part": []})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        return {}

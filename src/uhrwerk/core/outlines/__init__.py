@@ -1,0 +1,20 @@
+"""Outlines of build steps, one file a kind. A new one is a file like the others and its line below."""
+
+from uhrwerk.core.outlines.arc_slot import ArcSlot
+from uhrwerk.core.outlines.circle import Circle
+from uhrwerk.core.outlines.compound import Difference, Sum
+from uhrwerk.core.outlines.hull import Disc, Hull
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, Unfit, drawn
+from uhrwerk.core.outlines.path import Path, Run
+from uhrwerk.core.outlines.points import Corner, Points
+from uhrwerk.core.outlines.polygon import Polygon
+from uhrwerk.core.outlines.rectangle import Rectangle
+from uhrwerk.core.outlines.slot import Slot
+
+for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, Sum, Difference):
+    OUTLINES.register(_outline)
+
+__all__ = [
+    "OUTLINES", "ArcSlot", "Circle", "Corner", "Difference", "Disc", "Hull", "Outline", "Path", "Points", "Polygon",
+    "Rectangle", "Run", "Slot", "Sum", "Unfit", "drawn",
+]  # fmt: skip

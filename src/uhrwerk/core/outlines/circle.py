@@ -1,0 +1,23 @@
+"""A circle."""
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.field import Length, Numbers, Size
+from uhrwerk.core.outlines.outline import Outline
+from uhrwerk.core.solids.recipe import Outline as Drawn
+from uhrwerk.core.solids.recipe import circle
+
+
+class Circle(Outline):
+    """A circle of a diameter round (x, y)."""
+
+    title: ClassVar[str] = "Circle"
+
+    kind: Literal["circle"] = "circle"
+    diameter: Size = "10 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        return circle(n.x, n.y, n.diameter / 2)

@@ -1,0 +1,43 @@
+"""Sums and differences of outlines."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Id, Numbers
+from uhrwerk.core.outlines.circle import Circle
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, drawn
+from uhrwerk.core.outlines.rectangle import Rectangle
+from uhrwerk.core.solids.recipe import Outline as Drawn
+
+
+def _members() -> dict[str, Outline]:
+    return {"a": Rectangle(), "b": Circle(x="20 mm", diameter="20 mm")}
+
+
+class Sum(Outline):
+    """All of several outlines that overlap, as one."""
+
+    title: ClassVar[str] = "Sum of outlines"
+
+    kind: Literal["sum"] = "sum"
+    of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        return {"sum": [drawn(one) for one in n.of.values()]}
+
+
+class Difference(Outline):
+    """The first of several outlines, without the others."""
+
+    title: ClassVar[str] = "Difference of outlines"
+
+    kind: Literal["difference"] = "difference"
+    of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        return {"less": [drawn(one) for one in n.of.values()]}

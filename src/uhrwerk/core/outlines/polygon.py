@@ -1,0 +1,34 @@
+"""A regular polygon."""
+
+from math import cos, pi, sin
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Angle, Length, Numbers, Size
+from uhrwerk.core.outlines.outline import Outline
+from uhrwerk.core.solids.recipe import Outline as Drawn
+from uhrwerk.core.solids.recipe import path
+
+
+class Polygon(Outline):
+    """A regular polygon by its width across flats, its middle at (x, y), a flat square to x where `turn` is zero."""
+
+    title: ClassVar[str] = "Regular polygon"
+
+    kind: Literal["polygon"] = "polygon"
+    sides: int = Field(default=6, ge=3, le=60)
+    across_flats: Size = "10 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+    turn: Angle = "0 deg"
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        half = pi / n.sides
+        r = n.across_flats / 2 / cos(half)
+        corners = [
+            [n.x + r * cos(n.turn + (2 * k - 1) * half), n.y + r * sin(n.turn + (2 * k - 1) * half)]
+            for k in range(n.sides)
+        ]
+        return path(corners[0], *(["line", c] for c in [*corners[1:], corners[0]]))

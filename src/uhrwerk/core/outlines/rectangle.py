@@ -1,0 +1,28 @@
+"""A rectangle, with round corners if asked."""
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.field import Length, Numbers, Size, SizeOrNone
+from uhrwerk.core.outlines.outline import Outline, Unfit
+from uhrwerk.core.solids.recipe import Outline as Drawn
+from uhrwerk.core.solids.recipe import rectangle
+
+
+class Rectangle(Outline):
+    """A rectangle whose middle is (x, y)."""
+
+    title: ClassVar[str] = "Rectangle"
+
+    kind: Literal["rectangle"] = "rectangle"
+    length: Size = "40 mm"
+    width: Size = "20 mm"
+    corner: SizeOrNone = "0 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        if 2 * n.corner >= min(n.length, n.width):
+            raise Unfit("its corners are rounder than its shorter side allows")
+        a, b = n.length / 2, n.width / 2
+        return rectangle(n.x - a, n.y - b, n.x + a, n.y + b, n.corner)

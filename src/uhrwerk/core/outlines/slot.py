@@ -1,0 +1,27 @@
+"""A slot: two half circles and the lines between them."""
+
+from math import cos, sin
+from typing import ClassVar, Literal
+
+from uhrwerk.core.field import Angle, Length, Numbers, Size
+from uhrwerk.core.outlines.outline import Outline
+from uhrwerk.core.solids.recipe import Outline as Drawn
+from uhrwerk.core.solids.recipe import bar
+
+
+class Slot(Outline):
+    """A slot whose end centres stand `length` apart, its middle at (x, y)."""
+
+    title: ClassVar[str] = "Slot"
+
+    kind: Literal["slot"] = "slot"
+    length: Size = "20 mm"
+    width: Size = "6 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+    turn: Angle = "0 deg"
+
+    @staticmethod
+    def drawn(n: Numbers) -> Drawn:
+        dx, dy = n.length / 2 * cos(n.turn), n.length / 2 * sin(n.turn)
+        return bar(n.x - dx, n.y - dy, n.x + dx, n.y + dy, n.width)

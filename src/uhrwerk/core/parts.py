@@ -1,0 +1,110 @@
+"""A part as the rest sees it: how its solid is made, and the datums that it is joined by.
+
+An element states its datums itself. What build steps make is known once it is built: those faces are asked of the workshop
+of this process, which keeps every solid by the content of its recipe, so that the answer is the same whoever asks.
+"""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+
+from uhrwerk.core import elements
+from uhrwerk.core.document.document import Part
+from uhrwerk.core.field import Numbers, numbers
+from uhrwerk.core.kept import Kept
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.quantity import Scope
+from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
+from uhrwerk.core.solids.solid import Face
+from uhrwerk.core.steps import STEPS
+
+_recipes: Kept[tuple[Recipe, str]] = Kept(600)
+_faces: Kept[dict[str, Datum]] = Kept(300)
+_shop: list[Workshop] = []
+
+
+def use(workshop: Workshop) -> None:
+    """From now on faces are asked of this workshop."""
+    _shop[:] = [workshop]
+
+
+def workshop() -> Workshop:
+    if not _shop or _shop[0].closed:
+        use(Workshop())
+    return _shop[0]
+
+
+def recipe(part: Part, scope: Scope, image: bool = False) -> tuple[Recipe, str]:
+    """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane."""
+    n, steps = numbers(part.element, scope), numbers(part.steps, scope)
+    return _recipes.get(f"{n!r} {steps!r} {image}", partial(_recipe, n, steps, image))
+
+
+def _recipe(n: Numbers, steps: dict[str, Numbers], image: bool) -> tuple[Recipe, str]:
+    made = elements.of(n).solid(n)
+    if steps or n.kind == "blank":
+        own = [step for body in made["bodies"] for step in body["steps"]]
+        named = [{**step, "id": "element" if k == 1 else f"element_{k}"} for k, step in enumerate(own, 1)]
+        built = [*named, *(_step(i, step) for i, step in steps.items())]
+        made = made | {"bodies": [{"name": made["bodies"][0]["name"], "steps": built, "order": 1}]}
+    made = behind(made) if image else made
+    return made, key(made)
+
+
+def _step(i: str, n: Numbers) -> dict[str, object]:
+    """A build step as a recipe has it. One whose numbers do not fit is handed on with the reason: it fails when its turn
+    comes, and the part stays as it was before it."""
+    if n.off:
+        return {"do": "nothing", "id": i, "off": True}
+    try:
+        return {**STEPS[n.kind].made(n), "id": i}
+    except Unfit as error:
+        return {"do": "nothing", "id": i, "why": str(error)}
+
+
+def datums(part: Part, scope: Scope) -> dict[str, Datum]:
+    """The places to join by: the element's own, and every face that a build step made or left, by its name."""
+    n = numbers(part.element, scope)
+    if elements.of(n).faults(n):
+        return {}
+    named = elements.of(n).datums(n)
+    if not part.steps:
+        return named
+    made, name = recipe(part, scope)
+    return {**named, **_faces.get(name, partial(_found, made))}
+
+
+def _found(made: Recipe) -> dict[str, Datum]:
+    try:
+        solid = workshop().build(made)
+    except BuildFailed:
+        return {}  # said where it is built for the checks
+    return faces(solid)
+
+
+def faces(solid: Solid) -> dict[str, Datum]:
+    """The datums of a solid's named faces: planes and the axes of cylinders."""
+    return {
+        f.name: datum
+        for body in solid.bodies.values()
+        for f in body.faces
+        if f.name and (datum := _datum(f)) is not None
+    }
+
+
+def _datum(face: Face) -> Datum | None:
+    z = face.direction
+    if face.kind == "plane":
+        return Datum("plane", face.origin, z, _across(z))
+    if face.kind == "cylinder":
+        return Datum("axis", face.origin, z, _across(z), face.radius, "pin" if face.outward else "bore", face.length)
+    return None
+
+
+def _across(z: np.ndarray) -> np.ndarray:
+    """x of a datum: along the part's z, moved squarely onto it, or along its x where the datum's z lies along z."""
+    x = np.array([1.0, 0, 0]) if abs(z[2]) > 0.999 else np.array([0.0, 0, 1])
+    x = x - (x @ z) * z
+    return np.asarray(x / np.linalg.norm(x))

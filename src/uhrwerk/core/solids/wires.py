@@ -1,0 +1,154 @@
+"""Outlines as the kernel's faces on a plane, each edge with its role."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.collections import HArray1_gp_Pnt
+from OCP.GC import GC_MakeArcOfCircle
+from OCP.GeomAPI import GeomAPI_Interpolate
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Pnt
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS
+
+from uhrwerk.core.solids.named import Names
+from uhrwerk.core.solids.recipe import Outline
+
+MM = 1e3
+
+
+@dataclass(frozen=True)
+class Frame:
+    """A plane in the part: origin (mm), and the unit vectors x, y and n (its normal)."""
+
+    origin: np.ndarray
+    x: np.ndarray
+    y: np.ndarray
+    n: np.ndarray
+
+    def at(self, x: float, y: float) -> np.ndarray:
+        """A place on the plane given in metres, in mm."""
+        return np.asarray(self.origin + self.x * x * MM + self.y * y * MM)
+
+    def point(self, xy: Any) -> gp_Pnt:
+        return gp_Pnt(*self.at(float(xy[0]), float(xy[1])))
+
+    def moved(self, by: float) -> Frame:
+        return Frame(self.origin + self.n * by, self.x, self.y, self.n)
+
+
+def level(z: float) -> Frame:
+    """The plane across z at a height in metres."""
+    return Frame(np.array([0.0, 0, z * MM]), np.array([1.0, 0, 0]), np.array([0.0, 1, 0]), np.array([0.0, 0, 1]))
+
+
+def edges(outline: Outline, frame: Frame) -> list[Any]:
+    """The edges of a single closed loop, in its order."""
+    if "circle" in outline:
+        x, y, r = outline["circle"]
+        place = gp_Ax2(frame.point((x, y)), gp_Dir(*frame.n), gp_Dir(*frame.x))
+        return [BRepBuilderAPI_MakeEdge(gp_Circ(place, r * MM)).Edge()]
+    here, out = outline["start"], []
+    for step in outline["path"]:
+        if step[0] == "line":
+            out.append(BRepBuilderAPI_MakeEdge(frame.point(here), frame.point(step[1])).Edge())
+            here = step[1]
+        elif step[0] == "arc":
+            arc = GC_MakeArcOfCircle(frame.point(here), frame.point(step[1]), frame.point(step[2]))
+            out.append(BRepBuilderAPI_MakeEdge(arc.Value()).Edge())
+            here = step[2]
+        else:
+            points = HArray1_gp_Pnt(1, len(step[1]) + 1)
+            for at, xy in enumerate([here, *step[1]], 1):
+                points.SetValue(at, frame.point(xy))
+            curve = GeomAPI_Interpolate(points, False, 1e-9)
+            curve.Perform()
+            out.append(BRepBuilderAPI_MakeEdge(curve.Curve()).Edge())
+            here = step[1][-1]
+    return out
+
+
+def wire(outline: Outline, frame: Frame) -> Any:
+    maker = BRepBuilderAPI_MakeWire()
+    for edge in edges(outline, frame):
+        maker.Add(edge)
+    return maker.Wire()
+
+
+def flat_face(outline: Outline, frame: Frame) -> tuple[Any, Names]:
+    """A flat face on a plane, and of each of its edges the role: side_1, side_2, in the order of the outline. A sum or
+    difference counts through its members."""
+    face, roles, _ = _face(outline, frame, 0)
+    return face, roles
+
+
+def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
+    members = outline.get("sum") or outline.get("less")
+    if members is None:
+        maker = BRepBuilderAPI_MakeWire()
+        roles = Names()
+        for edge in edges(outline, frame):
+            maker.Add(edge)
+            count += 1
+            roles.add(maker.Edge(), f"side_{count}")
+        plane = gp_Pln(gp_Pnt(*frame.origin), gp_Dir(*frame.n))
+        return BRepBuilderAPI_MakeFace(plane, maker.Wire(), True).Face(), roles, count
+    face, roles, count = _face(members[0], frame, count)
+    for other in members[1:]:
+        one, more, count = _face(other, frame, count)
+        adds = "sum" in outline
+        maker = (BRepAlgoAPI_Fuse if adds else BRepAlgoAPI_Cut)(face, one)
+        shape, roles = (
+            maker.Shape(),
+            Names([*roles, *more]).followed(maker, _each(maker.Shape(), TopAbs_EDGE, TopoDS.Edge)),
+        )
+        unify = ShapeUpgrade_UnifySameDomain(shape, False, True, False)
+        unify.Build()
+        history = unify.History()
+        shape = unify.Shape()
+        roles = Names(
+            (e, role)
+            for edge, role in roles
+            if not history.IsRemoved(edge)
+            for e in list(history.Modified(edge)) or [edge]
+        )
+        faces = _each(shape, TopAbs_FACE, TopoDS.Face)
+        if len(faces) != 1:
+            raise ValueError("the outline is not one piece" if faces else "nothing is left of the outline")
+        face = faces[0]
+    return face, roles, count
+
+
+def _each(shape: Any, kind: Any, cast: Any) -> list[Any]:
+    found, explorer = [], TopExp_Explorer(shape, kind)
+    while explorer.More():
+        found.append(cast(explorer.Current()))
+        explorer.Next()
+    return found
+
+
+def rim(frame: Frame, corners: list[tuple[float, float, str]]) -> tuple[Any, Names]:
+    """Half a section beside an axis: from the axis at height 0 through corners (radius, depth along y; mm), each with the role
+    of the edge that leads there, and back along the axis."""
+
+    def place(r: float, d: float) -> gp_Pnt:
+        return gp_Pnt(*(frame.origin + frame.x * r + frame.y * d))
+
+    maker, roles = BRepBuilderAPI_MakeWire(), Names()
+    here = (0.0, 0.0)
+    for r, d, role in corners:
+        maker.Add(BRepBuilderAPI_MakeEdge(place(*here), place(r, d)).Edge())
+        if role:
+            roles.add(maker.Edge(), role)
+        here = (r, d)
+    if here[0] > 0:
+        maker.Add(BRepBuilderAPI_MakeEdge(place(*here), place(0.0, here[1])).Edge())
+        here = (0.0, here[1])
+    maker.Add(BRepBuilderAPI_MakeEdge(place(*here), place(0.0, 0.0)).Edge())
+    return BRepBuilderAPI_MakeFace(maker.Wire(), True).Face(), roles

@@ -1,0 +1,21 @@
+"""Build steps, one file a kind: how a part is made from what was there before. A new one is a file like the others and its
+line below."""
+
+from uhrwerk.core.steps.again import Again, Along, Behind, Round, Which
+from uhrwerk.core.steps.cut import Cut
+from uhrwerk.core.steps.edges import Edges
+from uhrwerk.core.steps.extrude import Extrude
+from uhrwerk.core.steps.hole import AtPoints, Hole, OnCircle, OnGrid, Spot
+from uhrwerk.core.steps.hollow import Hollow, Opening
+from uhrwerk.core.steps.move_face import MoveFace
+from uhrwerk.core.steps.revolve import Revolve
+from uhrwerk.core.steps.step import STEPS, BuildStep
+from uhrwerk.core.steps.taper import Leant, Taper
+
+for _step in (Extrude, Cut, Revolve, Hole, Edges, Hollow, MoveFace, Taper, Again):
+    STEPS.register(_step)
+
+__all__ = [
+    "STEPS", "Again", "Along", "AtPoints", "Behind", "BuildStep", "Cut", "Edges", "Extrude", "Hole", "Hollow", "Leant", "MoveFace",
+    "OnCircle", "OnGrid", "Opening", "Revolve", "Round", "Spot", "Taper", "Which",
+]  # fmt: skip

@@ -1,0 +1,31 @@
+"""Material taken away under an outline."""
+
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Angle, Numbers, Size
+from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn
+from uhrwerk.core.steps.step import Face, OnPlane, plane_of
+
+
+class Cut(OnPlane):
+    """An outline cut into the part, against the normal of its plane."""
+
+    title: ClassVar[str] = "Cut"
+    about: ClassVar[str] = "takes away what an outline sweeps"
+
+    kind: Literal["cut"] = "cut"
+    outline: Annotated[Outline, OUTLINES] = Field(default_factory=lambda: Rectangle(length="10 mm", width="5 mm"))
+    depth: Size = "2 mm"
+    through: bool = Field(default=False, title="Through all")
+    both: bool = Field(default=False, title="To both sides")
+    to: Face = Field(default="", title="Up to the face")
+    taper: Angle = "0 deg"
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        return {
+            "do": "take", "plane": plane_of(n), "outline": drawn(n.outline), "length": n.depth, "through": n.through,
+            "both": n.both, "to": n.to, "taper": n.taper,
+        }  # fmt: skip

@@ -1,0 +1,31 @@
+"""Edges rounded or bevelled."""
+
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Numbers, Size
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps.step import BuildStep, Face
+
+
+class Edges(BuildStep):
+    """Edges rounded or bevelled: all that stand out, those of a face, or those between two faces."""
+
+    title: ClassVar[str] = "Edges"
+    about: ClassVar[str] = "rounds or bevels edges"
+
+    kind: Literal["edges"] = "edges"
+    how: Literal["round", "bevel"] = "round"
+    size: Size = "1 mm"
+    which: Literal["outer", "of a face", "between two faces"] = "outer"
+    a: Face = Field(default="", title="Face")
+    b: Face = Field(default="", title="Other face")
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        if n.which != "outer" and not n.a:
+            raise Unfit("it has no face yet whose edges are meant")
+        if n.which == "between two faces" and not n.b:
+            raise Unfit("it has no second face yet")
+        return {"do": "edges", "how": n.how, "size": n.size, "which": n.which, "a": n.a, "b": n.b}

@@ -1,0 +1,127 @@
+"""Holes: plain, stepped, countersunk or tapped, at points, on a circle or on a grid."""
+
+from __future__ import annotations
+
+from math import cos, pi, sin, tan
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps.screw_sizes import table
+from uhrwerk.core.steps.step import OnPlane, plane_of
+
+
+class Spot(Model):
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+
+
+class AtPoints(Model):
+    """At points on the plane."""
+
+    title: ClassVar[str] = "At points"
+
+    kind: Literal["points"] = "points"
+    spots: dict[Id, Spot] = Field(default_factory=lambda: {"a": Spot()}, min_length=1, max_length=200)
+
+    @staticmethod
+    def places(n: Numbers) -> list[tuple[float, float]]:
+        return [(s.x, s.y) for s in n.spots.values()]
+
+
+class OnCircle(Model):
+    """Evenly on a circle."""
+
+    title: ClassVar[str] = "On a circle"
+
+    kind: Literal["circle"] = "circle"
+    count: int = Field(default=4, ge=1, le=200)
+    diameter: Size = "30 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+    first: Angle = "0 deg"
+
+    @staticmethod
+    def places(n: Numbers) -> list[tuple[float, float]]:
+        angles = [n.first + 2 * pi * k / n.count for k in range(n.count)]
+        return [(n.x + n.diameter / 2 * cos(a), n.y + n.diameter / 2 * sin(a)) for a in angles]
+
+
+class OnGrid(Model):
+    """In rows and columns, round a middle."""
+
+    title: ClassVar[str] = "On a grid"
+
+    kind: Literal["grid"] = "grid"
+    columns: int = Field(default=2, ge=1, le=100)
+    rows: int = Field(default=2, ge=1, le=100)
+    column_distance: Size = "20 mm"
+    row_distance: Size = "20 mm"
+    x: Length = "0 mm"
+    y: Length = "0 mm"
+
+    @staticmethod
+    def places(n: Numbers) -> list[tuple[float, float]]:
+        return [
+            (n.x + (c - (n.columns - 1) / 2) * n.column_distance, n.y + (r - (n.rows - 1) / 2) * n.row_distance)
+            for r in range(n.rows) for c in range(n.columns)
+        ]  # fmt: skip
+
+
+PLACES: Kinds[Any] = Kinds("places of holes")
+for _places in (AtPoints, OnCircle, OnGrid):
+    PLACES.register(_places)
+
+
+class Hole(OnPlane):
+    """Holes square to a plane, all alike. A screw's size gives their diameters by table."""
+
+    title: ClassVar[str] = "Hole"
+    about: ClassVar[str] = "drills holes, for screws if asked"
+
+    kind: Literal["hole"] = "hole"
+    at: Annotated[Any, PLACES] = Field(default_factory=AtPoints)
+    form: Literal["plain", "stepped", "countersunk", "tapped"] = "plain"
+    screw: Literal["", "M1.6", "M2", "M2.5", "M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = Field(
+        default="", title="For a screw"
+    )
+    fit: Literal["fine", "medium", "coarse"] = "medium"
+    diameter: Size = "5 mm"
+    through: bool = Field(default=True, title="Through all")
+    depth: Size = "10 mm"
+    wide: Size = Field(default="10 mm", title="Recess diameter")
+    recess: Size = Field(default="3 mm", title="Recess depth")
+    sink: Angle = Field(default="90 deg", title="Countersink angle")
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        diameter, wide, recess = bore(n), n.wide, n.recess
+        if n.screw:
+            row = table()[n.screw]
+            wide, recess = (row["recess"], row["head"]) if n.form == "stepped" else (2.24 * row["head"], recess)
+        depth = None if n.through else n.depth
+        r, big = diameter / 2, wide / 2
+        profile: list[list[Any]] = [[r, 0.0, ""]]
+        if n.form in ("stepped", "countersunk"):
+            if big <= r:
+                raise Unfit("its recess is no wider than its hole")
+            if n.form == "stepped":
+                profile = [[big, 0.0, ""], [big, recess, "recess"], [r, recess, "seat"]]
+            else:
+                if not 0.1 < n.sink < 3.0:
+                    raise Unfit("its countersink angle must lie between 6 and 170 degrees")
+                recess = (big - r) / tan(n.sink / 2)
+                profile = [[big, 0.0, ""], [r, recess, "sink"]]
+            if depth is not None and depth <= recess:
+                raise Unfit("it is no deeper than its recess")
+        profile += [[r, depth, "hole"], [0.0, depth, "bottom" if depth is not None else ""]]
+        return {"do": "holes", "plane": plane_of(n), "places": PLACES[n.at.kind].places(n.at), "profile": profile}
+
+
+def bore(n: Numbers) -> float:
+    """Its diameter, m: a screw's by table, of its tap drill where it is tapped."""
+    if not n.screw:
+        return float(n.diameter)
+    return table()[n.screw]["tap" if n.form == "tapped" else n.fit]

@@ -1,0 +1,31 @@
+"""A part hollowed out."""
+
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Id, Model, Numbers, Size
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps.step import BuildStep, Face
+
+
+class Opening(Model):
+    face: Face = ""
+
+
+class Hollow(BuildStep):
+    """Hollow with a wall of one thickness, open where faces are left out."""
+
+    title: ClassVar[str] = "Hollow"
+    about: ClassVar[str] = "leaves a wall round the inside"
+
+    kind: Literal["hollow"] = "hollow"
+    wall: Size = "2 mm"
+    open: dict[Id, Opening] = Field(default_factory=lambda: {"a": Opening()}, max_length=50)
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        faces = [o.face for o in n.open.values()]
+        if not faces or not all(faces):
+            raise Unfit("it has no open face yet")
+        return {"do": "hollow", "wall": n.wall, "open": faces}

@@ -1,0 +1,26 @@
+"""A face moved."""
+
+from typing import Any, ClassVar, Literal
+
+from uhrwerk.core.field import Length, Numbers
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps.step import BuildStep, Face
+
+
+class MoveFace(BuildStep):
+    """A flat face moved along its normal, or a round one along its radius: outward where `by` is above zero."""
+
+    title: ClassVar[str] = "Move face"
+    about: ClassVar[str] = "moves a flat or round face"
+
+    kind: Literal["move_face"] = "move_face"
+    face: Face = ""
+    by: Length = "1 mm"
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        if not n.face:
+            raise Unfit("it has no face yet")
+        if abs(n.by) < 1e-9:
+            raise Unfit("it moves the face by nothing")
+        return {"do": "move_face", "face": n.face, "by": n.by}

@@ -1,0 +1,34 @@
+"""Faces leant."""
+
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Angle, Id, Model, Numbers
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps.step import BuildStep, Face
+
+
+class Leant(Model):
+    face: Face = ""
+
+
+class Taper(BuildStep):
+    """Faces leant inward by an angle, away from a flat face that stays as it is."""
+
+    title: ClassVar[str] = "Taper"
+    about: ClassVar[str] = "leans faces by an angle"
+
+    kind: Literal["taper"] = "taper"
+    from_face: Face = Field(default="", title="From the face")
+    faces: dict[Id, Leant] = Field(default_factory=lambda: {"a": Leant()}, max_length=50)
+    angle: Angle = "2 deg"
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        faces = [f.face for f in n.faces.values()]
+        if not n.from_face or not faces or not all(faces):
+            raise Unfit("it lacks the face that stays or those that lean")
+        if not 1e-6 < abs(n.angle) < 1.0:
+            raise Unfit("its angle must be above zero and below 57 degrees")
+        return {"do": "draft", "neutral": n.from_face, "faces": faces, "angle": n.angle}
