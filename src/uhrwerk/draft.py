@@ -93,10 +93,12 @@ class Draft:
         self.do(command.AddPart(id=key, part=made, start=Start(**start)))
         return Handle(key)
 
-    def step(self, part: str, step: BuildStep, **where: str) -> str:
-        """Adds a build step to a part; `before` names the step before which it comes, `id` its own."""
-        self.do(command.AddStep(part=self.document.placed[str(part)].part, step=step, **where))
-        return list(self.document.parts[self.document.placed[str(part)].part].steps)[-1]
+    def step(self, part: str, step: BuildStep, id: str | None = None, before: str | None = None) -> str:
+        """Adds a build step to a part, as its last or before another; returns its id."""
+        design = self.document.placed[str(part)].part
+        key = id or new_id(step.name, {**self.document.parts[design].steps, "element": None})
+        self.do(command.AddStep(part=design, step=step, id=key, before=before))
+        return key
 
     def place(self, part: str, name: str, **start: str) -> Handle:
         """Places a part once more."""

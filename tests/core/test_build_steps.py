@@ -214,7 +214,7 @@ def drafted() -> tuple[Draft, str, str]:
         Hole(name="Pivot", plane="element.end", diameter="5 mm", at=AtPoints(spots={"a": Spot(x="50 mm", y="30 mm")})),
     )
     bar = draft.part("Bar", "steel", LinkBar(distance="30 mm"), z="10 mm")
-    draft.revolute("Bar turns", At(placed=plate, datum="pivot.hole_1"), bar["hole_1"], offset="9 mm")
+    draft.revolute("Bar turns", At(placed=plate, datum="pivot.hole_1"), bar["hole_1"], offset="1 mm")
     draft.turn("Motor", "bar_turns", "60 rpm")
     draft.require(NoInterference(name="Apart"))
     draft.require(Clearance(name="Gap", a=Of(placed=plate), b=Of(placed=bar), at_least="0.5 mm"))
@@ -222,13 +222,17 @@ def drafted() -> tuple[Draft, str, str]:
 
 
 def test_a_joint_takes_hold_of_a_face_that_a_step_made(evaluator: Evaluator) -> None:
-    draft, _plate, bar = drafted()
+    draft, plate, bar = drafted()
     e = evaluator.evaluate(draft.document)
     assert [p.words for p in e.problems] == []
     assert e.verdicts["apart"].holds
     assert e.verdicts["gap"].value == pytest.approx(1e-3, abs=e.verdicts["gap"].error + 1e-9)
     at = e.part_poses(e.motion.pose[0])[bar]
     np.testing.assert_allclose(at[:2], [0.05, 0.03], atol=1e-9)
+    draft.step(
+        plate, Edges(name="Rounds", which="outer", size="1 mm")
+    )  # takes of the bore's length, not of where it is
+    assert evaluator.evaluate(draft.document).verdicts["gap"].value == pytest.approx(1e-3, abs=2e-5)
     draft.set("parts.plate.steps.pivot.at.spots.a.x", "20 mm")
     moved = evaluator.evaluate(draft.document)
     np.testing.assert_allclose(moved.part_poses(moved.motion.pose[0])[bar][:2], [0.02, 0.03], atol=1e-9)

@@ -17,8 +17,9 @@ from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
+from uhrwerk.core.solids.datum import face_axes, same_place
 from uhrwerk.core.solids.solid import Face
-from uhrwerk.core.steps import STEPS
+from uhrwerk.core.steps import STEPS, Under
 
 _recipes: Kept[tuple[Recipe, str]] = Kept(600)
 _faces: Kept[dict[str, Datum]] = Kept(300)
@@ -36,18 +37,20 @@ def workshop() -> Workshop:
     return _shop[0]
 
 
-def recipe(part: Part, scope: Scope, image: bool = False) -> tuple[Recipe, str]:
-    """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane."""
+def recipe(part: Part, scope: Scope, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
+    """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane. Its faces are named where
+    it has build steps, or where that is asked for."""
     n, steps = numbers(part.element, scope), numbers(part.steps, scope)
-    return _recipes.get(f"{n!r} {steps!r} {image}", partial(_recipe, n, steps, image))
+    named = named or bool(steps) or n.kind == "blank"
+    return _recipes.get(f"{n!r} {steps!r} {image} {named}", partial(_recipe, n, steps, image, named))
 
 
-def _recipe(n: Numbers, steps: dict[str, Numbers], image: bool) -> tuple[Recipe, str]:
+def _recipe(n: Numbers, steps: dict[str, Numbers], image: bool, named: bool) -> tuple[Recipe, str]:
     made = elements.of(n).solid(n)
-    if steps or n.kind == "blank":
+    if named:
         own = [step for body in made["bodies"] for step in body["steps"]]
-        named = [{**step, "id": "element" if k == 1 else f"element_{k}"} for k, step in enumerate(own, 1)]
-        built = [*named, *(_step(i, step) for i, step in steps.items())]
+        first = [{**step, "id": "element" if k == 1 else f"element_{k}"} for k, step in enumerate(own, 1)]
+        built = [*first, *(_step(i, step) for i, step in steps.items())]
         made = made | {"bodies": [{"name": made["bodies"][0]["name"], "steps": built, "order": 1}]}
     made = behind(made) if image else made
     return made, key(made)
@@ -94,12 +97,42 @@ def faces(solid: Solid) -> dict[str, Datum]:
     }
 
 
+def under(part: Part, scope: Scope, datum: str) -> Under | None:
+    """The face at a datum of a part, as build steps are told of it; None where there is none."""
+    at = datums(part, scope).get(datum)
+    if at is None:
+        return None
+    try:
+        solid = workshop().build(recipe(part, scope, named=True)[0])
+    except BuildFailed:
+        return None
+    for body in solid.bodies.values():
+        for k, face in enumerate(body.faces):
+            own = _datum(face)
+            if own is not None and (face.name == datum or same_place(own, at)):
+                corners = body.vertices[body.triangles[body.face_of == k]]
+                area = (
+                    np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
+                    / 2
+                )
+                x, y = face_axes(face.direction)
+                middle = float(face.origin @ x), float(face.origin @ y)
+                return Under(face.name, own.kind, *middle, float(area**0.5), face.radius, own.side == "bore")
+    return None
+
+
 def _datum(face: Face) -> Datum | None:
+    """A face as a datum. Its origin is the part's own moved squarely onto plane or axis, and an axis points along the part's z,
+    or y, or x where it lies across those before: so that neither hangs on how far the face reaches."""
     z = face.direction
     if face.kind == "plane":
-        return Datum("plane", face.origin, z, _across(z))
+        return Datum("plane", (face.origin @ z) * z, z, _across(z), seen=face.origin)
     if face.kind == "cylinder":
-        return Datum("axis", face.origin, z, _across(z), face.radius, "pin" if face.outward else "bore", face.length)
+        middle = face.origin + z * face.length / 2
+        first = next((c for c in z[::-1] if abs(c) > 1e-9), 1.0)
+        z = z * np.sign(first)
+        origin = face.origin - (face.origin @ z) * z
+        return Datum("axis", origin, z, _across(z), face.radius, "pin" if face.outward else "bore", face.length, middle)
     return None
 
 

@@ -54,7 +54,8 @@ class Step:
         def turned(u: Array) -> Array:
             return poses.rotate(self.motion[3:], u) if self.plane is None else _reflection(self.plane[1]) @ u
 
-        return Datum(d.kind, self.point(d.origin), turned(d.z), turned(d.x), d.radius, d.side, d.length)
+        seen = None if d.seen is None else self.point(d.seen)
+        return Datum(d.kind, self.point(d.origin), turned(d.z), turned(d.x), d.radius, d.side, d.length, seen)
 
 
 def _reflection(n: Array) -> Array:

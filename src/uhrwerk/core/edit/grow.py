@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ValidationError
 
+from uhrwerk.core import parts
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
 from uhrwerk.core.document import Document, Refused, Together, new_id, parse
 from uhrwerk.core.edit.start import start_fields
@@ -20,6 +21,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.steps import STEPS
 
 #: ways in which a new bore is sought in the plate, rad from the first one tried
 WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
@@ -63,9 +65,41 @@ def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str]
                 out.append(
                     Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told)
                 )
+    out += [s for s in _done_to_it(document, at, asked or {}) if only in ("", s.id)]
     if only and not out:
         raise Refused(("id", f"nothing grows here as {only!r}"))
     return out
+
+
+def _done_to_it(document: Document, at: At, asked: Mapping[str, str]) -> Iterator[Sprout]:
+    """Build steps that may be done to the part at the face pointed at."""
+    if at.placed not in document.placed or document.placed[at.placed].mirrored:
+        return
+    part = document.placed[at.placed].part
+    face = parts.under(document.parts[part], document.scope(), at.datum)
+    if face is None:
+        return
+    for kind, step in STEPS.items():
+        for offer in step.offers(face):
+            data = offer.step.model_dump(mode="json")
+            asks = []
+            for path in offer.asks:
+                *steps, last = path.split(".")
+                holder = data
+                for s in steps:
+                    holder = holder[s]
+                holder[last] = asked.get(path, holder[last])
+                asks.append(Ask(path=path, label=last.replace("_", " ").capitalize(), text=holder[last]))
+            command = {"kind": "together", "words": f"{document.parts[part].name}: {offer.step.name} added",
+                       "commands": [{"kind": "add_step", "part": part, "step": data}]}  # fmt: skip
+            yield Sprout(
+                id=f"{kind}: {offer.title}",
+                kind=kind,
+                title=offer.title,
+                element=step.title,
+                asks=asks,
+                command=parse(command).model_dump(mode="json"),
+            )
 
 
 class _Soil:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal, NotRequired, get_args, get_origin
 
+from pydantic import JsonValue
+from pydantic.fields import FieldInfo
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
@@ -12,7 +14,8 @@ from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.document import Group
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
-from uhrwerk.core.field import Dimension, Model, Numbers, reference_of
+from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, reference_of
+from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
@@ -31,7 +34,23 @@ class FieldShown(TypedDict):
     unit: NotRequired[str]
     about: NotRequired[str]
     options: NotRequired[list[str]]
+    names: NotRequired[dict[str, str]]
     collection: NotRequired[str]
+
+
+class StepShown(TypedDict):
+    """A build step of a part: `state` is off, failed, waits, or nothing where it was done; `more` are fields to which details
+    can be added, each with what a new one starts from."""
+
+    id: str
+    path: str
+    name: str
+    title: str
+    about: str
+    state: str
+    why: str
+    fields: list[FieldShown]
+    more: dict[str, JsonValue]
 
 
 class Card(TypedDict):
@@ -46,6 +65,8 @@ class Card(TypedDict):
     start: NotRequired[list[FieldShown]]
     placed: NotRequired[str]
     maps: NotRequired[dict[str, dict[str, str]]]
+    steps: NotRequired[list[StepShown]]
+    part: NotRequired[str]
     freedom: NotRequired[str]
     reverse: NotRequired[str]
 
@@ -69,6 +90,7 @@ def _fields(
         default = "" if field.is_required() else field.get_default(call_default_factory=True)
         item, at = default if model is None else getattr(model, name), f"{path}.{name}" if path else name
         mark, refers = dimension_of(field), reference_of(kind, name)
+        face = next((m for m in field.metadata if isinstance(m, FaceOf)), None)
         shown: FieldShown = {"path": at, "label": field.title or _label(name), "text": "", "value": "", "kind": "text"}
         if mark is not None:
             shown |= {
@@ -81,12 +103,20 @@ def _fields(
             if model is not None or isinstance(item, list):
                 continue  # what an item refers to is not changed on its card
             shown |= {"kind": "reference", "text": item or "", "collection": refers.collection}
+        elif face is not None:
+            shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
         elif isinstance(item, int):
             shown |= {"kind": "integer", "text": str(item)}
         elif get_origin(field.annotation) is Literal:
             shown |= {"kind": "choice", "text": str(item), "options": [str(x) for x in get_args(field.annotation)]}
+        elif isinstance(item, Model) and model is not None:
+            kinds = next((m for m in field.metadata if isinstance(m, Kinds)), None)
+            if kinds is not None:
+                yield {**shown, "kind": "kinds", "text": item.kind, "names": {k: m.title for k, m in kinds.items()}}  # type: ignore[attr-defined]
+                yield from _fields(document, type(item), item, at, scope)
+            continue
         elif isinstance(item, dict):
             for k, inner in item.items():
                 if isinstance(inner, Model):
@@ -97,6 +127,12 @@ def _fields(
                         "value": "",
                         "kind": "heading",
                     }
+                    kinds = _kinds_of_items(field)
+                    if kinds is not None:
+                        yield {
+                            "path": f"{at}.{k}", "label": "Kind", "text": inner.kind, "value": "", "kind": "kinds",  # type: ignore[attr-defined]
+                            "names": {i: m.title for i, m in kinds.items()},  # type: ignore[attr-defined]
+                        }  # fmt: skip
                     yield from _fields(document, type(inner), inner, f"{at}.{k}", scope)
             continue
         elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
@@ -169,10 +205,50 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     element = f"parts.{placed.part}.element"
     return {
+        "steps": _steps(e, placed.part), "part": placed.part,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
         "fields": fields_of(document, part.element, element, scope), "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
+
+
+def _steps(e: Evaluation, part: str) -> list[StepShown]:
+    document, scope = e.document, e.document.scope()
+    failed = {p.path: p.words for p in e.problems if p.path.startswith(f"parts.{part}.steps.")}
+    out: list[StepShown] = []
+    waits = False
+    for i, step in document.parts[part].steps.items():
+        path = f"parts.{part}.steps.{i}"
+        why = failed.get(path, "")
+        state = "off" if step.off else "failed" if why else "waits" if waits else ""
+        waits = waits or bool(why)
+        out.append({
+            "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
+            "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in (f"{path}.off", f"{path}.note")],
+            "more": dict(_more(step, path)),
+        })  # fmt: skip
+    return out
+
+
+def _more(model: Model, path: str) -> Iterator[tuple[str, JsonValue]]:
+    """Fields below a model that hold several things, each with what one more starts from."""
+    for name, _ in type(model).model_fields.items():
+        item = getattr(model, name)
+        if isinstance(item, Model):
+            yield from _more(item, f"{path}.{name}")
+        elif isinstance(item, dict) and item and all(isinstance(v, Model) for v in item.values()):
+            yield f"{path}.{name}", list(item.values())[-1].model_dump(mode="json")
+            for k, inner in item.items():
+                yield from _more(inner, f"{path}.{name}.{k}")
+
+
+def _kinds_of_items(field: FieldInfo) -> Kinds[Model] | None:
+    """The kinds that the members of a field that holds several things may be of."""
+    for inner in get_args(field.annotation):
+        for mark in getattr(inner, "__metadata__", ()):
+            if isinstance(mark, Kinds):
+                return mark
+    return None
 
 
 def _of_motion(e: Evaluation) -> dict[str, Card]:

@@ -17,6 +17,7 @@ from uhrwerk.core.picture.cards import FieldShown, blank_fields, derived_results
 from uhrwerk.core.picture.drawing import ViewDrawn, drawing
 from uhrwerk.core.picture.scene import DatumShown, datum_data
 from uhrwerk.core.solids import Recipe, Solid, key
+from uhrwerk.core.steps import STEPS
 
 
 class Entry(TypedDict):
@@ -54,10 +55,11 @@ class Choice(TypedDict):
 class Choices(TypedDict):
     requirements: list[Choice]
     drivers: list[Choice]
+    steps: list[Choice]
 
 
 def choices() -> Choices:
-    """Kinds of requirement and driver, with their fields."""
+    """Kinds of requirement and driver, with their fields, and of build step, whose fields are filled on the card."""
     document = Document(name="choices")
 
     def of(kinds: Kinds[Any]) -> list[Choice]:
@@ -66,7 +68,10 @@ def choices() -> Choices:
             for kind, model in kinds.items()
         ]  # fmt: skip
 
-    return {"requirements": of(REQUIREMENTS), "drivers": of(DRIVERS)}
+    steps: list[Choice] = [
+        {"kind": kind, "title": model.title, "about": model.about, "fields": []} for kind, model in STEPS.items()
+    ]
+    return {"requirements": of(REQUIREMENTS), "drivers": of(DRIVERS), "steps": steps}
 
 
 def catalogue() -> list[Entry]:
@@ -100,7 +105,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     if wrong:
         raise Refused(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
     recipe = module.solid(n)
-    solid = build(recipe)
+    solid = build(recipe) if any(b["steps"] for b in recipe["bodies"]) else Solid({})
     datums = module.datums(n)
     values = [_bare(f) for f in fields_of(after, command.part.element, "element", scope)]
     return solid, {

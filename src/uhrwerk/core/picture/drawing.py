@@ -45,6 +45,8 @@ class ViewDrawn(TypedDict):
 
 def drawing(solid: Solid, drawn: list[Drawn]) -> list[ViewDrawn]:
     """The views that its dimensions ask for; seen from above where there are none."""
+    if not solid.bodies:
+        return []
     asked: list[View] = [v for v in VIEWS if any(d.view == v for d in drawn)]
     return [_view(solid, v, [d for d in drawn if d.view == v]) for v in asked or ["top"]]
 
@@ -53,7 +55,8 @@ def part_drawing(e: Evaluation, placed: str) -> list[ViewDrawn]:
     """The drawing of a placed part, as its design is (not mirrored), with the paths of its fields in the document."""
     part = e.document.placed[placed].part
     n = numbers(e.document.parts[part].element, e.document.scope())
-    views = drawing(e.solids[original_of(placed)], elements.of(n).drawn(n))
+    solid = e.solids.get(original_of(placed), Solid({}))
+    views = drawing(solid, [] if e.document.parts[part].steps else elements.of(n).drawn(n))
     for view in views:
         for d in view["dimensions"]:
             d["path"] = f"parts.{part}.element.{d['path']}"

@@ -38,7 +38,8 @@ class DatumShown(TypedDict):
 
 
 class PartShown(TypedDict):
-    """A placed part: its link, its solid's key and bodies, its mass and leading size in words, its datums."""
+    """A placed part: its link, its solid's key and bodies, its mass and leading size in words, its datums; the names of its
+    bodies' faces where it has build steps."""
 
     id: str
     name: str
@@ -56,6 +57,7 @@ class PartShown(TypedDict):
     leftOut: bool
     copyOf: str
     datums: list[DatumShown]
+    faces: dict[str, list[str]]
 
 
 def scene(e: Evaluation) -> list[PartShown]:
@@ -73,6 +75,7 @@ def scene(e: Evaluation) -> list[PartShown]:
             "mass": document.shown(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
+            "faces": {b.name: [f.name for f in b.faces] for b in solid.bodies.values()} if solid and part.steps else {},
         })  # fmt: skip
     return out
 
@@ -95,7 +98,7 @@ def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
     size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
     return {
-        "id": name, "name": name.replace("_", " "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
+        "id": name, "name": name.replace("_", " ").replace(".", " › "), "kind": d.kind, "words": f"{what}{size}", "origin": (d.origin if d.seen is None else d.seen).tolist(),
         "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length,
     }  # fmt: skip
 

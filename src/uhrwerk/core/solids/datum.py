@@ -25,6 +25,7 @@ class Datum:
     radius: float = 0.0
     side: Literal["bore", "pin", ""] = ""
     length: float = 0.0
+    seen: Array | None = None  # where it is shown, where its origin lies elsewhere
 
     @property
     def words(self) -> str:
@@ -63,6 +64,14 @@ def any_across(z: Array) -> Array:
     helper = np.eye(3)[int(np.argmin(np.abs(z)))]
     across = np.cross(z, helper)
     return across / np.linalg.norm(across)
+
+
+def face_axes(normal: Array) -> tuple[Array, Array]:
+    """x and y (3,) of the plane on a face: y is the part's z moved squarely onto it; across z, x is the part's x moved so."""
+    n = np.asarray(normal, dtype=float)
+    x = np.array([1.0, 0, 0]) - n[0] * n if abs(n[2]) > 0.999 else np.cross(np.array([0.0, 0, 1]), n)
+    x = x / np.linalg.norm(x)
+    return x, np.cross(n, x)
 
 
 def found(body: Body) -> list[Datum]:

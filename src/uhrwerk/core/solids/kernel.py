@@ -156,9 +156,32 @@ def _text(steps: list[Step]) -> str:
 
 def build(recipe: Recipe) -> Solid:
     """The solid of a recipe: bodies with triangles, faces and mass properties."""
-    bodies = {b["name"]: _body(b["name"], b["steps"], recipe["deviation"], b["order"]) for b in recipe["bodies"]}
-    failed = [f for b in recipe["bodies"] if (f := _made(_text(b["steps"]))[1]) is not None]
-    return Solid(bodies, failed[0] if failed else None)
+    bodies, failed = {}, None
+    for b in recipe["bodies"]:
+        bodies[b["name"]], why = _closed_body(b, recipe["deviation"])
+        failed = failed or why
+    return Solid(bodies, failed)
+
+
+def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, str] | None]:
+    """A body, and the designer's step that failed. A step after which the surface does not close (a hole that just touches a
+    face, say) is one that failed, though the kernel took it."""
+    steps = b["steps"]
+    failed = _made(_text(steps))[1]
+    body = _body(b["name"], steps, deviation, b["order"])
+    while any("id" in step for step in steps) and not _closes(body.triangles):
+        *steps, last = steps
+        if last["do"] not in STEPS:
+            raise StepFailed("its surface does not close with these dimensions")
+        failed = (last["id"], "it leaves a wall of no thickness, or a surface that does not close")
+        body = _body(b["name"], steps, deviation, b["order"])
+    return body, failed
+
+
+def _closes(triangles: NDArray[np.int64]) -> bool:
+    """Whether every edge belongs to two triangles."""
+    ends = np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1)
+    return bool((np.unique(ends, axis=0, return_counts=True)[1] == 2).all())
 
 
 #: faces that are straight one way: between their edges they need no points

@@ -33,6 +33,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_SOLID, 
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
+from uhrwerk.core.solids.datum import face_axes
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
@@ -170,8 +171,7 @@ BASES = {"xy": ((1, 0, 0), (0, 0, 1)), "xz": ((1, 0, 0), (0, -1, 0)), "yz": ((0,
 
 
 def frame_of(made: Made, plane: dict[str, Any]) -> Frame:
-    """The frame on a plane: origin, x, y and normal. On a face, the origin is the part's own moved squarely onto it, and y is
-    the part's z moved so too; on a face across z, x is the part's x."""
+    """The frame on a plane: origin, x, y and normal. On a face, the origin is the part's own moved squarely onto it."""
     if "face" in plane:
         face = made.face(plane["face"])
         surface = BRepAdaptor_Surface(face)
@@ -179,9 +179,7 @@ def frame_of(made: Made, plane: dict[str, Any]) -> Frame:
             raise StepFailed(f"face {plane['face']} is not flat")
         n = normal_at(face)
         foot = float(middle(face) @ n)
-        x = np.array([1.0, 0, 0]) - n[0] * n if abs(n[2]) > 0.999 else np.cross(np.array([0.0, 0, 1]), n)
-        x /= np.linalg.norm(x)
-        origin = n * foot
+        x, origin = face_axes(n)[0], n * foot
     else:
         x, n = (np.array(v, dtype=float) for v in BASES[plane["base"]])
         origin = np.zeros(3)

@@ -9,7 +9,7 @@ from uhrwerk.core.steps.hole import AtPoints, Hole, OnCircle, OnGrid, Spot
 from uhrwerk.core.steps.hollow import Hollow, Opening
 from uhrwerk.core.steps.move_face import MoveFace
 from uhrwerk.core.steps.revolve import Revolve
-from uhrwerk.core.steps.step import STEPS, BuildStep
+from uhrwerk.core.steps.step import STEPS, BuildStep, Offer, Under
 from uhrwerk.core.steps.taper import Leant, Taper
 
 for _step in (Extrude, Cut, Revolve, Hole, Edges, Hollow, MoveFace, Taper, Again):
@@ -17,5 +17,5 @@ for _step in (Extrude, Cut, Revolve, Hole, Edges, Hollow, MoveFace, Taper, Again
 
 __all__ = [
     "STEPS", "Again", "Along", "AtPoints", "Behind", "BuildStep", "Cut", "Edges", "Extrude", "Hole", "Hollow", "Leant", "MoveFace",
-    "OnCircle", "OnGrid", "Opening", "Revolve", "Round", "Spot", "Taper", "Which",
+    "Offer", "OnCircle", "OnGrid", "Opening", "Revolve", "Round", "Spot", "Taper", "Under", "Which",
 ]  # fmt: skip

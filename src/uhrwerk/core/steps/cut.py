@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn
-from uhrwerk.core.steps.step import Face, OnPlane, plane_of
+from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
 
 
 class Cut(OnPlane):
@@ -22,6 +22,14 @@ class Cut(OnPlane):
     both: bool = Field(default=False, title="To both sides")
     to: Face = Field(default="", title="Up to the face")
     taper: Angle = "0 deg"
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        if face.kind != "plane":
+            return []
+        outline = Rectangle(length=face.size(0.4), width=face.size(0.2), x=face.at_x, y=face.at_y)
+        step = cls(name="Cut", plane=face.name, outline=outline, depth=face.size(0.05))
+        return [Offer("A pocket", step, ("outline.length", "outline.width", "depth"))]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face
+from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
 
 
 class Edges(BuildStep):
@@ -21,6 +21,18 @@ class Edges(BuildStep):
     which: Literal["outer", "of a face", "between two faces"] = "outer"
     a: Face = Field(default="", title="Face")
     b: Face = Field(default="", title="Other face")
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        size = face.size(0.01)
+        return [
+            Offer("Its edges rounded", cls(name="Round", which="of a face", a=face.name, size=size), ("size",)),
+            Offer(
+                "Its edges bevelled",
+                cls(name="Bevel", how="bevel", which="of a face", a=face.name, size=size),
+                ("size",),
+            ),
+        ]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

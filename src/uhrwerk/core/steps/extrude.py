@@ -5,8 +5,8 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
-from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn
-from uhrwerk.core.steps.step import Face, OnPlane, plane_of
+from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, drawn
+from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
 
 
 class Extrude(OnPlane):
@@ -22,6 +22,19 @@ class Extrude(OnPlane):
     both: bool = Field(default=False, title="To both sides")
     to: Face = Field(default="", title="Up to the face")
     taper: Angle = "0 deg"
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        if face.kind != "plane":
+            return []
+        outline = Circle(diameter=face.size(0.3), x=face.at_x, y=face.at_y)
+        return [
+            Offer(
+                "A boss",
+                cls(name="Boss", plane=face.name, outline=outline, length=face.size(0.1)),
+                ("outline.diameter", "length"),
+            )
+        ]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

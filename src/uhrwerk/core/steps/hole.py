@@ -10,7 +10,7 @@ from pydantic import Field
 from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.steps.screw_sizes import table
-from uhrwerk.core.steps.step import OnPlane, plane_of
+from uhrwerk.core.steps.step import Offer, OnPlane, Under, plane_of
 
 
 class Spot(Model):
@@ -94,6 +94,19 @@ class Hole(OnPlane):
     wide: Size = Field(default="10 mm", title="Recess diameter")
     recess: Size = Field(default="3 mm", title="Recess depth")
     sink: Angle = Field(default="90 deg", title="Countersink angle")
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        if face.kind != "plane":
+            return []
+        at = AtPoints(spots={"a": Spot(x=face.at_x, y=face.at_y)})
+        return [
+            Offer(
+                "A hole",
+                cls(name="Hole", plane=face.name, diameter=face.size(0.15), at=at),
+                ("diameter", "at.spots.a.x", "at.spots.a.y"),
+            )
+        ]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

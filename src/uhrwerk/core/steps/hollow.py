@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Id, Model, Numbers, Size
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face
+from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
 
 
 class Opening(Model):
@@ -22,6 +22,18 @@ class Hollow(BuildStep):
     kind: Literal["hollow"] = "hollow"
     wall: Size = "2 mm"
     open: dict[Id, Opening] = Field(default_factory=lambda: {"a": Opening()}, max_length=50)
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        if face.kind != "plane":
+            return []
+        return [
+            Offer(
+                "Hollow, open here",
+                cls(name="Hollow", open={"a": Opening(face=face.name)}, wall=face.size(0.04)),
+                ("wall",),
+            )
+        ]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

@@ -4,7 +4,7 @@ from typing import Any, ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face
+from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
 
 
 class MoveFace(BuildStep):
@@ -16,6 +16,12 @@ class MoveFace(BuildStep):
     kind: Literal["move_face"] = "move_face"
     face: Face = ""
     by: Length = "1 mm"
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        title = "It moved" if face.kind == "plane" else "It made wider" if face.bore else "It made thicker"
+        by = "-0.5 mm" if face.bore else face.size(0.05)
+        return [Offer(title, cls(name="Moved", face=face.name, by=by), ("by",))]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar
 
+import numpy as np
 from pydantic import StringConstraints
 
 from uhrwerk.core.field import Kinds, Length, Model, Name, Numbers
@@ -21,6 +23,44 @@ Plane = Annotated[
 ]
 
 
+@dataclass(frozen=True)
+class Under:
+    """A face that is pointed at: its name, plane or axis, the middle of it on its own plane and its size across, m; of an
+    axis, the radius and whether it is a bore."""
+
+    name: str
+    kind: str
+    x: float
+    y: float
+    across: float
+    radius: float = 0.0
+    bore: bool = False
+
+    def size(self, part: float, least: float = 0.5e-3) -> str:
+        """A round size that is so large a part of the face."""
+        si = max(self.across * part, least)
+        unit = 10.0 ** np.floor(np.log10(si * 1e3))
+        return f"{round(si * 1e3 / unit) * unit:g} mm"
+
+    @property
+    def at_x(self) -> str:
+        """Its middle along x, as a field."""
+        return f"{round(self.x * 1e3, 3) + 0.0:g} mm"
+
+    @property
+    def at_y(self) -> str:
+        return f"{round(self.y * 1e3, 3) + 0.0:g} mm"
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A step that may be done at a face, and the fields that are asked for."""
+
+    title: str
+    step: BuildStep
+    asks: tuple[str, ...] = ()
+
+
 class BuildStep(Model):
     """One kind of build step. `title` and `about` are its name and what it does; `adds` whether it can be a part's first."""
 
@@ -32,6 +72,11 @@ class BuildStep(Model):
     name: Name
     off: bool = False
     note: str = ""
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        """What of this kind may be done at a face."""
+        return []
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

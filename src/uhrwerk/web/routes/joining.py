@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import picture
-from uhrwerk.core.document import Document, parse, validate
+from uhrwerk.core.document import Document, Refused, parse, validate
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.carry import Included, included, piece
@@ -65,14 +65,21 @@ def grow(desk: TheDesk, mechanism: str, asked: GrowAsked) -> list[Sprout]:
     return sprouts(desk.store.current(mechanism).document, asked.at, asked.id, asked.asked)
 
 
-@router.post("/ghosts", summary="Parts that a command would make, with their solids, without making them")
+@router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
 def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
-    after = accept(desk.store.current(mechanism).document, parse(asked.command))
-    told = join.tried(desk.store.current(mechanism).document, parse(asked.command))
+    document = desk.store.current(mechanism).document
+    after = accept(document, parse(asked.command))
+    told = join.tried(document, parse(asked.command))
+    changed = [
+        i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
+    ]
     out = []
-    for i in told.fresh:
+    for i in [*told.fresh, *changed]:
         placed = after.placed[i]
         key, solid = desk.evaluator.solid_of(after, i)
+        if solid.failed is not None:
+            step, why = solid.failed
+            raise Refused((f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}"))
         desk.keep_preview(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])

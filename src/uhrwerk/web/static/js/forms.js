@@ -28,7 +28,7 @@ export function nested(fields, values) {
 
 export function forms(page) {
   return {
-    choices: { requirements: [], drivers: [] },
+    choices: { requirements: [], drivers: [], steps: [] },
     values: {},
     typed: NOTHING,
 
@@ -46,9 +46,13 @@ export function forms(page) {
         return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
       return [none, ...(view[f.collection] || [])];
     },
+    kindsOf(f) {
+      return Object.entries(f.names || {}).map(([id, name]) => ({ id, name }));
+    },
     // a formula that is too long for its place beside the label gets a line of its own
     rowClass(f) {
-      return f.kind === "heading" ? "heading" : String(this.fieldText(f)).length > LONG ? "long" : "";
+      if (f.kind === "heading") return "heading";
+      return ["kinds", "face"].includes(f.kind) || String(this.fieldText(f)).length > LONG ? "long" : "";
     },
     // what is being typed stays while an evaluation arrives
     typing(f, text) {

@@ -9,6 +9,7 @@ export function growing(page) {
     sprout: null,
     growAsked: {},
     growError: "",
+    ghosts: false, // what is not taken yet stands on the stage
 
     get growDatums() {
       const p = this.partSelected ? this.view.placed.find((x) => `placed.${x.id}` === this.selected) : null;
@@ -32,7 +33,7 @@ export function growing(page) {
         ? this.sprouts.length
           ? ""
           : "Nothing grows here by itself; join a part from the catalogue."
-        : "Point at a bore, a pin or an axis of this part.";
+        : "Point at a bore, a pin or a face of this part.";
     },
     async chooseSprout(s) {
       this.sprout = s;
@@ -67,17 +68,22 @@ export function growing(page) {
       const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
       const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
       const at = page.stage.poses();
-      await page.stage.show([...page.view.placed, ...infos], async (id, body) => {
+      const changed = new Map(infos.map((i) => [i.id, i]));
+      const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id) }));
+      const fresh = infos.filter((i) => !page.view.placed.some((p) => p.id === i.id));
+      this.ghosts = true;
+      await page.stage.show([...shown, ...fresh], async (id, body) => {
         const g = found.find((x) => x.id === id);
         return readMesh(await (g ? ghost(g, body) : real(id, body)));
       });
-      const fresh = found.map((g) => g.id);
       page.stage.place({ ...at, ...Object.fromEntries(found.map((g) => [g.id, where(g)])) });
-      if (!page.stage.sees(fresh)) page.stage.fit();
+      if (!page.stage.sees(found.map((g) => g.id))) page.stage.fit();
     },
     async dropGhosts() {
-      if (page.stage.parts.size === page.view.placed.length) return;
-      await page.stage.show(page.view.placed, async () => null);
+      if (!this.ghosts) return;
+      this.ghosts = false;
+      const at = `${page.api}/revisions/${this.state.revision}/solids`;
+      await page.stage.show(page.view.placed, async (id, body) => readMesh(await block(`${at}/${id}/${body}`)));
       this.home();
     },
     dropSprout() {

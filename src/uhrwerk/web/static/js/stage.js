@@ -179,6 +179,10 @@ export class Stage {
     p.key = info.solid;
     for (const [name, mesh] of meshes) p.bodies.set(name, bodyOf(p, name, mesh));
   }
+  // the faces of a part whose names begin so, in brass over the solid; none where `placed` is empty
+  markFaces(placed, start) {
+    this.marks.faces(placed, start);
+  }
   paint() {
     painted(this);
     this.draw();

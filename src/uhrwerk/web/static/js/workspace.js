@@ -1,5 +1,6 @@
 // The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
 import { block, json, readMesh } from "./api.js";
+import { building } from "./building.js";
 import { card } from "./card.js";
 import { carrying } from "./carrying.js";
 import { catalogue } from "./catalogue.js";
@@ -179,6 +180,8 @@ function panels() {
       if (this.growAt && path !== `placed.${this.growAt.split("/")[0]}`) this.growFrom("");
       if (!this.picking) this.panel = "item";
       this.formError = "";
+      this.stepAt = "";
+      page.stage.markFaces("", "");
       this.paint();
     },
     paint() {
@@ -273,6 +276,7 @@ document.addEventListener("alpine:init", () => {
     verdicts,
     items,
     card,
+    building,
     forms,
     catalogue,
     drawn,

@@ -15,7 +15,8 @@ export class Marks {
     this.stage = stage;
     this.datums = new T.Group();
     this.arrow = new T.Group();
-    stage.scene.add(this.datums, this.arrow);
+    this.patch = new T.Group();
+    stage.scene.add(this.datums, this.arrow, this.patch);
   }
 
   // shows datums: [{placed, datum}]
@@ -42,6 +43,36 @@ export class Marks {
       ring.quaternion.setFromUnitVectors(UP, z);
       group.add(ring);
       this.datums.add(group);
+    }
+    this.stage.draw();
+  }
+
+  // faces of a placed part by how their names begin
+  faces(placed, start) {
+    this.patch.clear();
+    const p = this.stage.parts.get(placed);
+    for (const [body, { solid }] of p?.bodies || []) {
+      const names = p.info.faces?.[body] || [],
+        { position, index, faceOf } = solid.userData.mesh,
+        corners = [];
+      faceOf.forEach((face, t) => {
+        if (names[face]?.startsWith(start))
+          for (const k of [0, 1, 2]) corners.push(...position.subarray(index[3 * t + k] * 3, index[3 * t + k] * 3 + 3));
+      });
+      if (!corners.length) continue;
+      const g = new T.BufferGeometry();
+      g.setAttribute("position", new T.BufferAttribute(new Float32Array(corners), 3));
+      const paint = {
+        color: PETROL,
+        side: T.DoubleSide,
+        transparent: true,
+        opacity: 0.7,
+        polygonOffset: true,
+        polygonOffsetFactor: -1,
+      };
+      this.patch.add(new T.Mesh(g, new T.MeshBasicMaterial(paint)));
+      this.patch.position.copy(p.group.position);
+      this.patch.quaternion.copy(p.group.quaternion);
     }
     this.stage.draw();
   }
