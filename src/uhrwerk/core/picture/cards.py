@@ -14,7 +14,7 @@ from uhrwerk.core.document import Document, dimension_of, formulas
 from uhrwerk.core.document.document import Group
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
-from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, reference_of
+from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, numbers, reference_of
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
@@ -50,6 +50,7 @@ class StepShown(TypedDict):
     state: str
     why: str
     fields: list[FieldShown]
+    results: list[list[str]]
     more: dict[str, JsonValue]
 
 
@@ -222,9 +223,11 @@ def _steps(e: Evaluation, part: str) -> list[StepShown]:
         why = failed.get(path, "")
         state = "off" if step.off else "failed" if why else "waits" if waits else ""
         waits = waits or bool(why)
+        unseen = {f"{path}.{name}" for name in {"off"} | step.idle()}
         out.append({
             "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
-            "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in (f"{path}.off", f"{path}.note")],
+            "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in unseen],
+            "results": [row(document, Value(*v)) for v in step.derived(numbers(step, scope))],
             "more": dict(_more(step, path)),
         })  # fmt: skip
     return out

@@ -23,6 +23,9 @@ class Cut(OnPlane):
     to: Face = Field(default="", title="Up to the face")
     taper: Angle = "0 deg"
 
+    def idle(self) -> set[str]:
+        return {"depth", "both", "to"} if self.through else {"depth", "both"} if self.to else set()
+
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
         if face.kind != "plane":

@@ -22,6 +22,9 @@ class Edges(BuildStep):
     a: Face = Field(default="", title="Face")
     b: Face = Field(default="", title="Other face")
 
+    def idle(self) -> set[str]:
+        return {"outer": {"a", "b"}, "of a face": {"b"}, "between two faces": set()}[self.which]
+
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
         size = face.size(0.01)

@@ -23,6 +23,9 @@ class Extrude(OnPlane):
     to: Face = Field(default="", title="Up to the face")
     taper: Angle = "0 deg"
 
+    def idle(self) -> set[str]:
+        return {"length", "both"} if self.to else set()
+
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
         if face.kind != "plane":

@@ -95,6 +95,21 @@ class Hole(OnPlane):
     recess: Size = Field(default="3 mm", title="Recess depth")
     sink: Angle = Field(default="90 deg", title="Countersink angle")
 
+    def idle(self) -> set[str]:
+        recess = {
+            "plain": {"wide", "recess", "sink"},
+            "tapped": {"wide", "recess", "sink"},
+            "stepped": {"sink"},
+            "countersunk": {"recess"},
+        }
+        by_table = {"diameter", "wide", "recess"} if self.screw else {"fit"}
+        taps = {"fit"} if self.form == "tapped" else set()
+        return recess[self.form] | by_table | taps | ({"depth"} if self.through else set())
+
+    @staticmethod
+    def derived(n: Numbers) -> list[tuple[str, float, str]]:
+        return [("Diameter by table", bore(n), "length")] if n.screw else []
+
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
         if face.kind != "plane":

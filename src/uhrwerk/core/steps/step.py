@@ -73,6 +73,15 @@ class BuildStep(Model):
     off: bool = False
     note: str = ""
 
+    def idle(self) -> set[str]:
+        """Fields that have no effect as the others stand."""
+        return set()
+
+    @staticmethod
+    def derived(n: Numbers) -> list[tuple[str, float, str]]:
+        """Values that follow from the numbers: name, SI value, dimension."""
+        return []
+
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
         """What of this kind may be done at a face."""
