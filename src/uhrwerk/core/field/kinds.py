@@ -29,12 +29,26 @@ M = TypeVar("M", bound=Model)
 K = TypeVar("K", bound=type[Model])
 
 
+#: stands in a schema for kinds that are being told already
+MEMBERS = "x-members"
+
+
+def whole_schema(schema: Any) -> Any:
+    """A finished JSON Schema, with references where kinds hold others of their own."""
+    if isinstance(schema, dict):
+        if MEMBERS in schema:
+            return {"oneOf": [{"$ref": f"#/$defs/{name}"} for name in schema[MEMBERS]]}
+        return {k: whole_schema(v) for k, v in schema.items()}
+    return [whole_schema(v) for v in schema] if isinstance(schema, list) else schema
+
+
 class Kinds(Mapping[str, type[M]], Generic[M]):
     """Models by kind, in the order of registering; `what` they are, for a refusal."""
 
     def __init__(self, what: str) -> None:
         self.what = what
         self._models: dict[str, type[M]] = {}
+        self._telling = False
 
     def register(self, model: K) -> K:
         """Takes up a model, as a decorator of its class. ValueError where its kind is taken."""
@@ -86,6 +100,12 @@ class Kinds(Mapping[str, type[M]], Generic[M]):
     def __get_pydantic_json_schema__(
         self, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
     ) -> dict[str, Any]:
-        members = {kind: handler(model.__pydantic_core_schema__) for kind, model in self._models.items()}
+        if self._telling:  # kinds that hold others of their own: `whole_schema` puts the references in
+            return {MEMBERS: [model.__name__ for model in self._models.values()]}
+        self._telling = True
+        try:
+            members = {kind: handler(model.__pydantic_core_schema__) for kind, model in self._models.items()}
+        finally:
+            self._telling = False
         mapping = {kind: one["$ref"] for kind, one in members.items() if "$ref" in one}
         return {"oneOf": list(members.values()), "discriminator": {"propertyName": "kind", "mapping": mapping}}
