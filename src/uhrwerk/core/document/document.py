@@ -27,7 +27,6 @@ from uhrwerk.core.field import (
     references,
     solve_field,
 )
-from uhrwerk.core.field.kinds import whole_schema
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 from uhrwerk.core.steps import STEPS, BuildStep
@@ -248,4 +247,4 @@ def write(document: Document) -> str:
 
 def schema() -> dict[str, Any]:
     """JSON Schema (2020-12) of the document."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **whole_schema(Document.model_json_schema())}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Document.model_json_schema()}

@@ -29,19 +29,6 @@ M = TypeVar("M", bound=Model)
 K = TypeVar("K", bound=type[Model])
 
 
-#: stands in a schema for kinds that are being told already
-MEMBERS = "x-members"
-
-
-def whole_schema(schema: Any) -> Any:
-    """A finished JSON Schema, with references where kinds hold others of their own."""
-    if isinstance(schema, dict):
-        if MEMBERS in schema:
-            return {"oneOf": [{"$ref": f"#/$defs/{name}"} for name in schema[MEMBERS]]}
-        return {k: whole_schema(v) for k, v in schema.items()}
-    return [whole_schema(v) for v in schema] if isinstance(schema, list) else schema
-
-
 class Kinds(Mapping[str, type[M]], Generic[M]):
     """Models by kind, in the order of registering; `what` they are, for a refusal."""
 
@@ -100,8 +87,8 @@ class Kinds(Mapping[str, type[M]], Generic[M]):
     def __get_pydantic_json_schema__(
         self, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
     ) -> dict[str, Any]:
-        if self._telling:  # kinds that hold others of their own: `whole_schema` puts the references in
-            return {MEMBERS: [model.__name__ for model in self._models.values()]}
+        if self._telling:  # kinds that hold others of their own: below the first, a schema tells their kind alone
+            return {"type": "object", "required": ["kind"], "properties": {"kind": {"enum": list(self._models)}}}
         self._telling = True
         try:
             members = {kind: handler(model.__pydantic_core_schema__) for kind, model in self._models.items()}
