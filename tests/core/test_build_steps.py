@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
+import os
+import signal
 import time
 
 import numpy as np
@@ -21,7 +24,7 @@ from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import Blank
 from uhrwerk.core.joints import At
 from uhrwerk.core.outlines import Circle, Disc, Hull, Polygon, Rectangle, Slot
-from uhrwerk.core.solids import BuildFailed, Solid
+from uhrwerk.core.solids import BuildFailed, Solid, Workshop
 from uhrwerk.core.steps import (
     STEPS,
     Again,
@@ -164,6 +167,47 @@ def _scaled(step: BuildStep, by: float) -> BuildStep:
         return value
 
     return STEPS[step.kind].model_validate(walk(step.model_dump(mode="json")))
+
+
+def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A worker that dies, and one that does not come to an end: the part is as it was before that step."""
+    steps = {
+        "block": Extrude(name="Block", outline=Rectangle(), length="5 mm"), "bad": Cut(name="Bad", plane="block.end"),
+        "eye": Hole(name="Eye", plane="block.end"),
+    }  # fmt: skip
+    made = parts.recipe(one(steps), Document(name="One").scope())[0]
+    workshop = Workshop(workers=1, limit=3)
+    try:
+        for end, words in (
+            (lambda pid: os.kill(pid, signal.SIGSEGV), "crashed"),
+            (lambda pid: os.kill(pid, signal.SIGSTOP), "not finished"),
+        ):
+            workshop._kept.clear()
+            workshop.build(parts.recipe(one({"block": steps["block"]}), Document(name="One").scope())[0])
+            worker = workshop._idle.get()
+            assert worker is not None
+            workshop._idle.put(worker)
+            recv = type(worker.pipe).recv
+
+            def told(pipe: object, end: object = end, pid: int = worker.pid, recv: object = recv) -> object:
+                answer = recv(pipe)
+                if answer == (None, "bad"):
+                    end(pid)
+                    time.sleep(0.1)
+                    with contextlib.suppress(EOFError):
+                        while pipe.poll(0.05):  # what it had sent already
+                            recv(pipe)
+                return answer
+
+            with monkeypatch.context() as patch:
+                patch.setattr(type(worker.pipe), "recv", told)
+                solid = workshop.build(made)
+            assert solid.failed is not None
+            assert solid.failed[0] == "bad"
+            assert words in solid.failed[1]
+            assert solid.volume == pytest.approx(40e-3 * 20e-3 * 5e-3)
+    finally:
+        workshop.close()
 
 
 def test_names_stay_when_sizes_change(evaluator: Evaluator) -> None:
@@ -328,21 +372,18 @@ def test_revolving_by_less_than_a_turn(evaluator: Evaluator) -> None:
 
 
 def test_the_last_of_many_steps_are_quick_to_change(evaluator: Evaluator) -> None:
-    """Only what comes after a change is built again: under 0.3 s for the last five of twenty (one kernel, other load)."""
+    """Only what comes after a change is carried out again; seconds are told by the benchmark."""
     steps: dict[str, BuildStep] = dict(lever().steps)
     for k in range(len(steps), 20):
-        steps[f"hole_{k}"] = Hole(
-            name=f"Hole {k}",
-            plane="arm.end",
-            diameter="1 mm",
-            at=AtPoints(spots={"a": Spot(x=f"{10 + k} mm", y=f"{k % 3 - 1} mm")}),
-        )
-    built(evaluator, one(steps))
-    last = list(steps)[-5]
-    took = []
-    for k in range(8):
-        steps[last] = Hole(name="Hole", plane="arm.end", diameter=f"{0.9 - k / 100} mm", at=steps[last].at)  # type: ignore[attr-defined]
+        at = AtPoints(spots={"a": Spot(x=f"{10 + k} mm", y=f"{k % 3 - 1} mm")})
+        steps[f"hole_{k}"] = Hole(name=f"Hole {k}", plane="arm.end", diameter="1 mm", at=at)
+
+    def took(step: str, k: int) -> float:
+        changed = steps | {step: steps[step].model_copy(update={"diameter": f"{0.9 - k / 1000} mm"})}
         begun = time.perf_counter()
-        assert built(evaluator, one(steps)).failed is None
-        took.append(time.perf_counter() - begun)
-    assert min(took) < 0.3
+        assert built(evaluator, one(changed)).failed is None
+        return time.perf_counter() - begun
+
+    built(evaluator, one(steps))
+    first, last = (min(took(list(steps)[at], k) for k in range(1, 6)) for at in (5, -5))
+    assert last < 0.75 * first

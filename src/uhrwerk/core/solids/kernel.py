@@ -103,6 +103,10 @@ def _carry_out(made: Made, step: Step, own: str) -> Made:
     return Made(shape, names)
 
 
+def at_step(step: str) -> None:
+    """Hears of every build step that is begun; a worker tells it on."""
+
+
 @lru_cache(maxsize=160)
 def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
     """One body from its steps as JSON, each carried out on what is kept of those before it; and the id and reason of a
@@ -119,6 +123,7 @@ def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
             return made, failed
         if "why" in step:
             return made, (step["id"], step["why"])
+        at_step(step["id"])
         try:
             return shaped(made, step), None
         except StepFailed as error:
@@ -325,12 +330,22 @@ def _posed(steps: list[Step], face: int, pose: Any) -> Any:
     return _moved(each(_shape(_text(steps)), TopAbs_FACE, TopoDS.Face)[face], pose)
 
 
-def _moved(shape: Any, pose: Any) -> Any:
+def transformed(pose: Any) -> gp_Trsf:
+    """A pose (7,) as the kernel has it."""
     move = gp_Trsf()
     w, x, y, z = (float(v) for v in pose[3:])
     move.SetRotation(gp_Quaternion(x, y, z, w))
     move.SetTranslationPart(gp_Vec(*(float(v) * MM for v in pose[:3])))
-    return shape.Moved(TopLoc_Location(move))
+    return move
+
+
+def shape_of(steps: list[Step]) -> Any:
+    """The kernel's shape of a body's steps."""
+    return _shape(_text(steps))
+
+
+def _moved(shape: Any, pose: Any) -> Any:
+    return shape.Moved(TopLoc_Location(transformed(pose)))
 
 
 def common_volume(steps_a: list[Step], pose_a: Any, steps_b: list[Step], pose_b: Any) -> float:
@@ -358,4 +373,13 @@ def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
     return sorted(float(a) for a in angles)
 
 
-JOBS = {"build": build, "distance": distance, "common_volume": common_volume, "circle_crossings": circle_crossings}
+def _step_file(*arguments: Any) -> bytes:
+    from uhrwerk.core.solids.step_file import step_file  # half a second to import, and seldom asked
+
+    return step_file(*arguments)
+
+
+JOBS = {
+    "build": build, "distance": distance, "common_volume": common_volume, "circle_crossings": circle_crossings,
+    "step_file": _step_file,
+}  # fmt: skip

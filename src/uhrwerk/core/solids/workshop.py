@@ -8,6 +8,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -30,7 +31,11 @@ def triangles(solid: Solid) -> int:
 
 
 class BuildFailed(RuntimeError):
-    """A build that the kernel refused, crashed on or did not finish in time."""
+    """A build that the kernel refused, crashed on or did not finish in time; `step` is the build step that it was at then."""
+
+    def __init__(self, words: str, step: str = "") -> None:
+        super().__init__(words)
+        self.step = step
 
 
 def _work(connection: Connection) -> None:
@@ -44,7 +49,8 @@ def _work(connection: Connection) -> None:
             return
         try:
             if jobs is None:
-                jobs = importlib.import_module("uhrwerk.core.solids.kernel").JOBS
+                kernel: Any = importlib.import_module("uhrwerk.core.solids.kernel")
+                jobs, kernel.at_step = kernel.JOBS, lambda step: connection.send((None, step))
             answer = (True, jobs[job](*arguments))
         except Exception as error:  # crosses the process border as words
             answer = (False, str(error))
@@ -69,14 +75,18 @@ class Workshop:
         """The answer of a kernel job; BuildFailed where there is none."""
         worker = self._idle.get() or Worker(_work)
         keep: Worker | None = None
+        step, limit = "", self.limit if limit is None else limit
         try:
             worker.pipe.send((job, arguments))
-            if not worker.pipe.poll(self.limit if limit is None else limit):
-                raise BuildFailed(f"not finished after {self.limit if limit is None else limit:.0f} s; stopped")
-            good, answer = worker.pipe.recv()
+            good = None
+            while good is None:  # the kernel tells each build step that it begins
+                if not worker.pipe.poll(limit):
+                    raise BuildFailed(f"not finished after {limit:.0f} s; stopped", step)
+                good, answer = worker.pipe.recv()
+                step = answer if good is None else step
             keep = worker
         except (EOFError, ConnectionError) as error:
-            raise BuildFailed("the geometry kernel crashed on these dimensions; it was started again") from error
+            raise BuildFailed("the geometry kernel crashed on these dimensions; it was started again", step) from error
         finally:
             if keep is None:
                 worker.stop()
@@ -94,9 +104,12 @@ class Workshop:
                 return self._kept[name]
         solid = self.folder.load(name)
         if solid is None:
-            solid = self.call("build", recipe)
+            try:
+                solid = self.call("build", recipe)
+                self.folder.save(name, solid)
+            except BuildFailed as error:
+                solid = self._before(recipe, error)
             self.built += 1
-            self.folder.save(name, solid)
         with self._lock:
             if name not in self._kept:
                 self._weight += triangles(solid)
@@ -104,6 +117,15 @@ class Workshop:
             while self._weight > MOST_TRIANGLES and len(self._kept) > 1:
                 self._weight -= triangles(self._kept.popitem(last=False)[1])
         return solid
+
+    def _before(self, recipe: Recipe, error: BuildFailed) -> Solid:
+        """The part as it was before the build step on which the kernel crashed or did not finish."""
+        (body, *more) = recipe["bodies"]
+        at = next((k for k, s in enumerate(body["steps"]) if s.get("id") == error.step), 0) if error.step else 0
+        if more or not at:
+            raise error
+        before = recipe | {"bodies": [body | {"steps": body["steps"][:at]}]}
+        return replace(self.build(before), failed=(error.step, str(error)))
 
     def build_all(self, recipes: Iterable[Recipe]) -> list[Solid | BuildFailed]:
         """Solids of several recipes, side by side; a failure stands in its place."""

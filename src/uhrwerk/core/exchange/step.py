@@ -1,0 +1,37 @@
+"""STEP: exact solids, an assembly at the start of the cycle, with names and colours."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uhrwerk.core import parts
+from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.placing import standing
+from uhrwerk.core.field import Refused
+from uhrwerk.core.solids import BuildFailed
+
+#: seconds that a file may take
+LIMIT = 120.0
+
+
+def _written(e: Evaluation) -> bytes:
+    document, scope = e.document, e.document.scope()
+    designs: dict[tuple[str, bool], dict[str, Any]] = {}
+    uses = []
+    for one in standing(e):
+        placed = document.placed[one.id]
+        key = placed.part, placed.mirrored
+        if key not in designs:
+            recipe = parts.recipe(document.parts[placed.part], scope, placed.mirrored)[0]
+            designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
+        uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
+    try:
+        made = parts.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
+    except BuildFailed as error:
+        raise Refused(("file", str(error))) from error
+    assert isinstance(made, bytes)
+    return made
+
+
+FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written)
