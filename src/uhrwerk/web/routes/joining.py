@@ -76,6 +76,9 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     out = []
     for i in [*told.fresh, *changed]:
         placed = after.placed[i]
+        part = after.parts[placed.part]
+        if part.element.kind == "blank" and not part.steps:  # nothing to be seen yet
+            continue
         key, solid = desk.evaluator.solid_of(after, i)
         if solid.failed is not None:
             step, why = solid.failed

@@ -104,7 +104,7 @@ def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
 )
 def drawing(desk: TheDesk, mechanism: str, revision: int, placed: str) -> Response:
     e = desk.result(mechanism, revision)
-    if placed not in e.solids:
+    if placed not in e.document.placed:
         raise Missing("There is no such part.")
     return JSONResponse(picture.part_drawing(e, placed))
 
