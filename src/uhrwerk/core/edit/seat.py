@@ -9,16 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
-from uhrwerk.core import elements
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.checks import Form
 from uhrwerk.core.checks.fit import fitted
-from uhrwerk.core.document import Document, Refused, apply, numbers
+from uhrwerk.core.document import Document, Refused, apply
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.quantity import FormulaError, in_unit
-from uhrwerk.core.solids import behind
 
 Array = NDArray[np.float64]
 
@@ -105,17 +103,24 @@ def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -
         pose = solve(m)
     except NotSolvable as error:
         raise Refused(("gap", str(error))) from error
-    flat, scope, bodies = m.document, document.scope(), []
-    for p in (part, against):
-        n = numbers(flat.parts[flat.placed[p].part].element, scope)
-        recipe = elements.of(n).solid(n)
-        solid = evaluator.workshop.build(behind(recipe) if flat.placed[p].mirrored else recipe)
-        bodies.append([Form(body, f"seat {p}") for body in solid.bodies.values()])
+    bodies = [forms_of(m.document, p, evaluator) for p in (part, against)]
     at = poses.compose(poses.inverse(m.part_pose(part, pose)), m.part_pose(against, pose))
-    gaps, spread = [], 0.0
-    for a, b in itertools.product(*bodies):
+    spread = max(2 * (a.radius + b.radius) for a, b in itertools.product(*bodies))
+    return gap_between(bodies[0], bodies[1], at), spread
+
+
+def forms_of(document: Document, placed: str, evaluator: Evaluator) -> list[Form]:
+    """The bodies of a placed part as they are measured. Refused where its solid cannot be made."""
+    name, solid = evaluator.solid_of(document, placed)
+    return [evaluator.bodies.form(name, body) for body in solid.bodies.values()]
+
+
+def gap_between(one: list[Form], other: list[Form], at: Array) -> float:
+    """The gap of two parts' bodies, m, the other's frame at `at` (7,) in the one's; less than nothing by the depth where they
+    overlap."""
+    gaps = []
+    for a, b in itertools.product(one, other):
         pair = fitted(a, b, at)
         depth = pair.overlap(at)[0] if pair.touches(at) else 0.0
         gaps.append(-depth if depth > 0 else pair.distance(at)[0])
-        spread = max(spread, 2 * (a.radius + b.radius))
-    return min(gaps), spread
+    return min(gaps)

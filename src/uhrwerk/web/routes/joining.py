@@ -12,6 +12,7 @@ from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.carry import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
+from uhrwerk.core.edit.near import nearest
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
 from uhrwerk.web.desk import Asked, State, TheDesk
@@ -56,6 +57,7 @@ class Ghost(BaseModel):
     solid: str
     bodies: list[str]
     pose: list[float]
+    near: str
     low: list[float]
     high: list[float]
 
@@ -86,7 +88,9 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
         desk.keep_preview(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])
+        near = nearest(after, i, told.poses, desk.evaluator) if i in changed else None
         out.append(Ghost(
+            near="" if near is None else near.words,
             id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=told.poses[i],
             low=corners.min(axis=0).tolist(), high=corners.max(axis=0).tolist(),
         ))  # fmt: skip

@@ -9,6 +9,7 @@ export function growing(page) {
     sprout: null,
     growAsked: {},
     growError: "",
+    near: "", // the gap of what is changed to its nearest neighbour
     ghosts: false, // what is not taken yet stands on the stage
 
     get growDatums() {
@@ -56,14 +57,38 @@ export function growing(page) {
             asked: this.growAsked,
           });
         await this.showGhosts(this.sprout.command, () => mine === turn);
+        if (mine === turn) this.pullable();
       } catch (error) {
         if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message;
       }
+    },
+    // a face that may be moved is pulled by an arrow on it, in round steps
+    pullable() {
+      if (this.sprout?.kind !== "move_face") {
+        page.stage.handle(null);
+        return;
+      }
+      const [placed, id] = this.growAt.split("/"),
+        datum = page.view.placed.find((p) => p.id === placed).datums.find((d) => d.id === id);
+      const unit = this.view.units.length,
+        per = { mm: 1e3, cm: 1e2, m: 1, in: 1 / 0.0254 }[unit],
+        step = unit === "in" ? 0.02 : 0.5;
+      if (datum?.kind !== "plane") return;
+      page.stage.handle({ placed, datum }, (way) => {
+        const now =
+            Number.parseFloat(this.growAsked.by) *
+            (this.growAsked.by.trim().endsWith("mm") && unit !== "mm" ? per / 1e3 : 1),
+          value = Math.round((now + way * per) / step) * step;
+        if (Math.abs(value - now) < step / 2) return false;
+        this.askSprout("by", `${Number(value.toFixed(4))} ${unit}`);
+        return true;
+      });
     },
     // parts that a command would make stand on the stage, until it is taken or left
     async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
       const found = await json("POST", `${page.api}/ghosts`, { revision: this.state.revision, command });
       if (!wanted()) return;
+      this.near = found.map((g) => g.near).filter(Boolean)[0] || "";
       const infos = found.map((g) => ({ ...g, datums: [], isFrame: false }));
       const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
       const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
@@ -89,7 +114,8 @@ export function growing(page) {
     dropSprout() {
       turn += 1;
       this.sprout = null;
-      this.growError = "";
+      this.growError = this.near = "";
+      page.stage.handle(null);
       this.dropGhosts();
     },
     async takeSprout() {
@@ -97,7 +123,9 @@ export function growing(page) {
       const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id,
         command = this.sprout.command;
       turn += 1;
+      page.stage.handle(null);
       this.sprout = null;
+      this.near = "";
       this.sprouts = [];
       this.growAt = "";
       try {

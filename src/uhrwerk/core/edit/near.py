@@ -1,0 +1,49 @@
+"""What a changed part comes near to: the gap to its nearest neighbour while a face is pulled."""
+
+from __future__ import annotations
+
+import numpy as np
+from pydantic import BaseModel
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.edit.seat import forms_of, gap_between
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.evaluate import Evaluator
+
+
+class Nearest(BaseModel):
+    """The nearest placed part, the gap to it, m (less than nothing: overlap), and both in words."""
+
+    placed: str
+    gap: float
+    words: str
+
+
+def nearest(document: Document, placed: str, at: dict[str, list[float]], evaluator: Evaluator) -> Nearest | None:
+    """The neighbour that a placed part is nearest to, where all stand at poses `at` (7,) m; None where it is alone. Measured
+    on triangles: the words carry what they may be off."""
+    own = forms_of(document, placed, evaluator)
+    here = np.array(at[placed])
+    best: Nearest | None = None
+    for other, pose in at.items():
+        if other == placed or other not in document.placed or document.placed[other].left_out:
+            continue
+        forms = forms_of(document, other, evaluator)
+        between: Array = poses.compose(poses.inverse(here), np.array(pose))
+        if best is not None and _apart(own, forms, between) > best.gap:
+            continue
+        gap = gap_between(own, forms, between)
+        if best is None or gap < best.gap:
+            off = max(f.body.deviation for f in own) + max(f.body.deviation for f in forms)
+            name, size = document.placed[other].name, document.shown(abs(gap), "length")
+            words = f"{size} ± {document.shown(off, 'length')} to {name}" if gap > 0 else f"{size} into {name}"
+            best = Nearest(placed=other, gap=gap, words=words)
+    return best
+
+
+def _apart(one: list, other: list, at: Array) -> float:
+    """A distance that two parts are apart at least, by the spheres round their bodies, m."""
+    return min(
+        float(np.linalg.norm(poses.place(at, b.centre) - a.centre)) - a.radius - b.radius for a in one for b in other
+    )
