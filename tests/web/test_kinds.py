@@ -86,7 +86,7 @@ def test_the_command_line_takes_them(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert main(["mass", str(tmp_path / "bush.names")]) == 0
     capsys.readouterr()
     assert main(["export", str(file), "--to", str(tmp_path / "bush.xyz")]) == 2
-    assert "cannot be written; what can: .json, .csv, .names" in capsys.readouterr().err
+    assert "cannot be written; what can: .json, .csv, .step, .3mf, .stl, .glb, .names" in capsys.readouterr().err
 
 
 @pytest.mark.usefixtures("kinds")

@@ -117,7 +117,10 @@ def under(part: Part, scope: Scope, datum: str) -> Under | None:
                 )
                 x, y = face_axes(face.direction)
                 middle = float(face.origin @ x), float(face.origin @ y)
-                return Under(face.name, own.kind, *middle, float(area**0.5), face.radius, own.side == "bore")
+                whole = face.kind != "cylinder" or area > 0.99 * 2 * np.pi * face.radius * face.length
+                return Under(
+                    face.name, own.kind, *middle, float(area**0.5), face.radius, own.side == "bore", bool(whole)
+                )
     return None
 
 

@@ -38,6 +38,8 @@ from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
 
+#: overlap of what is added or cut with what is there, mm
+LAP = 1e-3
 #: faces that meet at less than this (sine of the angle) are smooth there: no edge to be rounded
 SMOOTH = 0.02
 
@@ -470,8 +472,10 @@ def _moved_face(made: Made, step: Step) -> Made:
         radius = cylinder.Radius() + (by if outward else -by)
         if radius <= 1e-4:
             raise StepFailed("nothing is left of that cylinder")
+        if surface.LastUParameter() - surface.FirstUParameter() < 2 * np.pi - 1e-6:
+            raise StepFailed(f"face {step['face']} is not round all the way")
         low, high = surface.FirstVParameter(), surface.LastVParameter()
-        axis = cylinder.Position().Ax2() if hasattr(cylinder.Position(), "Ax2") else gp_Ax2()
+        axis = cylinder.Position().Ax2()
         start = axis.Location().Translated(gp_Vec(axis.Direction()).Multiplied(low))
         place = gp_Ax2(start, axis.Direction())
 
@@ -479,7 +483,8 @@ def _moved_face(made: Made, step: Step) -> Made:
             return BRepPrimAPI_MakeCylinder(place, r, high - low).Shape()
 
         more = radius > cylinder.Radius()
-        large, small = max(radius, cylinder.Radius()), min(radius, cylinder.Radius())
+        # a little of what is there is taken along, so that both are one afterwards
+        large, small = max(radius, cylinder.Radius() + LAP), min(radius, cylinder.Radius() - LAP)
         shape = rod(large) if not outward and more else BRepAlgoAPI_Cut(rod(large), rod(small)).Shape()
         names = Names(
             (f, name)

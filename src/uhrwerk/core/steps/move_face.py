@@ -19,6 +19,8 @@ class MoveFace(BuildStep):
 
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
+        if not face.whole:
+            return []
         title = "It moved" if face.kind == "plane" else "It made wider" if face.bore else "It made thicker"
         by = "-0.5 mm" if face.bore else face.size(0.05)
         return [Offer(title, cls(name="Moved", face=face.name, by=by), ("by",))]

@@ -35,6 +35,7 @@ class Under:
     across: float
     radius: float = 0.0
     bore: bool = False
+    whole: bool = True  # round all the way
 
     def size(self, part: float, least: float = 0.5e-3) -> str:
         """A round size that is so large a part of the face."""
