@@ -110,18 +110,28 @@ def under(part: Part, scope: Scope, datum: str) -> Under | None:
         for k, face in enumerate(body.faces):
             own = _datum(face)
             if own is not None and (face.name == datum or same_place(own, at)):
-                corners = body.vertices[body.triangles[body.face_of == k]]
-                area = (
-                    np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
-                    / 2
-                )
-                x, y = face_axes(face.direction)
-                middle = float(face.origin @ x), float(face.origin @ y)
-                whole = face.kind != "cylinder" or area > 0.99 * 2 * np.pi * face.radius * face.length
-                return Under(
-                    face.name, own.kind, *middle, float(area**0.5), face.radius, own.side == "bore", bool(whole)
-                )
+                return _told(face, own, body.vertices[body.triangles[body.face_of == k]])
     return None
+
+
+def _told(face: Face, own: Datum, corners: np.ndarray) -> Under:
+    """A face with its triangles (m, 3, 3), as build steps are told of it. Where its middle is a hole, a place beside that."""
+    areas = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
+    flat = np.stack(face_axes(face.direction), axis=1)
+    area, place = float(areas.sum()), face.origin @ flat
+    whole = face.kind != "cylinder" or area > 0.99 * 2 * np.pi * face.radius * face.length
+    if own.kind == "plane" and not _covers(corners @ flat, place):
+        k = int(np.argmax(areas))
+        area, place = float(areas[k]), corners[k].mean(axis=0) @ flat
+    x, y = (float(v) for v in place)
+    return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole))
+
+
+def _covers(triangles: np.ndarray, point: np.ndarray) -> bool:
+    """Whether a point (2,) lies in one of the triangles (m, 3, 2)."""
+    to, off = np.roll(triangles, -1, axis=1) - triangles, point - triangles
+    side = to[..., 0] * off[..., 1] - to[..., 1] * off[..., 0]
+    return bool(((side >= 0).all(axis=1) | (side <= 0).all(axis=1)).any())
 
 
 def _datum(face: Face) -> Datum | None:

@@ -68,7 +68,7 @@ class Workshop:
         self._kept: OrderedDict[str, Solid] = OrderedDict()
         self._weight = 0
         self._lock = threading.Lock()
-        self.built, self.closed = 0, False
+        self.built, self.steps, self.closed = 0, 0, False
         atexit.register(self.close)
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
@@ -83,7 +83,8 @@ class Workshop:
                 if not worker.pipe.poll(limit):
                     raise BuildFailed(f"not finished after {limit:.0f} s; stopped", step)
                 good, answer = worker.pipe.recv()
-                step = answer if good is None else step
+                if good is None:
+                    step, self.steps = answer, self.steps + 1
             keep = worker
         except (EOFError, ConnectionError) as error:
             raise BuildFailed("the geometry kernel crashed on these dimensions; it was started again", step) from error
