@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBndLib import BRepBndLib
@@ -31,7 +32,7 @@ from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_SOLID, TopAbs_VERTEX
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from uhrwerk.core.solids.datum import face_axes
 from uhrwerk.core.solids.named import Names
@@ -447,10 +448,29 @@ def _hollowed(made: Made, step: Step) -> Made:
     if not maker.IsDone():
         raise StepFailed("its wall is too thick for this part")
     out = made.names.followed(maker, faces_of(maker.Shape()))
-    for face, name in names:
-        for f in maker.Generated(face):
-            out.add(f, f"{step['id']}.{_bare(name)}")
+    inner = [(f, name) for face, name in names for f in maker.Generated(face)]
+    for f, name in inner:
+        out.add(f, f"{step['id']}.{_bare(name)}")
+    _check_wall(made, step, [f for f, _ in inner])
     return Made(maker.Shape(), out, made.tools)
+
+
+def _check_wall(made: Made, step: Step, inner: list[Any]) -> None:
+    """Every corner of the inside must lie a wall's thickness from the faces outside: where the shape is intricate, the kernel
+    gives solids that close and yet are wrong."""
+    outer, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(outer)
+    for face, name in made.numbered():
+        if name not in step["open"]:
+            builder.Add(outer, face)
+    wall = step["wall"] * MM
+    for vertex in _once([v for f in inner for v in each(f, TopAbs_VERTEX, TopoDS.Vertex)]):
+        if abs(BRepExtrema_DistShapeShape(vertex, outer).Value() - wall) > 1e-3:
+            raise StepFailed("its wall would be of another thickness somewhere: the part is too intricate there")
+
+
+def _once(shapes: list[Any]) -> list[Any]:
+    return list({hash(s): s for s in shapes}.values())
 
 
 def _moved_face(made: Made, step: Step) -> Made:
