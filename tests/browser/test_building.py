@@ -10,7 +10,10 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated, revision, scene, shelve
 from tests.conftest import Server
 from tests.core.test_build_steps import drafted
-from uhrwerk import Document
+from tests.parts import tray
+from uhrwerk import Document, Draft
+from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.steps import Extrude, Hole, OnGrid
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("building")]
 
@@ -135,3 +138,56 @@ def test_what_is_offered_at_a_face_is_seen_and_left_again(page: Page, server: Se
     page.get_by_role("button", name="Leave (Esc)").click()
     page.wait_for_function(f"(own) => ({key})() === own", arg=own)
     assert list(document(page)["parts"]["plate"]["steps"]) == ["pivot"]
+
+
+def test_a_lid_from_the_rim_of_a_box_follows_it(page: Page, server: Server) -> None:
+    draft = Draft("Box")
+    draft.own_part("Box", "acetal", tray().steps)
+    shelve(page, server, draft.document)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator('[data-element="blank"]').first.click()
+    page.get_by_role("button", name="Add it").click()
+    evaluated(page, 2)
+    lid = next(p for p in document(page)["parts"] if p != "box")
+    at = f"parts.{lid}.steps.extrude"
+    add(page, "extrude")
+    field(page, f"{at}.outline", "edge_of_face")
+    field(page, f"{at}.outline.part", "box")
+    field(page, f"{at}.outline.face", "block.end")
+    field(page, f"{at}.outline.gap", "1 mm")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+
+    def wide() -> float:
+        flats = [d for d in scene(page)[lid]["datums"] if d["kind"] == "plane" and abs(d["z"][0]) > 0.9]
+        return max(d["origin"][0] for d in flats) - min(d["origin"][0] for d in flats)
+
+    assert wide() == pytest.approx(52e-3)
+    page.locator(".scheme .list button", has_text="Box").first.click()
+    page.locator('[data-step="block"]').click()
+    field(page, "parts.box.steps.block.outline.length", "70 mm")
+    assert wide() == pytest.approx(72e-3)
+
+
+def test_holes_over_the_bores_of_a_neighbour(page: Page, server: Server) -> None:
+    draft = Draft("Fan")
+    fan = {
+        "case": Extrude(name="Case", outline=Rectangle(length="40 mm", width="40 mm"), length="10 mm"),
+        "mount": Hole(name="Mount", plane="case.end", at=OnGrid(column_distance="32 mm", row_distance="32 mm")),
+    }
+    draft.own_part("Fan", "acetal", fan)
+    draft.own_part(
+        "Plate", "steel", {"plate": Extrude(name="Plate", outline=Rectangle(length="80 mm", width="60 mm"))}, x="90 mm"
+    )
+    shelve(page, server, draft.document)
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    add(page, "hole")
+    at = "parts.plate.steps.hole"
+    field(page, f"{at}.plane", "plate.end")
+    field(page, f"{at}.at", "over_bores")
+    field(page, f"{at}.at.part", "fan")
+    field(page, f"{at}.at.face", "case.end")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    bores = [d for d in scene(page)["plate"]["datums"] if d["id"].startswith("hole.hole_")]
+    assert sorted((round(d["origin"][0], 6), round(d["origin"][1], 6)) for d in bores) == [
+        (x, y) for x in (-0.016, 0.016) for y in (-0.016, 0.016)
+    ]

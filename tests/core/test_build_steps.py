@@ -24,7 +24,7 @@ from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import Blank
 from uhrwerk.core.joints import At
 from uhrwerk.core.outlines import Circle, Disc, Hull, Polygon, Rectangle, Slot
-from uhrwerk.core.solids import BuildFailed, Solid, Workshop
+from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 from uhrwerk.core.steps import (
     STEPS,
     Again,
@@ -51,8 +51,12 @@ def one(steps: dict[str, BuildStep]) -> Part:
     return Part(name="One", material="steel", element=Blank(), steps=steps)
 
 
+def recipe_of(part: Part, image: bool = False) -> Recipe:
+    return parts.recipe(Document(name="One", parts={"one": part}), "one", image)[0]
+
+
 def built(evaluator: Evaluator, part: Part) -> Solid:
-    return evaluator.workshop.build(parts.recipe(part, Document(name="One").scope())[0])
+    return evaluator.workshop.build(recipe_of(part))
 
 
 @st.composite
@@ -155,7 +159,8 @@ def test_random_steps_give_a_closed_solid_or_name_step_and_reason(evaluator: Eva
         return  # the kernel's offset of an intricate shape may fail at one size and not at another: it is named then
     assert again.failed is None
     assert sorted(f.name for f in again.bodies["part"].faces) == sorted(names)
-    assert again.volume == pytest.approx(1.13**3 * solid.volume, rel=1e-6)
+    # rounds and walls of intricate shapes are approximated by the kernel, to an absolute tolerance
+    assert again.volume == pytest.approx(1.13**3 * solid.volume, rel=1e-4)
 
 
 def _scaled(step: BuildStep, by: float) -> BuildStep:
@@ -177,7 +182,7 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
         "block": Extrude(name="Block", outline=Rectangle(), length="5 mm"), "bad": Cut(name="Bad", plane="block.end"),
         "eye": Hole(name="Eye", plane="block.end"),
     }  # fmt: skip
-    made = parts.recipe(one(steps), Document(name="One").scope())[0]
+    made = recipe_of(one(steps))
     workshop = Workshop(workers=1, limit=3)
     try:
         for end, words in (
@@ -185,7 +190,7 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
             (lambda pid: os.kill(pid, signal.SIGSTOP), "not finished"),
         ):
             workshop._kept.clear()
-            workshop.build(parts.recipe(one({"block": steps["block"]}), Document(name="One").scope())[0])
+            workshop.build(recipe_of(one({"block": steps["block"]})))
             worker = workshop._idle.get()
             assert worker is not None
             workshop._idle.put(worker)
@@ -357,8 +362,7 @@ def test_what_does_not_fit_is_refused_by_its_field(command: dict, path: str) -> 
 def test_a_mirrored_part_keeps_its_names(evaluator: Evaluator) -> None:
     known = bracket()
     part = one(dict(known.steps))
-    scope = Document(name="One").scope()
-    solid, image = (evaluator.workshop.build(parts.recipe(part, scope, m)[0]) for m in (False, True))
+    solid, image = (evaluator.workshop.build(recipe_of(part, m)) for m in (False, True))
     assert sorted(f.name for f in solid.bodies["part"].faces) == sorted(f.name for f in image.bodies["part"].faces)
     np.testing.assert_allclose(image.centroid, solid.centroid * [-1, 1, 1], atol=1e-9)
 

@@ -176,7 +176,13 @@ class Evaluator:
         document = out.document
         bad = {p.path.split(".")[1] for p in out.problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
-        recipes = {(part, image): self._recipe(document, part, image) for part, image in sorted(used)}
+        recipes = {}
+        for part, image in sorted(used):
+            try:
+                recipes[part, image] = self._recipe(document, part, image)
+            except Refused as error:
+                path, why = error.faults[0]
+                out.problems.append(Problem(path, f"{document.parts[part].name}: {why}"))
         built = dict(zip(recipes, self.workshop.build_all([r for r, _ in recipes.values()]), strict=True))
         for (part, _), solid in built.items():
             if isinstance(solid, BuildFailed):
@@ -190,7 +196,7 @@ class Evaluator:
 
     def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
         """How a part's solid is made, and the key of that."""
-        return parts.recipe(document.parts[part], document.scope(), image)
+        return parts.recipe(document, part, image)
 
     def solid_of(self, document: Document, placed: str) -> tuple[str, Solid]:
         """The key and the solid of a placed part of a document that need not be evaluated. Refused where it cannot be made."""
@@ -219,7 +225,9 @@ class Evaluator:
         assert m is not None
         assert out.sweep is not None
         assert out.pose is not None
-        recipes = {p: self._recipe(document, x.part, x.mirrored)[0] for p, x in document.placed.items()}
+        recipes = {
+            p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in out.solids
+        }
 
         def fine(s: Shape) -> Form:
             return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
@@ -309,8 +317,11 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
 def _step_failed(document: Document, part: str, failed: tuple[str, str]) -> Problem:
     step, why = failed
     design = document.parts[part]
-    names = list(design.steps)
-    after = sum(not s.off for s in list(design.steps.values())[names.index(step) + 1 :])
+    if step not in design.steps:  # one of the part that this one is like
+        return Problem(
+            f"parts.{part}.element.part", f"{design.name}: {parts.whole(document, part).steps[step].name}: {why}"
+        )
+    after = sum(not s.off for s in list(design.steps.values())[list(design.steps).index(step) + 1 :])
     wait = f"; {after} step{'s' * (after != 1)} after it wait{'s' * (after == 1)}" if after else ""
     return Problem(f"parts.{part}.steps.{step}", f"{design.name}: {design.steps[step].name}: {why}{wait}")
 

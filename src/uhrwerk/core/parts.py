@@ -7,15 +7,17 @@ of this process, which keeps every solid by the content of its recipe, so that t
 from __future__ import annotations
 
 from functools import partial
+from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
 from uhrwerk.core import elements
-from uhrwerk.core.document.document import Part
-from uhrwerk.core.field import Numbers, numbers
+from uhrwerk.core.document.document import Document, Part, refusal
+from uhrwerk.core.elements.like import Like
+from uhrwerk.core.field import Numbers, Refused, numbers, references
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
 from uhrwerk.core.solids.datum import face_axes, same_place
 from uhrwerk.core.solids.solid import Face
@@ -37,23 +39,88 @@ def workshop() -> Workshop:
     return _shop[0]
 
 
-def recipe(part: Part, scope: Scope, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
+def whole(document: Document, part: str) -> Part:
+    """A part with what it takes from the one that it is like: that one's element, its build steps before its own."""
+    own = document.parts[part]
+    if not isinstance(own.element, Like) or not own.element.part:
+        return own
+    first = whole(document, own.element.part)
+    data = first.model_dump(mode="json")
+    for change in own.element.changes.values():
+        *steps, last = change.path.split(".")
+        holder: Any = data
+        for step in steps:
+            holder = holder.get(step) if isinstance(holder, dict) else None
+        if isinstance(holder, dict) and last in holder and change.path.partition(".")[0] in ("element", "steps"):
+            holder[last] = change.formula
+        else:
+            raise Refused((f"parts.{part}.element.changes", f"{change.path!r} is no number of {first.name}"))
+    taken = [i for i in own.steps if i in first.steps]
+    if taken:
+        raise Refused((f"parts.{part}.steps.{taken[0]}", f"this id is that of a step of {first.name}: choose another"))
+    try:
+        return Part.model_validate({**data, "name": own.name, "material": own.material})
+    except ValidationError as error:
+        raise refusal(error, f"parts.{part}.") from error
+
+
+def recipe(document: Document, part: str, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
     """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane. Its faces are named where
-    it has build steps, or where that is asked for."""
-    n, steps = numbers(part.element, scope), numbers(part.steps, scope)
-    named = named or bool(steps) or n.kind == "blank"
-    return _recipes.get(f"{n!r} {steps!r} {image} {named}", partial(_recipe, n, steps, image, named))
+    it has build steps, or where that is asked for. Refused where what it is like cannot be had."""
+    own, scope = document.parts[part], document.scope()
+    like = isinstance(own.element, Like)
+    first = whole(document, part)
+    n, before = numbers(first.element, scope), numbers(first.steps, scope) if like else {}
+    after = numbers(own.steps, scope)
+    mirrored = _mirrored(document, part)
+    named = named or bool(before) or bool(after) or n.kind in ("blank", "like") or like
+    others = {o: recipe(document, o, named=True) for o in _neighbours(first) | _neighbours(own) if o != part}
+    key_ = f"{n!r} {before!r} {after!r} {mirrored} {image} {named} {[k for _, k in others.values()]}"
+    return _recipes.get(key_, lambda: _recipe(n, before, mirrored, after, image, named, others))
 
 
-def _recipe(n: Numbers, steps: dict[str, Numbers], image: bool, named: bool) -> tuple[Recipe, str]:
+def _mirrored(document: Document, part: str) -> bool:
+    """Whether a part is the image of the one that it is like, all told."""
+    element = document.parts[part].element
+    if not isinstance(element, Like) or not element.part:
+        return False
+    return element.mirrored != _mirrored(document, element.part)
+
+
+def _neighbours(part: Part) -> set[str]:
+    """Other parts that build steps take outlines or places from."""
+    return {r.id for r in references(part.steps) if r.ref.collection == "parts" and r.id}
+
+
+def _recipe(
+    n: Numbers,
+    before: dict[str, Numbers],
+    mirrored: bool,
+    after: dict[str, Numbers],
+    image: bool,
+    named: bool,
+    others: dict[str, tuple[Recipe, str]],
+) -> tuple[Recipe, str]:
     made = elements.of(n).solid(n)
     if named:
         own = [step for body in made["bodies"] for step in body["steps"]]
         first = [{**step, "id": "element" if k == 1 else f"element_{k}"} for k, step in enumerate(own, 1)]
-        built = [*first, *(_step(i, step) for i, step in steps.items())]
+        built = [*first, *(_with(_step(i, step), others) for i, step in before.items())]
+        built += [{"do": "mirror", "id": "mirrored"}] if mirrored else []
+        built += [_with(_step(i, step), others) for i, step in after.items()]
         made = made | {"bodies": [{"name": made["bodies"][0]["name"], "steps": built, "order": 1}]}
     made = behind(made) if image else made
     return made, key(made)
+
+
+def _with(step: Any, others: dict[str, tuple[Recipe, str]]) -> Any:
+    """A step with the build steps of the parts that it takes something from."""
+    if isinstance(step, dict):
+        if step.get("of_part"):
+            (body,) = others[step["of_part"]][0]["bodies"]
+            step = {**step, "steps": body["steps"]}
+        return {k: _with(v, others) if k != "steps" else v for k, v in step.items() if k != "of_part"}
+    return [_with(v, others) for v in step] if isinstance(step, list) else step
 
 
 def _step(i: str, n: Numbers) -> dict[str, object]:
@@ -67,15 +134,19 @@ def _step(i: str, n: Numbers) -> dict[str, object]:
         return {"do": "nothing", "id": i, "why": str(error)}
 
 
-def datums(part: Part, scope: Scope) -> dict[str, Datum]:
+def datums(document: Document, part: str) -> dict[str, Datum]:
     """The places to join by: the element's own, and every face that a build step made or left, by its name."""
-    n = numbers(part.element, scope)
-    if elements.of(n).faults(n):
-        return {}
-    named = elements.of(n).datums(n)
-    if not part.steps:
-        return named
-    made, name = recipe(part, scope)
+    try:
+        first = whole(document, part)
+        n = numbers(first.element, document.scope())
+        if elements.of(n).faults(n):
+            return {}
+        named = {} if _mirrored(document, part) else elements.of(n).datums(n)
+        if not first.steps and not document.parts[part].steps and not isinstance(document.parts[part].element, Like):
+            return named
+        made, name = recipe(document, part)
+    except Refused:
+        return {}  # said where it is built for the checks
     return {**named, **_faces.get(name, partial(_found, made))}
 
 
@@ -85,6 +156,20 @@ def _found(made: Recipe) -> dict[str, Datum]:
     except BuildFailed:
         return {}  # said where it is built for the checks
     return faces(solid)
+
+
+def face_names(document: Document, part: str) -> list[str]:
+    """The names of all faces of a part, build steps or none; empty where it cannot be made."""
+    try:
+        solid = workshop().build(recipe(document, part, named=True)[0])
+    except (BuildFailed, Refused):
+        return []
+    return sorted(f.name for body in solid.bodies.values() for f in body.faces if f.name)
+
+
+def taken_from(document: Document) -> set[str]:
+    """Parts that others take outlines or places from."""
+    return {o for part in document.parts.values() for o in _neighbours(part)}
 
 
 def faces(solid: Solid) -> dict[str, Datum]:
@@ -97,14 +182,14 @@ def faces(solid: Solid) -> dict[str, Datum]:
     }
 
 
-def under(part: Part, scope: Scope, datum: str) -> Under | None:
+def under(document: Document, part: str, datum: str) -> Under | None:
     """The face at a datum of a part, as build steps are told of it; None where there is none."""
-    at = datums(part, scope).get(datum)
+    at = datums(document, part).get(datum)
     if at is None:
         return None
     try:
-        solid = workshop().build(recipe(part, scope, named=True)[0])
-    except BuildFailed:
+        solid = workshop().build(recipe(document, part, named=True)[0])
+    except (BuildFailed, Refused):
         return None
     for body in solid.bodies.values():
         for k, face in enumerate(body.faces):

@@ -62,7 +62,7 @@ class _Compiling:
 
     def _datums_of(self, part: str, image: bool) -> dict[str, Datum]:
         if (part, image) not in self._datums:
-            named = parts.datums(self.stated.parts[part], self.scope)
+            named = parts.datums(self.stated, part)
             self._datums[part, image] = {i: mirrored(d) for i, d in named.items()} if image else named
         return self._datums[part, image]
 

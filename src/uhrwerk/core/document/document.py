@@ -184,6 +184,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     for collection in COLLECTIONS:
         for i, item in getattr(d, collection).items():
             faults += [(f"{collection}.{i}.{where}", why) for where, why in item.conflicts()]
+    faults += _circles(d)
     for i, repeat in d.repeats.items():
         try:
             count_of(repeat, scope)
@@ -202,6 +203,18 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
             if "__" in i:
                 faults.append((f"{collection}.{i}", "two underscores in a row are kept for copies: choose another id"))
     return faults
+
+
+def _circles(d: Document) -> list[tuple[str, str]]:
+    """Parts that are made from one another in a circle."""
+    takes = {i: {r.id for r in references(p) if r.ref.collection == "parts" and r.id} for i, p in d.parts.items()}
+
+    def reaches(start: str, at: str, seen: set[str]) -> bool:
+        return any(o == start or (o not in seen and reaches(start, o, seen | {o})) for o in takes.get(at, ()))
+
+    round_ = [i for i in d.parts if reaches(i, i, {i})]
+    names = ", ".join(d.parts[i].name for i in round_)
+    return [(f"parts.{round_[0]}", f"parts cannot be made from one another in a circle: {names}")] if round_ else []
 
 
 def refusal(error: ValidationError, prefix: str = "") -> Refused:

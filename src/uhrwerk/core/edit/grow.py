@@ -76,7 +76,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str]) -> Iterato
     if at.placed not in document.placed or document.placed[at.placed].mirrored:
         return
     part = document.placed[at.placed].part
-    face = parts.under(document.parts[part], document.scope(), at.datum)
+    face = parts.under(document, part, at.datum)
     if face is None:
         return
     for kind, step in STEPS.items():

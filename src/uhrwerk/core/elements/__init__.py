@@ -12,6 +12,7 @@ from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
+from uhrwerk.core.elements.like import Change, Like
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.rack import Rack
@@ -37,6 +38,7 @@ for _element in (
     SteppedShaft,
     Pin,
     Blank,
+    Like,
 ):
     ELEMENTS.register(_element)
 
@@ -53,11 +55,13 @@ __all__ = [
     "Blank",
     "Bore",
     "Carrier",
+    "Change",
     "Derived",
     "EccentricDisc",
     "Element",
     "FramePlate",
     "HingeLeaf",
+    "Like",
     "LinkBar",
     "Pin",
     "Post",

@@ -16,14 +16,14 @@ LIMIT = 120.0
 
 
 def _written(e: Evaluation) -> bytes:
-    document, scope = e.document, e.document.scope()
+    document = e.document
     designs: dict[tuple[str, bool], dict[str, Any]] = {}
     uses = []
     for one in standing(e):
         placed = document.placed[one.id]
         key = placed.part, placed.mirrored
         if key not in designs:
-            recipe = parts.recipe(document.parts[placed.part], scope, placed.mirrored)[0]
+            recipe = parts.recipe(document, placed.part, placed.mirrored)[0]
             designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
         uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
     try:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Annotated, Any, get_args
 
-from pydantic import BaseModel
+from pydantic import BaseModel, StringConstraints
 
 from uhrwerk.core.field.stated import Id
 
@@ -27,11 +27,21 @@ class Ref:
 
 @dataclass(frozen=True)
 class FaceOf:
-    """Marks the name of a face of the part itself; `planes` where a base plane may stand in its place."""
+    """Marks the name of a face; `planes` where a base plane may stand in its place, `beside` where it is one of the part that
+    the field `part` beside it names."""
 
     planes: bool = False
+    beside: bool = False
 
 
+_FACE = r"[a-z][a-z0-9_]{0,39}\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?"
+#: a face by the step that made it and its role there; `Face` of the part itself, `FaceName` of the part that is named beside it
+Face = Annotated[str, StringConstraints(pattern=rf"^({_FACE})?$"), FaceOf()]
+FaceName = Annotated[str, StringConstraints(pattern=rf"^({_FACE})?$"), FaceOf(beside=True)]
+#: where outlines lie: a base plane of the part, or a flat face of it
+Plane = Annotated[str, StringConstraints(pattern=rf"^(xy|xz|yz|{_FACE})$"), FaceOf(planes=True)]
+#: another part that this one is made from; empty: itself
+Neighbour = Annotated[str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39})?$"), Ref("parts", "part", ("",))]
 PlacedId = Annotated[Id, Ref("placed", "placed part")]
 PartId = Annotated[Id, Ref("parts", "part")]
 MaterialId = Annotated[Id, Ref("materials", "material")]

@@ -3,6 +3,7 @@
 from uhrwerk.core.outlines.arc_slot import ArcSlot
 from uhrwerk.core.outlines.circle import Circle
 from uhrwerk.core.outlines.compound import Difference, Sum
+from uhrwerk.core.outlines.edge_of_face import EdgeOfFace
 from uhrwerk.core.outlines.hull import Disc, Hull
 from uhrwerk.core.outlines.outline import OUTLINES, Outline, Unfit, drawn
 from uhrwerk.core.outlines.path import Path, Run
@@ -11,10 +12,10 @@ from uhrwerk.core.outlines.polygon import Polygon
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.outlines.slot import Slot
 
-for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, Sum, Difference):
+for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, EdgeOfFace, Sum, Difference):
     OUTLINES.register(_outline)
 
 __all__ = [
-    "OUTLINES", "ArcSlot", "Circle", "Corner", "Difference", "Disc", "Hull", "Outline", "Path", "Points", "Polygon",
+    "OUTLINES", "ArcSlot", "Circle", "Corner", "Difference", "Disc", "EdgeOfFace", "Hull", "Outline", "Path", "Points", "Polygon",
     "Rectangle", "Run", "Slot", "Sum", "Unfit", "drawn",
 ]  # fmt: skip

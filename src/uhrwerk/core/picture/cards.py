@@ -35,6 +35,7 @@ class FieldShown(TypedDict):
     about: NotRequired[str]
     options: NotRequired[list[str]]
     names: NotRequired[dict[str, str]]
+    of: NotRequired[str]
     collection: NotRequired[str]
 
 
@@ -101,11 +102,12 @@ def _fields(
                 "unit": document.unit_of(mark.name),
             }
         elif refers is not None:
-            if model is not None or isinstance(item, list):
+            if (model is not None and refers.collection != "parts") or isinstance(item, list):
                 continue  # what an item refers to is not changed on its card
             shown |= {"kind": "reference", "text": item or "", "collection": refers.collection}
         elif face is not None:
             shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
+            shown |= {"of": getattr(model, "part", "") if face.beside else ""}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
         elif isinstance(item, int):

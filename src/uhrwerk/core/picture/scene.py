@@ -12,12 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
+from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.core.solids import Body, Datum, same_place, sharp_edges
+from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
 Index = NDArray[np.int64]
 
@@ -75,9 +76,16 @@ def scene(e: Evaluation) -> list[PartShown]:
             "mass": document.shown(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
-            "faces": {b.name: [f.name for f in b.faces] for b in solid.bodies.values()} if solid and part.steps else {},
+            "faces": _faces(document, placed.part, solid),
         })  # fmt: skip
     return out
+
+
+def _faces(document: Document, part: str, solid: Solid | None) -> dict[str, list[str]]:
+    """Names of faces by body; of a part that others take something from, without build steps of its own, as one list."""
+    if solid is not None and any(f.name for b in solid.bodies.values() for f in b.faces):
+        return {b.name: [f.name for f in b.faces] for b in solid.bodies.values()}
+    return {"": parts.face_names(document, part)} if part in parts.taken_from(document) else {}
 
 
 def _hint(document: Document, placed: str) -> str:

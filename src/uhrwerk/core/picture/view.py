@@ -159,6 +159,7 @@ class View(TypedDict):
     requirements: list[Named]
     parameters: list[ParameterShown]
     materials: list[Named]
+    parts: list[Named]
     groups: list[GroupShown]
 
 
@@ -212,6 +213,7 @@ def view(e: Evaluation) -> View:
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],
+        "parts": [{"id": i, "name": p.name} for i, p in document.parts.items()],
         "groups": [{"id": i, "name": g.name, "placed": g.placed} for i, g in document.groups.items()],
     }  # fmt: skip
 

@@ -29,6 +29,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
+from uhrwerk.core.solids import shaping
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Recipe, Step
 from uhrwerk.core.solids.shaping import STEPS, Made, StepFailed, Tool, each, faces_of, joined, middle, shaped, volume
@@ -140,6 +141,9 @@ def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
     if step["do"] != "extrude" and not BRepCheck_Analyzer(made.shape).IsValid():
         raise StepFailed(f"build step {at} ({step['do']}) does not give a closed solid with these dimensions")
     return made, failed
+
+
+shaping.neighbour = lambda steps: _made(_text(steps))[0]
 
 
 def _shape(text: str) -> Any:

@@ -189,6 +189,45 @@ def frame_of(made: Made, plane: dict[str, Any]) -> Frame:
     return Frame(origin + n * plane.get("offset", 0.0) * MM, x, np.cross(n, x), n)
 
 
+# neighbours
+
+
+def neighbour(steps: list[Step]) -> Made:
+    """Another part, from its steps; the kernel's own module puts its kept ones here."""
+    raise NotImplementedError
+
+
+def _outline(made: Made, data: dict[str, Any]) -> dict[str, Any]:
+    """An outline with what it takes from faces filled in: those of the part as it is now, or of another."""
+    if "rim" in data:
+        rim = data["rim"]
+        of = neighbour(rim["steps"]) if "steps" in rim else made
+        return {"given": (of.face(rim["face"]), frame_of(of, {"face": rim["face"]})), **rim}
+    for how in ("sum", "less"):
+        if how in data:
+            return {how: [_outline(made, one) for one in data[how]]}
+    return data
+
+
+def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
+    """Where another part's bores lie on one of its faces, m, in the order of their names."""
+    of = neighbour(over["steps"])
+    frame, face = frame_of(of, {"face": over["face"]}), of.face(over["face"])
+    around = {hash(e) for e in each(face, TopAbs_EDGE, TopoDS.Edge)}
+    found = []
+    for one, name in of.numbered():
+        surface = BRepAdaptor_Surface(TopoDS.Face(one))
+        if surface.GetType() != GeomAbs_Cylinder or _is_outward(TopoDS.Face(one)):
+            continue
+        if around & {hash(e) for e in each(one, TopAbs_EDGE, TopoDS.Edge)}:
+            p = surface.Cylinder().Axis().Location()
+            off = np.array([p.X(), p.Y(), p.Z()]) - frame.origin
+            found.append((name, (float(off @ frame.x) / MM, float(off @ frame.y) / MM)))
+    if not found:
+        raise StepFailed(f"there is no bore in face {over['face']} of that part")
+    return [place for _, place in sorted(found)]
+
+
 # tools
 
 
@@ -220,12 +259,19 @@ def _ends(made: Made, step: Step, frame: Frame, inward: bool) -> tuple[float, fl
     return (-length, 0.0) if inward else (0.0, length)
 
 
+def _flat(made: Made, step: Step, frame: Frame) -> tuple[Any, Names]:
+    try:
+        return flat_face(_outline(made, step["outline"]), frame)
+    except ValueError as error:
+        raise StepFailed(str(error)) from error
+
+
 def _prism(made: Made, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(made, step["plane"])
     low, high = _ends(made, step, frame, not adds)
     start_high = (not adds and low < 0 and not step.get("both")) or high <= 0
     base = frame.moved(high if start_high else low)
-    face, roles = flat_face(step["outline"], base)
+    face, roles = _flat(made, step, base)
     way = frame.n * ((low - high) if start_high else (high - low))
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*way))
     ends = Names([(maker.FirstShape(), "start"), (maker.LastShape(), "end")])
@@ -274,7 +320,7 @@ def _swept(maker: Any, roles: Names) -> list[tuple[Any, str]]:
 
 def _revolved(made: Made, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(made, step["plane"])
-    face, roles = flat_face(step["outline"], frame)
+    face, roles = _flat(made, step, frame)
     along = frame.x if step["axis"] == "x" else frame.y
     across = frame.y if step["axis"] == "x" else frame.x
     origin = frame.origin + across * step.get("axis_offset", 0.0) * MM
@@ -294,7 +340,8 @@ def _holes(made: Made, step: Step) -> list[Tool]:
     frame = frame_of(made, step["plane"])
     deepest = 1.05 * reach(made.shape) + 1.0 if made.shape is not None else 0.0
     tools = []
-    for k, (x, y) in enumerate(step["places"], 1):
+    places = _over(step["places"]["over"]) if isinstance(step["places"], dict) else step["places"]
+    for k, (x, y) in enumerate(places, 1):
         foot = frame.at(x, y)
         corners = [(r * MM, deepest if d is None else d * MM, role) for r, d, role in step["profile"]]
         across = Frame(foot, frame.x, -frame.n, np.cross(frame.x, -frame.n))

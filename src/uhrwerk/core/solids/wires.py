@@ -7,13 +7,21 @@ from typing import Any
 
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Transform,
+)
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.collections import HArray1_gp_Pnt
 from OCP.GC import GC_MakeArcOfCircle
+from OCP.GeomAbs import GeomAbs_Intersection
 from OCP.GeomAPI import GeomAPI_Interpolate
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Pnt
+from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
@@ -89,6 +97,8 @@ def flat_face(outline: Outline, frame: Frame) -> tuple[Any, Names]:
 
 
 def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
+    if "given" in outline:
+        return _given(outline, frame, count)
     members = outline.get("sum") or outline.get("less")
     if members is None:
         maker = BRepBuilderAPI_MakeWire()
@@ -123,6 +133,38 @@ def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
             raise ValueError("the outline is not one piece" if faces else "nothing is left of the outline")
         face = faces[0]
     return face, roles, count
+
+
+def _given(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
+    """The edge of a face that lies on another frame, brought to this one and made larger by a gap."""
+    face, own = outline["given"]
+    loops = _each(face, TopAbs_WIRE, TopoDS.Wire)
+    outer = BRepTools.OuterWire_s(face)
+    inner = [w for w in loops if not w.IsSame(outer)]
+    if outline["inner"] and not inner:
+        raise ValueError("that face has no opening")
+    line = inner[0] if outline["inner"] else outer
+    move = gp_Trsf()
+    move.SetDisplacement(_ax3(own), _ax3(frame))
+    line = TopoDS.Wire(BRepBuilderAPI_Transform(line, move, True).Shape())
+    if abs(outline["gap"]) > 1e-9:
+        flat = BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face()
+        larger = BRepOffsetAPI_MakeOffset(flat, GeomAbs_Intersection)
+        larger.Perform(outline["gap"] * MM)
+        wires = _each(larger.Shape(), TopAbs_WIRE, TopoDS.Wire)
+        if len(wires) != 1:
+            raise ValueError("that gap leaves no single line")
+        line = wires[0]
+    roles, walk = Names(), BRepTools_WireExplorer(line)
+    while walk.More():
+        count += 1
+        roles.add(walk.Current(), f"side_{count}")
+        walk.Next()
+    return BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face(), roles, count
+
+
+def _ax3(frame: Frame) -> gp_Ax3:
+    return gp_Ax3(gp_Pnt(*frame.origin), gp_Dir(*frame.n), gp_Dir(*frame.x))
 
 
 def _each(shape: Any, kind: Any, cast: Any) -> list[Any]:

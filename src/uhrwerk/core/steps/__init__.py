@@ -5,7 +5,7 @@ from uhrwerk.core.steps.again import Again, Along, Behind, Round, Which
 from uhrwerk.core.steps.cut import Cut
 from uhrwerk.core.steps.edges import Edges
 from uhrwerk.core.steps.extrude import Extrude
-from uhrwerk.core.steps.hole import AtPoints, Hole, OnCircle, OnGrid, Spot
+from uhrwerk.core.steps.hole import AtPoints, Hole, OnCircle, OnGrid, OverBores, Spot
 from uhrwerk.core.steps.hollow import Hollow, Opening
 from uhrwerk.core.steps.move_face import MoveFace
 from uhrwerk.core.steps.revolve import Revolve
@@ -17,5 +17,5 @@ for _step in (Extrude, Cut, Revolve, Hole, Edges, Hollow, MoveFace, Taper, Again
 
 __all__ = [
     "STEPS", "Again", "Along", "AtPoints", "Behind", "BuildStep", "Cut", "Edges", "Extrude", "Hole", "Hollow", "Leant", "MoveFace",
-    "Offer", "OnCircle", "OnGrid", "Opening", "Revolve", "Round", "Spot", "Taper", "Under", "Which",
+    "Offer", "OnCircle", "OnGrid", "Opening", "OverBores", "Revolve", "Round", "Spot", "Taper", "Under", "Which",
 ]  # fmt: skip

@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
+from uhrwerk.core.field.ref import FaceName, Neighbour
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.steps.screw_sizes import table
 from uhrwerk.core.steps.step import Offer, OnPlane, Under, plane_of
@@ -70,8 +71,24 @@ class OnGrid(Model):
         ]  # fmt: skip
 
 
+class OverBores(Model):
+    """Over the bores that another part has in one of its flat faces, as they lie on that face."""
+
+    title: ClassVar[str] = "Over another part's bores"
+
+    kind: Literal["over_bores"] = "over_bores"
+    part: Neighbour = ""
+    face: FaceName = ""
+
+    @staticmethod
+    def places(n: Numbers) -> dict[str, Any]:
+        if not n.part or not n.face:
+            raise Unfit("it lacks the part over whose bores it lies, or that part's face")
+        return {"over": {"of_part": n.part, "face": n.face}}
+
+
 PLACES: Kinds[Any] = Kinds("places of holes")
-for _places in (AtPoints, OnCircle, OnGrid):
+for _places in (AtPoints, OnCircle, OnGrid, OverBores):
     PLACES.register(_places)
 
 

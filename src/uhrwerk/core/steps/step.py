@@ -3,24 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
-from pydantic import StringConstraints
 
 from uhrwerk.core.field import Kinds, Length, Model, Name, Numbers
-from uhrwerk.core.field.ref import FaceOf
-
-#: a face of the part, as the step that made it named it
-Face = Annotated[
-    str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39}\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?)?$"), FaceOf()
-]
-#: where outlines lie: a base plane of the part, or a flat face of it
-Plane = Annotated[
-    str,
-    StringConstraints(pattern=r"^(xy|xz|yz|[a-z][a-z0-9_]{0,39}\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?)$"),
-    FaceOf(planes=True),
-]
+from uhrwerk.core.field.ref import Face, Plane
 
 
 @dataclass(frozen=True)
@@ -107,3 +95,6 @@ STEPS: Kinds[BuildStep] = Kinds("build step")
 def plane_of(n: Numbers) -> dict[str, Any]:
     """A plane as a recipe has it."""
     return {("base" if n.plane in ("xy", "xz", "yz") else "face"): n.plane, "offset": n.offset}
+
+
+__all__ = ["STEPS", "BuildStep", "Face", "Offer", "OnPlane", "Plane", "Under", "plane_of"]

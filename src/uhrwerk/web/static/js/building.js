@@ -32,7 +32,7 @@ export function building(page) {
     },
     // the faces a field may name: base planes where it may, then the part's own
     facesOf(f) {
-      const p = page.view.placed.find((x) => `placed.${x.id}` === this.selected);
+      const p = page.view.placed.find((x) => (f.of ? x.part === f.of : `placed.${x.id}` === this.selected));
       const own = p ? [...new Set(Object.values(p.faces).flat())].filter(Boolean).sort() : [];
       const none = (f.options || []).map((o) => ({ id: o, name: o ? `${o} plane` : "choose" }));
       const named = own.map((o) => ({ id: o, name: o.replaceAll("_", " ").replace(".", " › ") }));

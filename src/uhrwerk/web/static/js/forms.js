@@ -42,6 +42,7 @@ export function forms(page) {
         view = page.view;
       if (f.collection === "placed") return [none, ...this.bodyChoices];
       if (f.collection === "joints") return [none, ...view.driveable];
+      if (f.collection === "parts") return [{ id: "", name: "this part" }, ...view.parts];
       if (f.collection === "groups")
         return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
       return [none, ...(view[f.collection] || [])];

@@ -20,6 +20,7 @@ export const EMPTY = {
   requirements: [],
   lanes: [],
   materials: [],
+  parts: [],
   cards: {},
   mobility: null,
   moving: false,

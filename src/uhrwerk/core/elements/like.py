@@ -1,0 +1,41 @@
+"""A part like another: its element and build steps, mirrored or not, some numbers changed."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.elements.element import Element
+from uhrwerk.core.field import Id, Model
+from uhrwerk.core.field.ref import Neighbour
+from uhrwerk.core.solids import Recipe, recipe
+
+
+class Change(Model):
+    """Another number in the original: its path there, such as `element.distance` or `steps.mount.diameter`."""
+
+    path: str = Field(default="", max_length=200)
+    formula: str = Field(default="", max_length=400)
+
+
+class Like(Element):
+    """What another part is, from then on too: a hinge's other leaf, a left-hand bracket. Build steps of its own come after."""
+
+    title: ClassVar[str] = "Like another part"
+    about: ClassVar[str] = "Follows another part: mirrored or not, some numbers changed."
+    group: ClassVar[str] = "Parts of your own"
+    blanks: ClassVar[dict[str, Model]] = {"changes": Change()}
+
+    kind: Literal["like"] = "like"
+    part: Neighbour = ""
+    mirrored: bool = False
+    changes: dict[Id, Change] = Field(default_factory=dict, max_length=100)
+
+    @staticmethod
+    def solid(n: object) -> Recipe:
+        return recipe({"part": []})  # told by the part that it is like
+
+    @staticmethod
+    def datums(n: object) -> dict:
+        return {}
