@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
@@ -169,7 +170,18 @@ class _Soil:
 
     def command(self, growth: Growth) -> Together | None:
         """The command of a growth; None where it needs a bore in the plate and finds no room."""
-        taken, commands, ids = {**self.document.parts, **self.document.placed}, [], list[str]()
+        growth, named = self._named(growth)
+        taken, ids = {**self.document.parts, **self.document.placed}, list[str]()
+        commands: list[dict[str, Any]] = [{"kind": "set_parameter", "name": k, **v} for k, v in named.items()]
+        commands += [
+            {
+                "kind": "add_step",
+                "part": self.document.placed[self.at.placed].part,
+                "step": step.model_dump(mode="json"),
+            }
+            for step in growth.done
+        ]
+        self.more = {k: v["formula"] for k, v in named.items()}
         for piece in growth.pieces:
             ids.append(new_id(piece.name, taken))
             taken[ids[-1]] = piece  # type: ignore[assignment]
@@ -194,6 +206,39 @@ class _Soil:
         found = parse({"kind": "together", "commands": commands, "words": words})
         assert isinstance(found, Together)
         return found
+
+    def _named(self, growth: Growth) -> tuple[Growth, dict[str, dict[str, str]]]:
+        """The growth with parameters in the place of the numbers that steps and pieces share, and those parameters; with the
+        ids that its build steps get."""
+        if not growth.done:
+            return growth, {}
+        steps = self.document.parts[self.document.placed[self.at.placed].part].steps
+        ids = {new_id(s.name, {}): new_id(s.name, {**steps, "element": None}) for s in growth.done}
+        names = {k: new_id(f"{growth.pieces[0].name} {k}", self.document.parameters) for k in growth.shared}
+        swap = {f"${k}": v for k, v in (ids | names).items()}
+
+        def put(value: Any) -> Any:
+            if isinstance(value, dict):
+                return {k: put(v) for k, v in value.items()}
+            for mark, name in sorted(swap.items(), reverse=True):
+                value = value.replace(mark, name) if isinstance(value, str) else value
+            return value
+
+        pieces = tuple(
+            replace(
+                p,
+                element=type(p.element).model_validate(put(p.element.model_dump(mode="json"))),
+                joint=put(dict(p.joint)),
+                at=put(p.at),
+            )
+            for p in growth.pieces
+        )
+        done = tuple(type(s).model_validate(put(s.model_dump(mode="json"))) for s in growth.done)
+        told = {
+            names[k]: {"formula": v, "note": f"{growth.title[0].lower()}{growth.title[1:]}: {k}"}
+            for k, v in growth.shared.items()
+        }
+        return replace(growth, pieces=pieces, done=done), told
 
     def _text(self, si: float) -> str:
         return f"{round(si * 1e3, 4):g} mm"
@@ -242,10 +287,10 @@ class _Soil:
         material = next(iter(self.document.materials))
         shared = {self._shared: self.document.scope()}
         scope = shared[self._shared]
-        if self._parameter(growth):
+        made = {p["name"]: p["formula"] for p in self._parameter(growth)[:1]} | self.more
+        if made:
             scope = type(scope).of(
-                {k: p.formula for k, p in self.document.parameters.items()}
-                | {self._shared: self._parameter(growth)[0]["formula"]},
+                {k: p.formula for k, p in self.document.parameters.items()} | made,
                 {"length": self.document.units.length, "mass": self.document.units.mass},
             )
         for piece, id in zip(growth.pieces, ids, strict=True):
@@ -276,7 +321,7 @@ class _Soil:
 
     def _end(self, on: str, datum: str, ids: list[str], bore: str) -> dict[str, str]:
         if on == "":
-            return self.at.model_dump()
+            return {"placed": self.at.placed, "datum": datum if "." in datum else self.at.datum}
         if on == "under":
             return {"placed": self.frame, "datum": self._under}
         return {"placed": self.frame, "datum": bore} if on == "frame" else {"placed": ids[int(on)], "datum": datum}

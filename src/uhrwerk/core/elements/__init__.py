@@ -11,6 +11,7 @@ from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
+from uhrwerk.core.elements.hardware import HARDWARE
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
 from uhrwerk.core.elements.like import Change, Like
 from uhrwerk.core.elements.link_bar import LinkBar
@@ -37,6 +38,7 @@ for _element in (
     HingeLeaf,
     SteppedShaft,
     Pin,
+    *HARDWARE,
     Blank,
     Like,
 ):

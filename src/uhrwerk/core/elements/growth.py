@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids import Datum
+from uhrwerk.core.steps import BuildStep
 
 #: by how much what turns in a bore is made smaller, m (common practice for small running fits in printed and milled parts)
 PLAY = 1e-4
@@ -72,6 +73,22 @@ class Ground:
         return abs(self.datum.length)
 
     @property
+    def low(self) -> float:
+        """Where the lower end of bore or pin lies along the datum's axis, m."""
+        if self.datum.seen is None:
+            return min(0.0, self.datum.length)
+        return float((self.datum.seen - self.datum.origin) @ self.datum.z) - self.depth / 2
+
+    @property
+    def upper(self) -> float:
+        return self.low + self.depth
+
+    @property
+    def along_z(self) -> bool:
+        """Whether the axis is the part's own z."""
+        return bool(abs(self.datum.z[2]) > 1 - 1e-9 and abs(self.datum.origin[:2]).max() < 1e-9)
+
+    @property
     def down(self) -> str:
         """The offset at which a part that starts at its own origin begins at the far end of a bore that reaches down."""
         return self.text(min(0.0, self.datum.length))
@@ -115,7 +132,9 @@ class Tie:
 class Growth:
     """What may grow: its name, its pieces, ties that close a loop, numbers that are asked. `away` is where a new bore is made
     in the frame's plate: so far from the ground, m, with this diameter; `straight` along x of the part that has the ground, as a
-    loop asks that closes on it, else where there is room. Pieces in it count their turn from that direction."""
+    loop asks that closes on it, else where there is room. Pieces in it count their turn from that direction. `done` are build steps to the part that has the ground, such as
+    a ring's groove: `$ring_groove` stands for the id of such a step in a piece's `at`; `shared` numbers become parameters, by
+    which steps and pieces name them: `$at` stands for that of `at`."""
 
     title: str
     pieces: tuple[Piece, ...]
@@ -124,6 +143,8 @@ class Growth:
     away: float = 0.0
     wide: str = ""
     straight: bool = False
+    done: tuple[BuildStep, ...] = ()
+    shared: Mapping[str, str] = field(default_factory=dict)
 
 
 __all__ = ["GAP", "PLAY", "Ground", "Growth", "Piece", "Tie"]

@@ -1,0 +1,82 @@
+"""Parallel key, DIN 6885, with the seat that it asks for in a shaft."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.elements.drawn import Drawn, along_x
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.hardware.sizes import table
+from uhrwerk.core.field import Numbers, Size
+from uhrwerk.core.outlines import Slot
+from uhrwerk.core.solids import Datum, Recipe, bar, extrude, plane, recipe
+from uhrwerk.core.solids.datum import axis
+from uhrwerk.core.steps import Cut
+
+
+class ParallelKey(Element):
+    """A parallel key with round ends along x, from z = 0 up; its middle is the origin."""
+
+    title: ClassVar[str] = "Parallel key"
+    about: ClassVar[str] = "DIN 6885, form A."
+    group: ClassVar[str] = "Hardware"
+    hint: ClassVar[str] = "length"
+
+    kind: Literal["parallel_key"] = "parallel_key"
+    size: Literal["2x2", "3x3", "4x4", "5x5", "6x6", "8x7", "10x8"] = "5x5"
+    length: Size = "20 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        wide = table("keys")[n.size]["wide"]
+        return [] if n.length > wide else [("length", f"must be above the width, {wide * 1e3:g} mm")]
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        t = table("keys")[n.size]
+        half = (n.length - t["wide"]) / 2
+        return recipe({"key": [extrude(bar(-half, 0, half, 0, t["wide"]), 0, t["high"])]})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        t = table("keys")[n.size]
+        high, half = t["high"], (n.length - t["wide"]) / 2
+        return {
+            "axis": axis(0, 0, 0),
+            "end": axis(half, 0, 0, t["wide"] / 2, "pin", high),
+            "bottom": plane(0, 0, 0, up=False),
+            "top": plane(0, 0, high),
+        }
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        shaft = 2 * g.datum.radius
+        size = next((k for k, t in table("keys").items() if t["above"] < shaft <= t["upto"]), "") if g.pin else ""
+        if not size or not g.along_z:
+            return []
+        t = table("keys")[size]
+        length, at = g.ask("length", g.text(min(g.depth / 2, 4 * t["wide"]))), g.ask("at", g.text(g.low + g.depth / 2))
+        seat = Cut(
+            name="Key seat", plane="yz", offset=g.text(g.datum.radius), depth=g.text(t["shaft"]),
+            outline=Slot(length=f"$length - {g.text(t['wide'])}", width=g.text(t["wide"]), y="$at", turn="90 deg"),
+        )  # fmt: skip
+        low = g.text(g.datum.radius - t["shaft"])
+        key = Piece(
+            "Key",
+            cls.model_validate({"size": size, "length": "$length"}),
+            {"kind": "rigid", "offset": low},
+            by="end",
+            at="$key_seat.side_2",
+        )
+        asks = {"length": length, "at": at}
+        return [Growth(f"A key {size} in its seat", (key,), asks=asks, done=(seat,), shared=asks)]
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        return [along_x("length", -n.length / 2, n.length / 2)]
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        t = table("keys")[n.size]
+        return [("Depth in the shaft", t["shaft"], "length"), ("Depth in the hub", t["hub"], "length")]

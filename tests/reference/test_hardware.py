@@ -1,0 +1,138 @@
+"""Hardware: the solids' own sizes against the standards' tables, and the groove, seat or hole that each makes.
+
+Sources: ISO 4762, ISO 4032, ISO 7089, ISO 2338, DIN 471, DIN 6885-1, ISO 15, ISO 273, ISO 261: five sizes of each, from memory.
+"""
+
+from __future__ import annotations
+
+from math import cos, pi, radians
+
+import numpy as np
+import pytest
+
+from uhrwerk import At, Draft, Evaluator, FramePlate, NoInterference, Pin
+from uhrwerk.core.document import parse
+from uhrwerk.core.edit.grow import sprouts
+from uhrwerk.core.elements import ELEMENTS, Bore
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.solids import Solid
+from uhrwerk.core.steps import Extrude, Hole
+
+#: kind -> size -> extent along x, y and z, mm
+EXTENTS = {
+    "cap_screw": {"M3": (5.5, 5.5, 19), "M4": (7, 7, 20), "M5": (8.5, 8.5, 21), "M8": (13, 13, 24), "M12": (18, 18, 28)},
+    "hex_nut": {s: (f / cos(radians(30)), f, m) for s, f, m in (("M3", 5.5, 2.4), ("M4", 7, 3.2), ("M6", 10, 5.2), ("M10", 16, 8.4), ("M16", 24, 14.8))},
+    "washer": {"M3": (7, 7, 0.5), "M4": (9, 9, 0.8), "M6": (12, 12, 1.6), "M8": (16, 16, 1.6), "M12": (24, 24, 2.5)},
+    "dowel": {"2": (2, 2, 16), "3": (3, 3, 16), "5": (5, 5, 16), "8": (8, 8, 16), "12": (12, 12, 16)},
+    "parallel_key": {"2x2": (20, 2, 2), "3x3": (20, 3, 3), "5x5": (20, 5, 5), "8x7": (20, 8, 7), "10x8": (20, 10, 8)},
+    "ball_bearing": {"608": (22, 22, 7), "6000": (26, 26, 8), "6002": (32, 32, 9), "6004": (42, 42, 12), "6201": (32, 32, 10)},
+}  # fmt: skip
+#: retaining ring: shaft -> groove diameter, groove width, thickness, mm
+RINGS = {
+    "8": (7.6, 0.9, 0.8),
+    "10": (9.6, 1.1, 1.0),
+    "15": (14.3, 1.1, 1.0),
+    "20": (19.0, 1.3, 1.2),
+    "30": (28.6, 1.6, 1.5),
+}
+#: key: shaft, width, depth in the shaft, mm
+KEYS = {"2x2": (7, 2, 1.2), "3x3": (10, 3, 1.8), "4x4": (12, 4, 2.5), "6x6": (20, 6, 3.5), "10x8": (35, 10, 5.0)}
+#: medium clearance hole and tap drill, mm
+HOLES = {"M3": (3.4, 2.5), "M4": (4.5, 3.3), "M5": (5.5, 4.2), "M6": (6.6, 5.0), "M10": (11.0, 8.5)}
+
+
+def solid_of(evaluator: Evaluator, kind: str, size: str) -> Solid:
+    element = ELEMENTS[kind].model_validate({"size": size})
+    draft = Draft("One")
+    part = draft.part("Part", "steel", element)
+    return evaluator.solid_of(draft.document, part)[1]
+
+
+@pytest.mark.parametrize(("kind", "size"), [(k, s) for k, sizes in EXTENTS.items() for s in sizes])
+def test_the_solid_has_the_sizes_of_the_standard(evaluator: Evaluator, kind: str, size: str) -> None:
+    solid = solid_of(evaluator, kind, size)
+    corners = np.concatenate([b.vertices for b in solid.bodies.values()]) * 1e3
+    np.testing.assert_allclose(np.ptp(corners, axis=0), EXTENTS[kind][size], atol=0.03)
+
+
+def test_volumes_against_closed_forms(evaluator: Evaluator) -> None:
+    washer = pi / 4 * (12**2 - 6.4**2) * 1.6
+    nut = (3**0.5 / 2 * 10**2 - pi / 4 * 5**2) * 5.2
+    key = ((20 - 5) * 5 + pi / 4 * 5**2) * 5
+    for kind, size, wanted in (("washer", "M6", washer), ("hex_nut", "M6", nut), ("parallel_key", "5x5", key)):
+        assert solid_of(evaluator, kind, size).volume * 1e9 == pytest.approx(wanted, rel=1e-9)
+
+
+def grown(evaluator: Evaluator, draft: Draft, placed: str, datum: str, title: str) -> Evaluation:
+    found = sprouts(draft.document, At(placed=placed, datum=datum))
+    draft.do(parse(next(s for s in found if title in s.title).command))
+    draft.require(NoInterference(name="Apart"))
+    e = evaluator.evaluate(draft.document)
+    assert e.problems == []
+    assert e.verdicts["apart"].holds, e.verdicts["apart"].words
+    return e
+
+
+@pytest.mark.parametrize("size", RINGS)
+def test_a_ring_and_its_groove_in_one_action(evaluator: Evaluator, size: str) -> None:
+    groove, slot, thick = RINGS[size]
+    draft = Draft("Shaft")
+    shaft = draft.part("Shaft", "steel", Pin(diameter=f"{size} mm", length="60 mm"))
+    e = grown(evaluator, draft, shaft, "axis", "A retaining ring")
+    faces = {f.name: f for f in e.solids[shaft].bodies["pin"].faces}
+    floor = next(f for n, f in faces.items() if n.startswith("ring_groove") and f.kind == "cylinder")
+    assert 2e3 * floor.radius == pytest.approx(groove, abs=1e-6)
+    assert 1e3 * floor.length == pytest.approx(slot, abs=1e-6)
+    ring = np.concatenate([b.vertices for b in e.solids["ring"].bodies.values()]) * 1e3
+    assert np.ptp(ring[:, 2]) == pytest.approx(thick)
+    at = e.part_poses(e.pose)["ring"][2] * 1e3  # type: ignore[arg-type]
+    middle = floor.origin + floor.direction * floor.length / 2
+    assert middle[2] * 1e3 == pytest.approx(at + thick / 2, abs=1e-6)
+    draft.set("parameters.ring_at.formula", "20 mm")  # groove and ring go together from then on
+    moved = evaluator.evaluate(draft.document)
+    assert moved.verdicts["apart"].holds
+    assert moved.part_poses(moved.pose)["ring"][2] == pytest.approx(20e-3)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("size", KEYS)
+def test_a_key_and_its_seat_in_one_action(evaluator: Evaluator, size: str) -> None:
+    shaft, wide, deep = KEYS[size]
+    draft = Draft("Shaft")
+    placed = draft.part("Shaft", "steel", Pin(diameter=f"{shaft} mm", length="90 mm"))
+    e = grown(evaluator, draft, placed, "axis", f"A key {size}")
+    faces = {f.name: f for f in e.solids[placed].bodies["pin"].faces}
+    assert faces["key_seat.end"].origin[0] * 1e3 == pytest.approx(shaft / 2 - deep, abs=1e-6)
+    assert 2e3 * faces["key_seat.side_2"].radius == pytest.approx(wide, abs=1e-6)
+    high = e.part_poses(e.pose)["key"][0] * 1e3  # type: ignore[arg-type]
+    assert high == pytest.approx(shaft / 2 - deep, abs=1e-6)
+    for length in ("30 mm", "2 * key_at - 40 mm"):
+        draft.set("parameters.key_length.formula", length)
+        assert evaluator.evaluate(draft.document).verdicts["apart"].holds
+
+
+@pytest.mark.parametrize("size", HOLES)
+def test_a_screw_goes_through_its_hole_and_fills_what_is_tapped_for_it(evaluator: Evaluator, size: str) -> None:
+    clear, tap = HOLES[size]
+    draft = Draft("Plates")
+    plate = {
+        "plate": Extrude(name="Plate", outline=Rectangle(length="60 mm", width="60 mm"), length="10 mm"),
+        "hole": Hole(name="Hole", plane="plate.end", screw=size),
+    }
+    upper = draft.own_part("Upper", "steel", plate)
+    tapped = {**plate, "hole": Hole(name="Hole", plane="plate.end", screw=size, form="tapped")}
+    draft.own_part("Lower", "steel", tapped, z="-10 mm")
+    draft.rigid("Stacked", At(placed=upper, datum="plate.start"), At(placed="lower", datum="plate.end"), flip=True)
+    e = grown(evaluator, draft, upper, "hole.hole_1", f"A cap screw {size}")
+    found = [
+        next(f.radius for f in e.solids[p].bodies["part"].faces if f.name == "hole.hole_1") for p in (upper, "lower")
+    ]
+    np.testing.assert_allclose(np.array(found) * 2e3, (clear, tap), atol=1e-9)
+
+
+def test_a_bearing_and_a_dowel_in_their_bores(evaluator: Evaluator) -> None:
+    draft = Draft("Plate")
+    plate = draft.part("Plate", "steel", FramePlate(thickness="10 mm", bores={
+        "seat": Bore(x="40 mm", y="40 mm", diameter="28 mm"), "pin": Bore(x="80 mm", y="40 mm", diameter="5 mm")}))  # fmt: skip
+    grown(evaluator, draft, plate, "seat", "A ball bearing 6001 held in it")
+    grown(evaluator, draft, plate, "pin", "A dowel 5 held in it")
