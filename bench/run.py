@@ -36,6 +36,7 @@ sys.path.insert(0, str(ROOT))
 from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
 from bench.edit import bench_edit  # noqa: E402
+from bench.pull import bench_pull  # noqa: E402
 from bench.size import bench_size  # noqa: E402
 from uhrwerk import Draft, LinkBar, Pin, SpurGear, write  # noqa: E402
 from uhrwerk.core.assembly import compile, solve  # noqa: E402
@@ -270,7 +271,7 @@ def bench_start() -> str:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
-    parser.add_argument("which", nargs="*", default=["cycle", "ring", "drag", "sweep", "edit", "size", "start"])
+    parser.add_argument("which", nargs="*", default=["cycle", "ring", "drag", "sweep", "edit", "pull", "size", "start"])
     chosen = parser.parse_args().which
     evaluator = Evaluator(limit=60)
     benches = {
@@ -279,6 +280,7 @@ def main() -> None:
         "drag": bench_drag,
         "sweep": lambda: bench_sweep(evaluator),
         "edit": bench_edit,
+        "pull": bench_pull,
         "size": bench_size,
         "start": bench_start,
     }

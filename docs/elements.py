@@ -9,7 +9,11 @@ from pathlib import Path
 
 from uhrwerk.core import elements
 from uhrwerk.core.document import dimension_of, numbers
+from uhrwerk.core.outlines import OUTLINES
 from uhrwerk.core.quantity import Scope
+from uhrwerk.core.steps import STEPS
+from uhrwerk.core.steps.again import HOW
+from uhrwerk.core.steps.hole import PLACES
 
 HEAD = """# Elements: fields, bodies, datums
 
@@ -17,6 +21,17 @@ Made from the code by `docs/elements.py`; a test holds it to that. Every field i
 bore, post or pin in a map adds a datum and, where it stands on a face, a body under its own id. Datums are those of the
 default sizes: a third hole, a finger, a head or a slot adds its own.
 """
+
+
+STEPS_HEAD = """# Build steps
+
+A part's `steps` work on its element in their order, or make a part alone where the element is `blank`. Every step has a `name`,
+may be switched `off`, and carries a `note`. Faces are named by the step that made them and their role there: `end` and `start`
+of what is drawn out, `side_1` and on in the order of the outline, `hole_1`, `recess_1`, `seat_1`, `sink_1`, `bottom_1` of holes;
+those of an element `element.end`, `element.side_3`, `element.hole_1`. A face that was split is told apart by a number, `plate.end.2`.
+
+| | kind | what it does | fields |
+|---|---|---|---|"""
 
 
 def text() -> str:
@@ -49,7 +64,18 @@ def text() -> str:
         datums = "; ".join(f"`{i}` ({d.words})" for i, d in model.datums(n).items())
         derived = ", ".join(label for label, _, _ in model.derived(n))
         out += ["", f"Bodies: {bodies}. Datums: {datums}.", f"Derived: {derived or 'nothing'}.", ""]
-    return "\n".join(out)
+    out += [STEPS_HEAD]
+    for title, kinds in (
+        ("Build step", STEPS),
+        ("Outline", OUTLINES),
+        ("Places of holes", PLACES),
+        ("Ways to do it again", HOW),
+    ):
+        for kind, model in kinds.items():
+            fields = [f"`{n}`" for n in model.model_fields if n not in ("kind", "name", "off", "note")]
+            about = getattr(model, "about", "") or (model.__doc__ or "").strip().split("\n\n")[0].replace("\n    ", " ")
+            out.append(f"| {title} | {model.title} (`{kind}`) | {about} | {', '.join(fields)} |")
+    return "\n".join([*out, ""])
 
 
 def _shown(kind: str) -> dict[str, object]:

@@ -31,6 +31,28 @@ def take(page: Page, name: str) -> None:
     print(name)
 
 
+def building(page: Page, root: str) -> None:
+    """The build steps of a demo part, and a face of it pulled."""
+    page.goto(f"{root}/mechanisms/main_drive")
+    settled(page)
+    page.locator('[data-path="placed.motor_hub"]').first.click()
+    page.get_by_role("button", name="Only this").click()
+    page.get_by_role("button", name="Fit").click()
+    page.locator('[data-step="jaw"]').click()
+    page.locator('[data-step="jaw"]').hover()
+    page.wait_for_timeout(800)
+    page.screenshot(path=HERE / "building.png")
+    print("building")
+    page.locator("#grow-at").select_option("motor_hub/jaw.end")
+    page.locator('[data-sprout="move_face: It moved"]').click()
+    page.locator('[data-grow="by"]').fill("2 mm")
+    page.locator('[data-grow="by"]').press("Tab")
+    page.wait_for_timeout(1500)
+    page.locator('[data-grow="by"]').scroll_into_view_if_needed()
+    take(page, "pulling")
+    page.get_by_role("button", name="Leave (Esc)").click()
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = subprocess.Popen(
@@ -57,6 +79,9 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.locator(".rail button", has_text="Parts").click()
     page.locator('[data-path="placed.rocker_and_finger"]').first.click()
     take(page, "workspace-part")
+    building(page, root)
+    page.goto(demo)
+    settled(page)
     page.keyboard.press("Escape")
     page.locator(".rail button", has_text="Joints").click()
     page.locator('[data-path="pairs.pinion_drives_wheel"]').last.click()

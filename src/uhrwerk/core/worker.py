@@ -29,6 +29,7 @@ class Nursery:
 
     def __init__(self) -> None:
         self._line: socket.socket | None = None
+        self.process: subprocess.Popen[bytes] | None = None
         self._owner = 0
         self._lock = threading.Lock()
 
@@ -56,7 +57,7 @@ class Nursery:
             self._owner = os.getpid()
             one = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
             command = [sys.executable, "-c", _START, str(other.fileno())]
-            subprocess.Popen(
+            self.process = subprocess.Popen(
                 command, stdin=subprocess.DEVNULL, pass_fds=[other.fileno()], env=one, start_new_session=True
             )
             other.close()

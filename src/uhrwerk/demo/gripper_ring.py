@@ -10,6 +10,7 @@ from typing import Any
 
 from uhrwerk import AngledLink, Bore, Clearance, Cycle, Determinate, Draft, FramePlate, Pin, SlottedLever, Travel
 from uhrwerk.core.document import Document
+from uhrwerk.core.steps import Hollow, Opening
 
 MENDED = {"parameters.closing.formula": "38 deg", "requirements.crossing_closes.turn": "75 deg"}
 
@@ -45,6 +46,7 @@ def gripper_ring() -> Document:
         turn_z="180 deg - wide",
     )
     cup = d.part("Foil cup", "aluminium", Pin(diameter="54 mm", length="16 mm"))
+    d.step(cup, Hollow(name="Inside", wall="0.5 mm", open={"a": Opening(face="element.end")}))
     crossing = d.revolute("Crossing", link["hole_1"], cross["hole_1"], offset="2.5 mm")
     d.ring("Ring of pairs", [link, cross], plate["centre"], "pairs")
     d.revolute("Outer end", cross["hole_2"], link.copy(2)["hole_2"], offset="-2.5 mm")

@@ -9,6 +9,8 @@ from typing import Any
 
 from uhrwerk import Clearance, Cycle, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, Pin, Travel
 from uhrwerk.core.document import Document
+from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.steps import Cut, Hole, OnGrid
 
 MENDED = {"parameters.overhang.formula": "6 mm", "parts.lid_leaf.element.bore": "pin_d + 0.1 mm"}
 
@@ -26,6 +28,10 @@ def guard_lid() -> Document:
         "gap": "0.4 mm",
     }
     cover = d.part("Cover", "aluminium", FramePlate(length="90 mm", width="80 mm", thickness="6 mm", corner="0 mm"))
+    window = Rectangle(length="40 mm", width="36 mm", corner="6 mm", x="55 mm", y="40 mm")
+    d.step(cover, Cut(name="Window", plane="element.end", outline=window, through=True))
+    screws = OnGrid(column_distance="42 mm", row_distance="66 mm", x="61 mm", y="40 mm")
+    d.step(cover, Hole(name="Screws", plane="element.end", form="countersunk", screw="M4", at=screws))
     fixed = d.part(
         "Fixed leaf", "steel", HingeLeaf(bore="pin_d", **leaf), x="-2 mm", y="70 mm", z="5 mm", turn_x="90 deg"
     )

@@ -20,6 +20,8 @@ from uhrwerk import (
     SteppedShaft,
 )
 from uhrwerk.core.document import Document
+from uhrwerk.core.outlines import Circle, Corner, Difference, Points, Slot
+from uhrwerk.core.steps import Again, Extrude, Round, Which
 from uhrwerk.draft import Handle
 
 MENDED = {"parameters.fold.formula": "119 deg"}
@@ -65,15 +67,34 @@ def _coupling(d: Draft) -> dict[str, Handle]:
     hub = SteppedShaft(
         diameter_1="24 mm", length_1="9 mm", diameter_2="18 mm", length_2="6 mm", length_3="0 mm", bore="8 mm"
     )
-    star = SteppedShaft(diameter_1="24 mm", length_1="5 mm", length_2="0 mm", length_3="0 mm", bore="9 mm")
+    star = {
+        "disc": Extrude(
+            name="Disc",
+            outline=Difference(of={"a": Circle(diameter="12 mm"), "b": Circle(diameter="9 mm")}),
+            length="5 mm",
+        ),
+        "arm": Extrude(name="Arm", outline=Slot(length="5 mm", width="4 mm", x="7.4 mm"), length="5 mm"),
+        "arms": Again(name="Arms", steps={"a": Which(step="arm")}, how=Round(count=6)),
+    }
     arbor = Pin(diameter="8 mm", length="50 mm", chamfer="0.5 mm")
-    return {
+    coupling = {
         "shaft": d.part("Motor shaft", "steel", shaft, **at, z="-64 mm"),
         "motor_hub": d.part("Motor hub", "steel", hub, **at, z="-34 mm", turn_x="180 deg"),
-        "spider": d.part("Spider", "acetal", star, **at, z="-34 mm"),
+        "spider": d.own_part("Spider", "acetal", star, **at, z="-34 mm"),
         "arbor_hub": d.part("Arbor hub", "steel", hub, **at, z="-29 mm"),
         "arbor": d.part("Motor arbor", "steel", arbor, **at, z="-28 mm"),
     }
+    # three jaws each, between the arms; turned over, those of one hub come to lie between those of the other
+    corners = {
+        f"c{k}": Corner(x=f"{x} mm", y=f"{y} mm")
+        for k, (x, y) in enumerate(((-1.4, 7.6), (-2.4, 11), (2.4, 11), (1.4, 7.6)))
+    }
+    for one in ("motor_hub", "arbor_hub"):
+        d.step(
+            coupling[one], Extrude(name="Jaw", plane="element.start", outline=Points(corners=corners), length="4.8 mm")
+        )
+        d.step(coupling[one], Again(name="Jaws", steps={"a": Which(step="jaw")}, how=Round(count=3)))
+    return coupling
 
 
 def _gears(d: Draft) -> dict[str, Handle]:
@@ -104,8 +125,8 @@ def _joined(d: Draft, plate: Handle, c: dict[str, Handle], g: dict[str, Handle])
     turns = d.revolute("Motor turns in plate", plate["motor"], arbor["axis"], offset="-28 mm")
     d.rigid("Pinion pressed on arbor", arbor["axis"], g["pinion_1"]["axis"], offset="30 mm")
     d.rigid("Arbor hub on arbor", arbor["axis"], c["arbor_hub"]["bore"], offset="-1 mm")
-    d.rigid("Spider in arbor hub", c["arbor_hub"]["start"], c["spider"]["end"], flip=True)
-    d.rigid("Motor hub on spider", c["spider"]["start"], c["motor_hub"]["start"], flip=True)
+    d.rigid("Spider in arbor hub", c["arbor_hub"]["start"], c["spider"]["disc.end"], flip=True)
+    d.rigid("Motor hub on spider", c["spider"]["disc.start"], c["motor_hub"]["start"], flip=True)
     d.rigid("Motor hub on shaft", c["motor_hub"]["bore"], c["shaft"]["axis"], offset="30 mm", flip=True)
     d.revolute("Middle arbor turns", plate["middle"], middle["axis"], offset="-8 mm")
     d.rigid("Wheel on middle arbor", middle["axis"], g["wheel_1"]["axis"], offset="10 mm")
