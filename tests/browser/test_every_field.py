@@ -73,6 +73,8 @@ def test_every_field_can_be_set(bench: Page, server: Server, kind: str) -> None:
     for n, f in enumerate(fields):
         path = f["path"]
         field = control(page, "f-", path)
+        if f["kind"] == "reference":  # there is no other part yet
+            continue
         if f["kind"] == "switch":  # by its label, by the pointer, by the keyboard: three times turned
             page.locator(f'label[for="f-{path}"]').click()
             field.click()
@@ -106,6 +108,8 @@ def _on_the_card(page: Page, kind: str, fields: list[dict[str, Any]]) -> None:
     for n, f in enumerate(fields):
         path = f"parts.{next(iter(document(page)['parts']))}.element.{f['path']}"
         field, before = control(page, "c-", path), revision(page)
+        if f["kind"] == "reference":
+            continue
         if f["kind"] == "switch":
             page.locator(f'label[for="c-{path}"]').click() if n % 2 else (field.focus(), field.press("Space"))
         elif f["kind"] == "choice":

@@ -53,6 +53,7 @@ def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:
         page.get_by_role("button", name="Ask for it").click()
         evaluated(page, 5)
         expect(page.locator(".sum strong")).to_have_text("1 of 1 fail")
+        page.get_by_text("Take it out").click()
         expect(page.get_by_role("link", name="Names of the parts")).to_be_visible()
     finally:
         server.stop()

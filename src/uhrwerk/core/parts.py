@@ -195,11 +195,11 @@ def under(document: Document, part: str, datum: str) -> Under | None:
         for k, face in enumerate(body.faces):
             own = _datum(face)
             if own is not None and (face.name == datum or same_place(own, at)):
-                return _told(face, own, body.vertices[body.triangles[body.face_of == k]])
+                return _told(face, own, body.vertices[body.triangles[body.face_of == k]], len(body.faces))
     return None
 
 
-def _told(face: Face, own: Datum, corners: np.ndarray) -> Under:
+def _told(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
     """A face with its triangles (m, 3, 3), as build steps are told of it. Where its middle is a hole, a place beside that."""
     areas = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
     flat = np.stack(face_axes(face.direction), axis=1)
@@ -209,7 +209,7 @@ def _told(face: Face, own: Datum, corners: np.ndarray) -> Under:
         k = int(np.argmax(areas))
         area, place = float(areas[k]), corners[k].mean(axis=0) @ flat
     x, y = (float(v) for v in place)
-    return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole))
+    return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole), faces)
 
 
 def _covers(triangles: np.ndarray, point: np.ndarray) -> bool:

@@ -8,6 +8,9 @@ from uhrwerk.core.field import Id, Model, Numbers, Size
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
 
+#: parts of more faces are not offered to be hollowed: the kernel may not come to an end with them
+INTRICATE = 40
+
 
 class Opening(Model):
     face: Face = ""
@@ -25,7 +28,7 @@ class Hollow(BuildStep):
 
     @classmethod
     def offers(cls, face: Under) -> list[Offer]:
-        if face.kind != "plane":
+        if face.kind != "plane" or face.faces > INTRICATE:
             return []
         return [
             Offer(

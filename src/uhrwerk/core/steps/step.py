@@ -24,6 +24,7 @@ class Under:
     radius: float = 0.0
     bore: bool = False
     whole: bool = True  # round all the way
+    faces: int = 6  # of the part
 
     def size(self, part: float, least: float = 0.5e-3) -> str:
         """A round size that is so large a part of the face."""

@@ -79,7 +79,9 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     for i in [*told.fresh, *changed]:
         placed = after.placed[i]
         part = after.parts[placed.part]
-        if part.element.kind == "blank" and not part.steps:  # nothing to be seen yet
+        if (
+            not part.steps and not getattr(part.element, "part", "") and part.element.kind in ("blank", "like")
+        ):  # nothing yet
             continue
         key, solid = desk.evaluator.solid_of(after, i)
         if solid.failed is not None:

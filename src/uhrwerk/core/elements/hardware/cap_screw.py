@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import cos, pi, sin
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z, through
+from uhrwerk.core.elements.drawn import Drawn, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.elements.hardware.sizes import nearest, table
@@ -67,10 +67,7 @@ class CapScrew(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [
-            along_z("length", -n.length, 0, table("screws")[n.size]["d"] / 2),
-            through("size", table("screws")[n.size]["d"], -n.length / 2),
-        ]
+        return [along_z("length", -n.length, 0, table("screws")[n.size]["d"] / 2)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
