@@ -35,7 +35,7 @@ def building(page: Page, root: str) -> None:
     """The build steps of a demo part, and a face of it pulled."""
     page.goto(f"{root}/mechanisms/main_drive")
     settled(page)
-    page.locator('[data-path="placed.motor_hub"]').first.click()
+    page.evaluate("() => window.Alpine.$data(document.querySelector('.workspace')).select('placed.motor_hub')")
     page.get_by_role("button", name="Only this").click()
     page.get_by_role("button", name="Fit").click()
     page.locator('[data-step="jaw"]').click()

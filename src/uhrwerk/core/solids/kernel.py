@@ -201,7 +201,7 @@ def _mesh(shape: Any, deviation: float, plain: bool) -> None:
     """Triangles within `deviation` (m) of every face; `plain` where ruled faces have the same points at both ends, as those of
     elements do."""
     how = IMeshTools_Parameters()
-    how.Deflection, how.Angle = deviation * MM, 0.25
+    how.Deflection, how.Angle, how.InParallel = deviation * MM, 0.25, True
     if plain and {BRepAdaptor_Surface(f).GetType() for f in each(shape, TopAbs_FACE, TopoDS.Face)} <= _RULED:
         how.InternalVerticesMode = how.ControlSurfaceDeflection = False
         how.AngleInterior, how.DeflectionInterior = 3.0, 100.0

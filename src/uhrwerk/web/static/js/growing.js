@@ -92,11 +92,13 @@ export function growing(page) {
       const infos = found.map((g) => ({ ...g, datums: [], isFrame: false }));
       const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
       const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
-      const at = page.stage.poses();
       const changed = new Map(infos.map((i) => [i.id, i]));
       const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id) }));
       const fresh = infos.filter((i) => !page.view.placed.some((p) => p.id === i.id));
       this.ghosts = true;
+      page.stage.markFaces("", "");
+      if (fresh.length < infos.length) this.seek(0); // what is changed is shown, and measured, where all starts
+      const at = page.stage.poses();
       await page.stage.show([...shown, ...fresh], async (id, body) => {
         const g = found.find((x) => x.id === id);
         return readMesh(await (g ? ghost(g, body) : real(id, body)));
