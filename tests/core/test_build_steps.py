@@ -16,7 +16,19 @@ from hypothesis import strategies as st
 
 from tests.mechanisms import mm
 from tests.parts import bracket, lever
-from uhrwerk import Clearance, Document, Draft, Evaluator, FramePlate, LinkBar, NoInterference, Refused, read, write
+from uhrwerk import (
+    Clearance,
+    Document,
+    Draft,
+    Evaluator,
+    FramePlate,
+    LinkBar,
+    MassLimit,
+    NoInterference,
+    Refused,
+    read,
+    write,
+)
 from uhrwerk.core import parts
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
@@ -299,6 +311,7 @@ def test_where_a_face_vanishes_its_joint_waits(evaluator: Evaluator) -> None:
 
 def test_a_failing_step_names_itself_and_what_comes_after_waits(evaluator: Evaluator) -> None:
     draft, plate, _ = drafted()
+    draft.require(MassLimit(name="Light", of="whole", at_most="1 kg"))
     draft.step(plate, Edges(name="Round", which="outer", size="50 mm"), id="round")
     draft.step(plate, Cut(name="Groove", plane="element.end", outline=Circle(x="80 mm", y="30 mm")), id="groove")
     e = evaluator.evaluate(draft.document)
@@ -306,10 +319,12 @@ def test_a_failing_step_names_itself_and_what_comes_after_waits(evaluator: Evalu
     assert problem.path == "parts.plate.steps.round"
     assert problem.words == "Plate: Round: its size is too large for these edges; 1 step after it waits"
     assert e.verdicts["gap"].holds is None
+    assert e.verdicts["light"].holds is None  # the mass would be that of another part
     assert "pivot.hole_1" in [f.name for f in e.solids[plate].bodies["plate"].faces]  # as it was before
     draft.set("parts.plate.steps.round.size", "1 mm")
     mended = evaluator.evaluate(draft.document)
     assert mended.problems == []
+    assert mended.verdicts["light"].holds
     assert mended.solids[plate].volume < e.solids[plate].volume
 
 

@@ -305,6 +305,9 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
         return asked.judge(e)
     if e.motion is None or len(e.solids) < len(e.document.placed) or not e.document.placed:
         return asked.no_answer(e.problems[0].words if e.problems else "there is no part yet")
+    unmade = [p for p in e.problems if p.path.startswith("parts.")]
+    if unmade:  # a part that is not as it is stated: its mass too would be another's
+        return asked.no_answer(unmade[0].words)
     if asked.needs == "solids":
         return asked.judge(e)
     beyond = [p for p in e.problems if p is not e.dead_point]

@@ -23,12 +23,19 @@ System = Rows | Plane
 TOLERANCE = 1e-9
 #: singular values below this part of the largest count as zero
 RANK = 1e-8
-#: poses solved in one go: more fit no cache
-STACK = 130
+#: numbers of a stack of Jacobians solved in one go: more fit no cache
+STACK = 130 * 24 * 18
+#: and so many at least
+FEWEST = 130
 
 
-def _cut(stack: Array) -> list[Array]:
-    return np.array_split(stack, -(-len(stack) // STACK))
+def _stack(rows: System) -> int:
+    """How many poses are solved in one go."""
+    return max(FEWEST, STACK // max(1, len(rows) * rows.width * (rows.links - 1)))
+
+
+def _cut(stack: Array, most: int) -> list[Array]:
+    return np.array_split(stack, -(-len(stack) // most))
 
 
 def newton(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
@@ -39,8 +46,9 @@ def newton(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Ar
 
 def corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array]:
     """The same, with the Jacobian (P, m, S, 6) there."""
-    if len(guess) > STACK:
-        parts = [corrected(rows, g, t, rounds) for g, t in zip(_cut(guess), _cut(time), strict=True)]
+    most = _stack(rows)
+    if len(guess) > most:
+        parts = [corrected(rows, g, t, rounds) for g, t in zip(_cut(guess, most), _cut(time, most), strict=True)]
         return (
             np.concatenate([p[0] for p in parts]),
             np.concatenate([p[1] for p in parts]),
@@ -95,9 +103,10 @@ def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> t
 def rates(rows: System, pose: Array, time: Array, jacobian: Array | None = None) -> tuple[Array, Array]:
     """Velocities and accelerations (P, L, 6) of all links at times (P,), by differentiating the equations once and twice.
     The Jacobian (P, m, S, 6) at the poses may be given where it is known."""
-    if len(pose) > STACK:
-        known = [None] * len(_cut(pose)) if jacobian is None else _cut(jacobian)
-        parts = [rates(rows, p, t, j) for p, t, j in zip(_cut(pose), _cut(time), known, strict=True)]
+    most = _stack(rows)
+    if len(pose) > most:
+        known = [None] * len(_cut(pose, most)) if jacobian is None else _cut(jacobian, most)
+        parts = [rates(rows, p, t, j) for p, t, j in zip(_cut(pose, most), _cut(time, most), known, strict=True)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
     j = rows.value(pose, time)[1] if jacobian is None else jacobian
     factors = Factors(rows.plan, j)

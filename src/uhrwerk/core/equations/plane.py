@@ -46,6 +46,8 @@ class Plane:
     Stands in for `Rows` wherever a motion is followed.
     """
 
+    width = 3
+
     def __init__(self, whole: Rows, start: Array, axes: Array, kept: list[int]) -> None:
         """`axes` (3, 3): two directions in the plane and its normal, as rows; `kept` are the rows that matter."""
         self.start, self.axes, self.links = start, axes, whole.links

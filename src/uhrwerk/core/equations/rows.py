@@ -368,6 +368,7 @@ class Rows:
         return r + self.wanted, self.plan.times(j, twist), self.plan.times(j, acceleration) + self.second(pose, twist)
 
     # how poses and motions are reckoned with, in space (`Plane` does so in the plane)
+    width = 6
     moved, between, carried = staticmethod(moved), staticmethod(between), staticmethod(carried)
 
     @staticmethod

@@ -121,22 +121,7 @@ def _fields(
                 yield from _fields(document, type(item), item, at, scope)
             continue
         elif isinstance(item, dict):
-            for k, inner in item.items():
-                if isinstance(inner, Model):
-                    yield {
-                        "path": f"{at}.{k}",
-                        "label": k.replace("_", " "),
-                        "text": "",
-                        "value": "",
-                        "kind": "heading",
-                    }
-                    kinds = _kinds_of_items(field)
-                    if kinds is not None:
-                        yield {
-                            "path": f"{at}.{k}", "label": "Kind", "text": inner.kind, "value": "", "kind": "kinds",  # type: ignore[attr-defined]
-                            "names": {i: m.title for i, m in kinds.items()},  # type: ignore[attr-defined]
-                        }  # fmt: skip
-                    yield from _fields(document, type(inner), inner, f"{at}.{k}", scope)
+            yield from _several(document, item, _kinds_of_items(field), at, scope)
             continue
         elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
             inner_fields = blank_fields(document, field.annotation)
@@ -148,6 +133,23 @@ def _fields(
         else:
             continue
         yield shown
+
+
+def _several(
+    document: Document, items: dict[str, object], kinds: Kinds[Model] | None, path: str, scope: Scope
+) -> Iterator[FieldShown]:
+    """The fields of several things under one name, each below a heading; with its kind where there are several."""
+    for k, inner in items.items():
+        if not isinstance(inner, Model):
+            continue
+        at = f"{path}.{k}"
+        yield {"path": at, "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"}
+        if kinds is not None:
+            yield {
+                "path": at, "label": "Kind", "text": inner.kind, "value": "", "kind": "kinds",  # type: ignore[attr-defined]
+                "names": {i: m.title for i, m in kinds.items()},  # type: ignore[attr-defined]
+            }  # fmt: skip
+        yield from _fields(document, type(inner), inner, at, scope)
 
 
 #: told elsewhere than among the fields

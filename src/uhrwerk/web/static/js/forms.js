@@ -2,6 +2,7 @@
 import { json } from "./api.js";
 
 const NOTHING = { path: "", text: "" };
+const CHOSEN = ["choice", "reference", "kinds", "face"];
 const LONG = 10; // characters that are seen of a formula in its usual place
 
 // Texts by path, as one object; a reference to a body of a placed part is "placed/body".
@@ -35,8 +36,13 @@ export function forms(page) {
     async loadChoices() {
       this.choices = await json("GET", "/api/kinds");
     },
+    isChosen(f) {
+      return CHOSEN.includes(f.kind);
+    },
     // what may be chosen in a field
     choicesOf(f) {
+      if (f.kind === "kinds") return Object.entries(f.names).map(([id, name]) => ({ id, name }));
+      if (f.kind === "face") return this.facesOf(f);
       if (f.kind === "choice") return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") }));
       const none = { id: "", name: "choose" },
         view = page.view;
@@ -46,9 +52,6 @@ export function forms(page) {
       if (f.collection === "groups")
         return [{ id: "whole", name: "the whole" }, { id: "moving", name: "what moves" }, ...view.groups];
       return [none, ...(view[f.collection] || [])];
-    },
-    kindsOf(f) {
-      return Object.entries(f.names || {}).map(([id, name]) => ({ id, name }));
     },
     // a formula that is too long for its place beside the label gets a line of its own
     rowClass(f) {
