@@ -18,8 +18,8 @@ from uhrwerk.web.app import create_app
 def _draft() -> Draft:
     steps: dict[str, BuildStep] = {
         "arm": Extrude(name="Arm", length="6 mm", outline=Hull(circles={"a": Disc(diameter="20 mm"), "b": Disc(diameter="12 mm", x="50 mm")})),
-        "boss": Extrude(name="Boss", plane="arm.end", outline=Circle(diameter="16 mm"), length="4 mm"),
-        "bore": Hole(name="Bore", plane="boss.end", diameter="10 mm"),
+        "hub": Extrude(name="Hub", plane="arm.end", outline=Circle(diameter="16 mm"), length="4 mm"),
+        "bore": Hole(name="Bore", plane="hub.end", diameter="10 mm"),
     }  # fmt: skip
     for k in range(len(steps), 20):
         at = AtPoints(spots={"a": Spot(x=f"{10 + 1.8 * k} mm", y=f"{k % 3 - 1} mm")})
@@ -49,7 +49,7 @@ def bench_pull(runs: int = 20) -> str:
                 return time.perf_counter() - begun
 
             def moved(k: int) -> dict:
-                step = {"kind": "move_face", "name": "Moved", "face": "boss.end", "by": f"{1 + k / 10} mm"}
+                step = {"kind": "move_face", "name": "Moved", "face": "hub.end", "by": f"{1 + k / 10} mm"}
                 return {"kind": "add_step", "part": "lever", "step": step}
 
             def changed(step: str) -> object:

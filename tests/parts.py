@@ -184,9 +184,9 @@ def lever() -> Known:
     """A lever with two bosses of unlike size and height, bored."""
     steps = {
         "arm": Extrude(name="Arm", length="6 mm", outline=Hull(circles={"a": Disc(diameter="20 mm"), "b": Disc(diameter="12 mm", x="50 mm")})),
-        "boss": Extrude(name="Boss", plane="arm.end", outline=Circle(diameter="20 mm"), length="4 mm"),
-        "other": Extrude(name="Other boss", plane="arm.end", outline=Circle(diameter="12 mm", x="50 mm"), length="2 mm"),
-        "bore": Hole(name="Bore", plane="boss.end", diameter="10 mm"),
+        "hub": Extrude(name="Hub", plane="arm.end", outline=Circle(diameter="20 mm"), length="4 mm"),
+        "other": Extrude(name="Other hub", plane="arm.end", outline=Circle(diameter="12 mm", x="50 mm"), length="2 mm"),
+        "bore": Hole(name="Bore", plane="hub.end", diameter="10 mm"),
         "eye": Hole(name="Eye", plane="other.end", diameter="6 mm", at=AtPoints(spots={"a": Spot(x="50 mm")})),
     }  # fmt: skip
     arm = shapely.union(disc(0, 0, 20), disc(50, 0, 12)).convex_hull
@@ -196,11 +196,11 @@ def lever() -> Known:
     )  # fmt: skip
 
 
-def tapered_boss() -> Known:
-    """A boss that leans inward by five degrees all round: a frustum."""
+def tapered_spigot() -> Known:
+    """A spigot that leans inward by five degrees all round: a frustum."""
     steps = {
         "plate": Extrude(name="Plate", outline=Sum(of={"a": Rectangle(length="40 mm"), "b": Circle(x="20 mm", diameter="20 mm")}), length="4 mm"),
-        "boss": Extrude(name="Boss", plane="plate.end", outline=Circle(diameter="12 mm"), length="10 mm", taper="5 deg"),
+        "spigot": Extrude(name="Spigot", plane="plate.end", outline=Circle(diameter="12 mm"), length="10 mm", taper="5 deg"),
     }  # fmt: skip
     plate = shapely.union(shapely.box(-20, -10, 20, 10), disc(20, 0, 20))
     big, small, h = 6.0, 6 - 10 * tan(radians(5)), 10.0
@@ -211,7 +211,7 @@ def tapered_boss() -> Known:
 
 PARTS: dict[str, Callable[[], Known]] = {
     "rubber star": rubber_star, "bracket": bracket, "tray": tray, "hinge leaf": hinge_leaf, "clevis": clevis, "pulley": pulley,
-    "lever": lever, "tapered boss": tapered_boss,
+    "lever": lever, "tapered spigot": tapered_spigot,
 }  # fmt: skip
 
 __all__ = ["PARTS", "Known", "cos", "disc", "sin", "translate"]

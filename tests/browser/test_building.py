@@ -65,19 +65,19 @@ def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
     add(page, "extrude")
     field(page, f"{at}.extrude.outline.length", "60 mm")
     field(page, f"{at}.extrude.outline.width", "40 mm")
-    grow(page, f"{part}/extrude.end", "extrude: A boss", **{"outline.diameter": "16 mm", "length": "12 mm"})
-    grow(page, f"{part}/boss.end", "hole: A hole", diameter="6.4 mm")
+    grow(page, f"{part}/extrude.end", "extrude: A spigot", **{"outline.diameter": "16 mm", "length": "12 mm"})
+    grow(page, f"{part}/spigot.end", "hole: A hole", diameter="6.4 mm")
     page.locator('[data-step="hole"]').click()
     expect(page.locator('[id="s-' + f'{at}.hole.diameter"]')).to_have_value("6.4 mm")
     field(page, f"{at}.hole.screw", "M6")  # by table: its own diameter has no effect and is not shown
     expect(page.locator('[id="s-' + f'{at}.hole.diameter"]')).to_have_count(0)
     expect(page.locator(".step-open .results")).to_contain_text("6.60 mm")
-    grow(page, f"{part}/boss.side_1", "edges: Its edges rounded", size="1 mm")
+    grow(page, f"{part}/spigot.side_1", "edges: Its edges rounded", size="1 mm")
     expect(page.locator(".build-steps li")).to_have_count(4)
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
     faces = {d["id"]: d for d in scene(page)[part]["datums"]}
     assert faces["hole.hole_1"]["radius"] == pytest.approx(3.3e-3)
-    assert {"extrude.start", "extrude.side_1", "boss.side_1"} <= set(faces)
+    assert {"extrude.start", "extrude.side_1", "spigot.side_1"} <= set(faces)
 
 
 def test_an_outline_of_another_kind_and_one_more_hole(page: Page, server: Server) -> None:
@@ -133,7 +133,7 @@ def test_what_is_offered_at_a_face_is_seen_and_left_again(page: Page, server: Se
     key = "() => document.querySelector('.stage-canvas').stage.parts.get('plate').key"
     own = page.evaluate(key)
     page.locator("#grow-at").select_option("plate/top")  # the element's own name for its face
-    page.locator('[data-sprout="cut: A pocket"]').click()
+    page.locator('[data-sprout="cut: A recess"]').click()
     page.wait_for_function(f"(own) => ({key})() !== own", arg=own)
     page.get_by_role("button", name="Leave (Esc)").click()
     page.wait_for_function(f"(own) => ({key})() === own", arg=own)

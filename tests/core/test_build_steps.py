@@ -7,6 +7,7 @@ import json
 import os
 import signal
 import time
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -34,6 +35,7 @@ from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import Blank
+from uhrwerk.core.exchange import written
 from uhrwerk.core.joints import At
 from uhrwerk.core.outlines import Circle, Disc, Hull, Polygon, Rectangle, Slot
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
@@ -320,6 +322,9 @@ def test_a_failing_step_names_itself_and_what_comes_after_waits(evaluator: Evalu
     assert problem.words == "Plate: Round: its size is too large for these edges; 1 step after it waits"
     assert e.verdicts["gap"].holds is None
     assert e.verdicts["light"].holds is None  # the mass would be that of another part
+    assert plate not in e.part_mass
+    with pytest.raises(Refused, match="Plate is not as it is stated"):
+        written("a.stl", e)
     assert "pivot.hole_1" in [f.name for f in e.solids[plate].bodies["plate"].faces]  # as it was before
     draft.set("parts.plate.steps.round.size", "1 mm")
     mended = evaluator.evaluate(draft.document)
@@ -328,14 +333,27 @@ def test_a_failing_step_names_itself_and_what_comes_after_waits(evaluator: Evalu
     assert mended.solids[plate].volume < e.solids[plate].volume
 
 
+def test_finer_triangles_are_never_those_of_another_shape(
+    evaluator: Evaluator, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Where a part cannot be made so finely with all its steps, it is measured as it is."""
+    draft, plate, _ = drafted()
+    e = evaluator.evaluate(draft.document)
+    shape = next(s for s in evaluator.shapes(e) if s.placed == plate)
+    recipe, key = evaluator._recipe(draft.document, "plate", False)
+    other = replace(e.solids[plate], failed=("pivot", "not finished"))
+    monkeypatch.setattr(evaluator.workshop, "build", lambda _: other)
+    assert evaluator.bodies.fine(shape, key, recipe) is shape.form
+
+
 def test_a_step_says_which_one_took_its_face(evaluator: Evaluator) -> None:
     steps = {
         "block": Extrude(name="Block", outline=Rectangle(length="20 mm", width="20 mm"), length="20 mm"),
-        "boss": Extrude(name="Boss", plane="block.end", outline=Circle(diameter="8 mm"), length="5 mm"),
-        "level": Cut(name="Level", plane="boss.end", outline=Rectangle(length="30 mm", width="30 mm"), depth="6 mm"),
-        "eye": Hole(name="Eye", plane="boss.end", diameter="3 mm"),
+        "spigot": Extrude(name="Spigot", plane="block.end", outline=Circle(diameter="8 mm"), length="5 mm"),
+        "level": Cut(name="Level", plane="spigot.end", outline=Rectangle(length="30 mm", width="30 mm"), depth="6 mm"),
+        "eye": Hole(name="Eye", plane="spigot.end", diameter="3 mm"),
     }
-    assert built(evaluator, one(steps)).failed == ("eye", "face boss.end is gone: level took it")
+    assert built(evaluator, one(steps)).failed == ("eye", "face spigot.end is gone: level took it")
 
 
 def test_steps_are_added_moved_switched_off_and_removed() -> None:

@@ -94,7 +94,7 @@ def test_steps_of_its_own_come_after(evaluator: Evaluator) -> None:
     draft = Draft("Like")
     plate = draft.part("Plate", "steel", FramePlate(bores={"b": Bore(x="20 mm", y="20 mm")}))
     other = draft.part("Other", "steel", Like(part=plate))
-    draft.step(other, Extrude(name="Boss", plane="element.end", outline=Circle(x="50 mm", y="50 mm"), length="4 mm"))
+    draft.step(other, Extrude(name="Spigot", plane="element.end", outline=Circle(x="50 mm", y="50 mm"), length="4 mm"))
     e = evaluator.evaluate(draft.document)
     grown = (e.solids[other].volume - e.solids[plate].volume) * 1e9
     assert grown == pytest.approx(disc(0, 0, 10).area * 4, rel=1e-5)

@@ -99,7 +99,8 @@ class Evaluator:
         document = out.document
         step("solids", 0.15)
         self._build(out)
-        if out.motion is not None and len(out.solids) == len(document.placed):
+        made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
+        if out.motion is not None and made:  # else masses and distances would be those of other parts
             _weigh(out)
             self._sweep(out, step)
         step("verdicts", 0.98)

@@ -31,4 +31,6 @@ class Bodies:
             built = self.workshop.build(recipe | {"deviation": FINE})
         except BuildFailed:
             return s.form
+        if built.failed is not None:  # finer triangles of another shape
+            return s.form
         return self.form(f"{solid} fine", built.bodies[s.form.body.name])

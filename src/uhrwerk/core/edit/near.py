@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
-from uhrwerk.core.document import Document
+from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.edit.seat import forms_of, gap_between
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -26,10 +26,15 @@ def nearest(document: Document, placed: str, at: dict[str, list[float]], evaluat
     own = forms_of(document, placed, evaluator)
     here = np.array(at[placed])
     best: Nearest | None = None
+    unlike = []
     for other, pose in at.items():
         if other == placed or other not in document.placed or document.placed[other].left_out:
             continue
-        forms = forms_of(document, other, evaluator)
+        try:
+            forms = forms_of(document, other, evaluator)
+        except Refused:
+            unlike.append(document.placed[other].name)
+            continue
         between: Array = poses.compose(poses.inverse(here), np.array(pose))
         if best is not None and _apart(own, forms, between) > best.gap:
             continue
@@ -39,6 +44,8 @@ def nearest(document: Document, placed: str, at: dict[str, list[float]], evaluat
             name, size = document.placed[other].name, document.shown(abs(gap), "length")
             words = f"{size} ± {document.shown(off, 'length')} to {name}" if gap > 0 else f"{size} into {name}"
             best = Nearest(placed=other, gap=gap, words=words)
+    if best is not None and unlike:
+        best.words += f"; not asked: {', '.join(unlike)}, which cannot be made as stated"
     return best
 
 

@@ -110,8 +110,11 @@ def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -
 
 
 def forms_of(document: Document, placed: str, evaluator: Evaluator) -> list[Form]:
-    """The bodies of a placed part as they are measured. Refused where its solid cannot be made."""
+    """The bodies of a placed part as they are measured. Refused where its solid cannot be made as it is stated."""
     name, solid = evaluator.solid_of(document, placed)
+    if solid.failed is not None:
+        part = document.placed[placed].part
+        raise Refused((f"parts.{part}.steps", f"{document.parts[part].name} is not as it is stated: {solid.failed[1]}"))
     return [evaluator.bodies.form(name, body) for body in solid.bodies.values()]
 
 

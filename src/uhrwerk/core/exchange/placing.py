@@ -52,6 +52,9 @@ def standing(e: Evaluation) -> list[Stands]:
     missing = [document.placed[i].name for i in shown if i not in e.solids]
     if missing:
         raise Refused(("parts", f"{missing[0]} has no solid: see what its card says"))
+    unlike = [document.placed[i].name for i in shown if e.solids[i].failed is not None]
+    if unlike:
+        raise Refused(("parts", f"{unlike[0]} is not as it is stated: one of its build steps cannot be done"))
     at = e.part_poses(e.motion.pose[0] if e.motion is not None else e.pose if e.pose is not None else m.start)
     return [
         Stands(i, document.placed[i].name, e.solids[i], at[i], COLOURS[k % len(COLOURS)]) for k, i in enumerate(shown)

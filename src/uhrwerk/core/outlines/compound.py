@@ -17,26 +17,30 @@ def _members() -> dict[str, Outline]:
     return {"a": Rectangle(), "b": Circle(x="20 mm", diameter="20 mm")}
 
 
-class Sum(Outline):
+class Several(Outline):
+    """An outline made of others."""
+
+    of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
+
+
+class Sum(Several):
     """All of several outlines that overlap, as one."""
 
     title: ClassVar[str] = "Sum of outlines"
 
     kind: Literal["sum"] = "sum"
-    of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
 
     @staticmethod
     def drawn(n: Numbers) -> Drawn:
         return {"sum": [drawn(one) for one in n.of.values()]}
 
 
-class Difference(Outline):
+class Difference(Several):
     """The first of several outlines, without the others."""
 
     title: ClassVar[str] = "Difference of outlines"
 
     kind: Literal["difference"] = "difference"
-    of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
 
     @staticmethod
     def drawn(n: Numbers) -> Drawn:

@@ -32,7 +32,7 @@ class Cut(OnPlane):
             return []
         outline = Rectangle(length=face.size(0.4), width=face.size(0.2), x=face.at_x, y=face.at_y)
         step = cls(name="Cut", plane=face.name, outline=outline, depth=face.size(0.05))
-        return [Offer("A pocket", step, ("outline.length", "outline.width", "depth"))]
+        return [Offer("A recess", step, ("outline.length", "outline.width", "depth"))]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

@@ -33,8 +33,8 @@ class Extrude(OnPlane):
         outline = Circle(diameter=face.size(0.3), x=face.at_x, y=face.at_y)
         return [
             Offer(
-                "A boss",
-                cls(name="Boss", plane=face.name, outline=outline, length=face.size(0.1)),
+                "A spigot",
+                cls(name="Spigot", plane=face.name, outline=outline, length=face.size(0.1)),
                 ("outline.diameter", "length"),
             )
         ]

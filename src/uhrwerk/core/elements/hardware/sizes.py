@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
 from pathlib import Path
+
+from uhrwerk.core.steps import screw_sizes
 
 
 @cache
 def table(name: str) -> dict[str, dict[str, float]]:
-    """The rows of a table by their size, SI."""
-    lines = (Path(__file__).parent / f"{name}.csv").read_text().splitlines()
-    rows = csv.DictReader(line for line in lines if not line.startswith("#"))
-    return {row.pop("size"): {k: float(v) * 1e-3 for k, v in row.items()} for row in rows}
+    """The rows of a table by their size, m; those of threads with their pitch, the tap drill at which they are drawn (`core`)
+    and the medium clearance hole (`clear`)."""
+    found = screw_sizes.rows(Path(__file__).parent / f"{name}.csv")
+    for size, row in found.items():
+        if size in screw_sizes.table():
+            thread = screw_sizes.table()[size]
+            row |= {"pitch": thread["pitch"], "core": thread["tap"], "clear": thread["medium"]}
+    return found
 
 
 def nearest(name: str, column: str, si: float, within: float) -> str:
