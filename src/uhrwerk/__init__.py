@@ -7,6 +7,8 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
     'Empty'
 """
 
+from pathlib import Path
+
 from uhrwerk.core import outlines, steps
 from uhrwerk.core.checks import (
     Clearance,
@@ -38,6 +40,7 @@ from uhrwerk.core.elements import (
     SteppedShaft,
 )
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.core.joints import At
 from uhrwerk.core.values import Value, values, where
 from uhrwerk.draft import Draft
@@ -54,9 +57,20 @@ def check(document: Document) -> Evaluation:
         evaluator.workshop.close()
 
 
+def load(path: str | Path, unit: str = "") -> Document:
+    """The mechanism in a file, or, of STEP, STL, 3MF and DXF, its parts; `unit` is mm, cm, m or in where a format states none."""
+    return told(Path(path).name, Path(path).read_bytes(), unit)
+
+
+def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float = 0.0) -> None:
+    """Writes a mechanism, or one placed part of it, as a file; the format by its suffix. `time` is a moment of the cycle, s."""
+    Path(path).write_bytes(written(Path(path).name, evaluation, Chosen(part, time))[0])
+
+
 __all__ = [
     "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
-    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value", "check", "outlines", "read", "schema", "steps",
+    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value",
+    "check", "export", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

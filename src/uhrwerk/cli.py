@@ -18,7 +18,8 @@ import numpy as np
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.exchange import FORMATS, told, written
+from uhrwerk.core.exchange import FORMATS, Chosen, told, written
+from uhrwerk.core.exchange.taking import LARGEST
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import part_mass, values, where
@@ -77,6 +78,10 @@ def _parser() -> argparse.ArgumentParser:
     every.add_argument("--json", action="store_true", help="SI values with the unit named")
     export = add("export", _export, "the mechanism as a file; the format by its suffix")
     export.add_argument("--to", type=Path, required=True, metavar="PATH", help=_written_formats())
+    export.add_argument("--part", default="", metavar="ID", help="one placed part alone, in its own frame")
+    export.add_argument(
+        "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
+    )
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     for name, about in (
         ("serve", "the workspace, at an address on this machine"),
@@ -98,7 +103,7 @@ def _written_formats() -> str:
 
 def _export(options: argparse.Namespace) -> int:
     try:
-        data, _ = written(options.to.name, _evaluate(options.file))
+        data, _ = written(options.to.name, _evaluate(options.file), Chosen(options.part, options.at))
         options.to.write_bytes(data)
     except Refused as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
@@ -114,8 +119,8 @@ def _print_json(data: Any) -> int:
 
 def _load(path: Path) -> Document:
     try:
-        if path.stat().st_size > 20_000_000:
-            raise Unusable(f"{path}: larger than 20 MB; this is no mechanism")
+        if path.stat().st_size > LARGEST:
+            raise Unusable(f"{path}: larger than {LARGEST // 10**6} MB; this is no mechanism")
         return told(path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes())
     except OSError as error:
         raise Unusable(f"{path}: {error.strerror}") from error
@@ -126,10 +131,10 @@ def _load(path: Path) -> Document:
 
 
 def _evaluate(path: Path, motion_only: bool = False) -> Evaluation:
-    document = _load(path)
     settings = Settings()
     evaluator = Evaluator(folder=settings.data / "solids")
     try:
+        document = _load(path)
         return evaluator.moved(document) if motion_only else evaluator.evaluate(document)
     finally:
         evaluator.workshop.close()

@@ -55,7 +55,7 @@ def each(evaluator: Evaluator) -> Evaluation:
 @pytest.mark.parametrize("kind", list(ELEMENTS))
 def test_the_drawing_has_edges_of_the_solid_and_fields_of_the_document(each: Evaluation, kind: str) -> None:
     views = part_drawing(each, kind)
-    if kind in ("blank", "like"):
+    if ELEMENTS[kind].found:
         assert views == []  # nothing yet
         return
     corners = np.concatenate([b.vertices for b in each.solids[kind].bodies.values()]) * 1e3

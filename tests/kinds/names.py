@@ -5,7 +5,7 @@ from __future__ import annotations
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements import Pin
-from uhrwerk.core.exchange import Format
+from uhrwerk.core.exchange import Chosen, Format
 from uhrwerk.core.exchange import register as take_up
 from uhrwerk.draft import Draft
 
@@ -17,7 +17,7 @@ def _read(data: bytes) -> Document:
     return draft.document
 
 
-def _write(e: Evaluation) -> bytes:
+def _write(e: Evaluation, _: Chosen) -> bytes:
     return "\n".join(p.name for p in e.document.placed.values()).encode()
 
 

@@ -6,7 +6,6 @@ of this process, which keeps every solid by the content of its recipe, so that t
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 import numpy as np
@@ -73,7 +72,7 @@ def recipe(document: Document, part: str, image: bool = False, named: bool = Fal
     n, before = numbers(first.element, scope), numbers(first.steps, scope) if like else {}
     after = numbers(own.steps, scope)
     mirrored = _mirrored(document, part)
-    named = named or bool(before) or bool(after) or n.kind in ("blank", "like") or like
+    named = named or bool(before) or bool(after) or elements.of(n).found or like
     others = {o: recipe(document, o, named=True) for o in _neighbours(first) | _neighbours(own) if o != part}
     key_ = f"{n!r} {before!r} {after!r} {mirrored} {image} {named} {[k for _, k in others.values()]}"
     return _recipes.get(key_, lambda: _recipe(n, before, mirrored, after, image, named, others))
@@ -142,20 +141,20 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
         if elements.of(n).faults(n):
             return {}
         named = {} if _mirrored(document, part) else elements.of(n).datums(n)
-        if not first.steps and not document.parts[part].steps and not isinstance(document.parts[part].element, Like):
+        if (
+            not document.parts[part].element.found
+            and not elements.of(n).found
+            and not first.steps
+            and not document.parts[part].steps
+        ):
             return named
         made, name = recipe(document, part)
     except Refused:
         return {}  # said where it is built for the checks
-    return {**named, **_faces.get(name, partial(_found, made))}
-
-
-def _found(made: Recipe) -> dict[str, Datum]:
     try:
-        solid = workshop().build(made)
+        return {**named, **_faces.get(name, lambda: faces(workshop().build(made)))}
     except BuildFailed:
-        return {}  # said where it is built for the checks
-    return faces(solid)
+        return named  # said where it is built for the checks
 
 
 def face_names(document: Document, part: str) -> list[str]:
@@ -174,12 +173,8 @@ def taken_from(document: Document) -> set[str]:
 
 def faces(solid: Solid) -> dict[str, Datum]:
     """The datums of a solid's named faces: planes and the axes of cylinders."""
-    return {
-        f.name: datum
-        for body in solid.bodies.values()
-        for f in body.faces
-        if f.name and (datum := _datum(f)) is not None
-    }
+    found = [(f.name, _datum(f)) for body in solid.bodies.values() for f in body.faces if f.name]
+    return {name: datum for name, datum in found if datum is not None}
 
 
 def under(document: Document, part: str, datum: str) -> Under | None:

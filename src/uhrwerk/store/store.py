@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -16,9 +17,12 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, col, create_engine, select
 
 from uhrwerk.core.document import Command, Document, new_id, read, words, write
-from uhrwerk.store.tables import Mechanism, Result, Revision
+from uhrwerk.core.kept import Kept
+from uhrwerk.store.tables import Content, Mechanism, Result, Revision
 
 BUSY_SECONDS = 5.0
+#: documents that are kept as they were read, since a change asks for the same one several times
+READ = 24
 
 
 class StoreError(RuntimeError):
@@ -55,6 +59,7 @@ class Current:
 class Store:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
+        self._read: Kept[Document] = Kept(READ)
         self.engine = create_engine(
             f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False}
         )
@@ -113,7 +118,11 @@ class Store:
             row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
             if row is None:
                 raise Missing(f"There is no revision {number}.")
-            return read(row.document)
+            return self._told(row)
+
+    def _told(self, row: Revision) -> Document:
+        """The document of a revision, by its text."""
+        return self._read.get(_key(row.document), lambda: read(row.document))
 
     def revisions(self, mechanism: str) -> list[Revision]:
         """All revisions, newest first."""
@@ -127,7 +136,7 @@ class Store:
         head = _revision(s, m.head)
         forward = _next(s, m)
         return Current(
-            m.id, head.number, head.words, read(head.document),
+            m.id, head.number, head.words, self._told(head),
             head.words if head.parent is not None else None, forward.words if forward is not None else None,
         )  # fmt: skip
 
@@ -156,13 +165,14 @@ class Store:
             if head.number != base:
                 raise Conflict(base, head)
             number = max(s.exec(select(Revision.number).where(Revision.mechanism == mechanism))) + 1
-            told = words(command, read(head.document))
+            told = words(command, self._told(head))
             row = Revision(
                 mechanism=mechanism, number=number, parent=head.id, words=told,
                 command=json.dumps(command.model_dump(mode="json"), ensure_ascii=False), document=write(after),
             )  # fmt: skip
             s.add(row)
             s.flush()
+            self._read.put(_key(row.document), after)
             m.head = m.tip = row.id or 0
             m.name = after.name
             s.add(m)
@@ -185,7 +195,7 @@ class Store:
             if target is None:
                 raise Missing("There is nothing to undo." if back else "There is nothing to redo.")
             m.head = target.id or 0
-            m.name = read(target.document).name
+            m.name = self._told(target).name
             s.add(m)
             s.commit()
             return self._current(s, m)
@@ -195,12 +205,28 @@ class Store:
             s.delete(_found(s, mechanism))
             s.commit()
 
+    def contents(self, name: str) -> bytes | None:
+        """What was kept of a file, by its hash."""
+        with self._session() as s:
+            row = s.get(Content, name)
+            return None if row is None else row.data
+
+    def keep_contents(self, name: str, data: bytes) -> None:
+        with self._session() as s:
+            if s.get(Content, name) is None:
+                s.add(Content(name=name, data=data))
+                s.commit()
+
     def keep_result(self, mechanism: str, number: int, failing: int, unknown: int, total: int, told: str) -> None:
         with self._session() as s:
             row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
             if row is not None:
                 s.merge(Result(revision=row.id or 0, failing=failing, open=unknown, total=total, words=told))
                 s.commit()
+
+
+def _key(text_: str) -> str:
+    return hashlib.sha256(text_.encode()).hexdigest()
 
 
 def _prepare(connection: Any, _: Any) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, Text
+from sqlalchemy import Column, DateTime, LargeBinary, Text
 from sqlmodel import Field, SQLModel
 
 
@@ -33,6 +33,13 @@ class Revision(SQLModel, table=True):
     words: str
     command: str | None = Field(default=None, sa_column=Column(Text))
     document: str = Field(sa_column=Column(Text, nullable=False))
+
+
+class Content(SQLModel, table=True):
+    """A solid that came from elsewhere, by the hash of what is in it."""
+
+    name: str = Field(primary_key=True, max_length=32)
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
 
 
 class Result(SQLModel, table=True):

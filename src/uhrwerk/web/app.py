@@ -27,6 +27,7 @@ def create_app(
     """The application over an open store."""
 
     desk = Desk(store, evaluator)
+    evaluator.workshop.contents.behind = store
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:

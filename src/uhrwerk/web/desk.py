@@ -5,12 +5,13 @@ from __future__ import annotations
 import time
 from typing import Annotated
 
+import numpy as np
 from fastapi import Depends
 from pydantic import BaseModel, ConfigDict
 from starlette.requests import HTTPConnection
 
 from uhrwerk.core import picture
-from uhrwerk.core.document import read
+from uhrwerk.core.document import Document, read
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.picture import Solid
 from uhrwerk.store import Current, Missing, Store, StoreError
@@ -65,6 +66,11 @@ class Desk:
                 return
             if result is None:
                 self.job(mechanism.id, revision.number).done.wait(120)
+
+    def box(self, document: Document, placed: str) -> np.ndarray:
+        """The box (2, 3) of a placed part in its own frame, m."""
+        corners = np.concatenate([b.vertices for b in self.evaluator.solid_of(document, placed)[1].bodies.values()])
+        return np.stack([corners.min(axis=0), corners.max(axis=0)])
 
     def keep_preview(self, key: str, solid: Solid) -> None:
         self.previews[key] = solid

@@ -25,6 +25,8 @@ HEADERS = {
     "permissions-policy": "camera=(), microphone=(), geolocation=()",
 }
 LARGEST_BODY = 4_000_000
+#: of a file that is opened
+LARGEST_FILE = 64_000_000
 
 
 class Guard:
@@ -66,6 +68,12 @@ class Guard:
         if headers.get("sec-fetch-site") in ("cross-site", "same-site") and scope.get("method") not in ("GET", "HEAD"):
             return "Requests from other sites are refused."
         length = headers.get("content-length", "0")
-        if "transfer-encoding" in headers or not length.isdigit() or int(length) > LARGEST_BODY:
+        if "transfer-encoding" in headers or not length.isdigit() or int(length) > _largest(scope):
             return "That is too large, or does not say how large it is."
         return None
+
+
+def _largest(scope: Scope) -> int:
+    """Bytes of the body of a call at most."""
+    path = scope.get("path", "")
+    return LARGEST_FILE if path.startswith("/api/files/") or "/take/" in path else LARGEST_BODY

@@ -202,6 +202,17 @@ class Mesh:
         """The smallest width of the whole, m: nothing that it shares with another is thicker."""
         return narrowest(self.vertices, self.triangles)[0]
 
+    @cached_property
+    def outermost(self) -> Array:
+        """(6, 3) m, the vertices that reach farthest along its axes, those of its low sides first."""
+        used = self.vertices[np.unique(self.triangles)]
+        return used[np.concatenate([used.argmin(axis=0), used.argmax(axis=0)])]
+
+    def may_hold(self, points: Array) -> bool:
+        """Whether points (n, 3) m lie within its box: else it does not hold what they belong to."""
+        ends = self.outermost
+        return bool((points >= np.diag(ends[:3])).all() and (points <= np.diag(ends[3:])).all())
+
     def holds(self, point: Array) -> bool:
         """Whether a point (3,) m lies inside: the solid angles of all triangles seen from it add up to a full sphere
         (van Oosterom and Strackee, IEEE Trans. Biomed. Eng. 30 (1983)). From memory."""
@@ -284,10 +295,11 @@ class Pair:
         centre = poses.place(b_in_a, self.b.centre)
         if np.linalg.norm(centre - self.a.centre) > self.a.radius + self.b.radius:
             return False
-        point = poses.place(b_in_a, self.mesh_b.vertices[self.mesh_b.triangles[0, 0]])
-        if self.mesh_a.holds(point):
+        theirs = poses.place(b_in_a, self.mesh_b.outermost)
+        if self.mesh_a.may_hold(theirs) and self.mesh_a.holds(theirs[0]):
             return True
-        return self.mesh_b.holds(poses.place(poses.inverse(b_in_a), self.mesh_a.vertices[self.mesh_a.triangles[0, 0]]))
+        mine = poses.place(poses.inverse(b_in_a), self.mesh_a.outermost)
+        return self.mesh_b.may_hold(mine) and self.mesh_b.holds(mine[0])
 
     def shared(self, b_in_a: Array) -> tuple[Array, NDArray[np.int64]]:
         """The space that both meshes share, in a's frame: vertices (n, 3) m, triangles (m, 3)."""

@@ -7,7 +7,7 @@ from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, StringConstraints, ValidationError
 
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, copies, count_of, original_of
@@ -32,6 +32,8 @@ from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 from uhrwerk.core.steps import STEPS, BuildStep
 
 FORMAT = 1
+#: red, green and blue in hexadecimal; empty: one that tells neighbours apart
+Colour = Annotated[str, StringConstraints(pattern=r"^(#[0-9a-f]{6})?$")]
 #: what the document holds by id
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements",
@@ -64,6 +66,7 @@ class Part(Model):
     material: MaterialId
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
+    colour: Colour = ""
 
     def conflicts(self) -> Iterable[tuple[str, str]]:
         """Ids that faces of the element are named by."""

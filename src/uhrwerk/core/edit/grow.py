@@ -12,8 +12,8 @@ from pydantic import BaseModel, ValidationError
 
 from uhrwerk.core import parts
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
+from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Document, Refused, Together, new_id, parse
-from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.elements import ELEMENTS, FramePlate, of
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.growth import Ground, Growth, Piece

@@ -11,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.checks import Evaluation, Pair, Shape
 from uhrwerk.core.checks.fit import fitted
 from uhrwerk.core.document import Refused
 from uhrwerk.core.document.command import SetValue
-from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.joints import ANGLES

@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
+from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Command, Document, Refused, Together, apply, words
 from uhrwerk.core.document.command import SetValue
-from uhrwerk.core.edit.start import start_fields
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
 from uhrwerk.core.quantity import in_unit

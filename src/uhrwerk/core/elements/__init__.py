@@ -17,6 +17,7 @@ from uhrwerk.core.elements.like import Change, Like
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.rack import Rack
+from uhrwerk.core.elements.received import Received
 from uhrwerk.core.elements.ring_gear import RingGear
 from uhrwerk.core.elements.slotted_lever import SlottedLever
 from uhrwerk.core.elements.spur_gear import SpurGear
@@ -41,6 +42,7 @@ for _element in (
     *HARDWARE,
     Blank,
     Like,
+    Received,
 ):
     ELEMENTS.register(_element)
 
@@ -68,6 +70,7 @@ __all__ = [
     "Pin",
     "Post",
     "Rack",
+    "Received",
     "RingGear",
     "SlottedLever",
     "SpurGear",

@@ -25,6 +25,7 @@ class Like(Element):
     title: ClassVar[str] = "Like another part"
     about: ClassVar[str] = "Follows another part: mirrored or not, some numbers changed."
     group: ClassVar[str] = "Parts of your own"
+    found: ClassVar[bool] = True
     blanks: ClassVar[dict[str, Model]] = {"changes": Change()}
 
     kind: Literal["like"] = "like"

@@ -1,9 +1,20 @@
 """Open formats in and out, one file each. A new one is a file like the others and its place in the line below."""
 
-from uhrwerk.core.exchange import document, gltf, parts_list, step, stl, three_mf
-from uhrwerk.core.exchange.format import FORMATS, Format, register, told, written
+from uhrwerk.core.exchange import bundle, document, dxf, gltf, parts_list, step, stl, svg, three_mf
+from uhrwerk.core.exchange.format import FORMATS, Chosen, Format, register, written
+from uhrwerk.core.exchange.taking import told
 
-for _format in (document.FORMAT, parts_list.FORMAT, step.FORMAT, three_mf.FORMAT, stl.FORMAT, gltf.FORMAT):
+for _format in (
+    document.FORMAT,
+    bundle.FORMAT,
+    parts_list.FORMAT,
+    step.FORMAT,
+    three_mf.FORMAT,
+    stl.FORMAT,
+    gltf.FORMAT,
+    dxf.FORMAT,
+    svg.FORMAT,
+):
     register(_format)
 
-__all__ = ["FORMATS", "Format", "register", "told", "written"]
+__all__ = ["FORMATS", "Chosen", "Format", "register", "told", "written"]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import read, write
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
 
 
-def _written(e: Evaluation) -> bytes:
+def _written(e: Evaluation, _: Chosen) -> bytes:
     return write(e.stated).encode()
 
 
-FORMAT = Format(".json", "The mechanism", "application/json", read, _written)
+FORMAT = Format(".json", "The mechanism", "application/json", read, _written, whole=True)

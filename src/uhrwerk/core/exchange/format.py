@@ -9,22 +9,41 @@ from pathlib import PurePath
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
 from uhrwerk.core.field import Refused
+from uhrwerk.core.solids.taken import Taken
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """What of a mechanism is written: one placed part in its own frame, or all as they stand at a moment of the cycle, s."""
+
+    part: str = ""
+    time: float = 0.0
 
 
 @dataclass(frozen=True)
 class Format:
-    """`suffix` with its dot; `title` says what is in the file. `write` gets an evaluation; Refused where there is nothing to
-    write."""
+    """`suffix` with its dot; `title` says what is in the file. `write` gets an evaluation and what is chosen of it; Refused
+    where there is nothing to write. `read` gives a mechanism. `take` gives solids: it runs in a process of its own with
+    limits, gets the metres of one unit where the format states none, and raises ValueError in words. `whole`: there is no
+    such file of one part alone, or of another moment."""
 
     suffix: str
     title: str
     media_type: str
     read: Callable[[bytes], Document] | None = None
-    write: Callable[[Evaluation], bytes] | None = None
+    write: Callable[[Evaluation, Chosen], bytes] | None = None
+    take: Callable[[bytes, float], Taken] | None = None
+    whole: bool = False
+
+    @property
+    def reads(self) -> bool:
+        return self.read is not None or self.take is not None
 
 
 #: by suffix
 FORMATS: dict[str, Format] = {}
+#: other ways to write a suffix
+ALSO = {".stp": ".step"}
 
 
 def register(format: Format) -> Format:
@@ -35,19 +54,17 @@ def register(format: Format) -> Format:
     return format
 
 
-def told(name: str, data: bytes) -> Document:
-    """The mechanism in a file of that name. Refused where its format is not known, or it is broken."""
-    format = FORMATS.get(PurePath(name).suffix.lower())
-    if format is None or format.read is None:
-        known = ", ".join(f.suffix for f in FORMATS.values() if f.read is not None)
-        raise Refused(("file", f"{name!r} cannot be read; what can: {known}"))
-    return format.read(data)
+def format_of(name: str) -> Format | None:
+    suffix = PurePath(name).suffix.lower()
+    return FORMATS.get(ALSO.get(suffix, suffix))
 
 
-def written(name: str, e: Evaluation) -> tuple[bytes, Format]:
+def written(name: str, e: Evaluation, chosen: Chosen = Chosen()) -> tuple[bytes, Format]:
     """A file of that name with the mechanism in it. Refused where its format is not known."""
-    format = FORMATS.get(PurePath(name).suffix.lower())
+    format = format_of(name)
     if format is None or format.write is None:
         known = ", ".join(f.suffix for f in FORMATS.values() if f.write is not None)
         raise Refused(("suffix", f"{name!r} cannot be written; what can: {known}"))
-    return format.write(e), format
+    if format.whole and chosen != Chosen():
+        raise Refused(("suffix", f"{format.suffix} holds the whole mechanism, not one part or moment of it"))
+    return format.write(e, chosen), format

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.placing import standing
 
 _FLOAT, _INDEX = 5126, 5125
@@ -41,9 +41,9 @@ class _Buffer:
         return len(self.accessors) - 1
 
 
-def _written(e: Evaluation) -> bytes:
+def _written(e: Evaluation, chosen: Chosen) -> bytes:
     buffer, nodes, meshes, materials, of_node = _Buffer(), list[dict[str, Any]](), [], [], {}
-    for one in standing(e):
+    for one in standing(e, chosen):
         materials.append({"name": one.name, "pbrMetallicRoughness": {"baseColorFactor": [*one.colour, 1.0], "metallicFactor": 0.1, "roughnessFactor": 0.8}})  # fmt: skip
         pieces = []
         for body in one.solid.bodies.values():
@@ -58,7 +58,7 @@ def _written(e: Evaluation) -> bytes:
         "asset": {"version": "2.0", "generator": "Uhrwerk"}, "scene": 0, "scenes": [{"nodes": [len(nodes)]}],
         "nodes": [*nodes, top], "meshes": meshes, "materials": materials,
     }  # fmt: skip
-    if e.motion is not None and e.motion.moving:
+    if e.motion is not None and e.motion.moving and not chosen.part:
         told["animations"] = [_animation(e, buffer, of_node)]
     told |= {"accessors": buffer.accessors, "bufferViews": buffer.views, "buffers": [{"byteLength": len(buffer.data)}]}
     text = json.dumps(told, separators=(",", ":")).encode()

@@ -7,14 +7,14 @@ import io
 from collections import Counter
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
 
 
-def _written(e: Evaluation) -> bytes:
+def _written(e: Evaluation, _: Chosen) -> bytes:
     document, out = e.document, io.StringIO()
     lines = csv.writer(out)
     lines.writerow(["part", "element", "material", "number", "mass of one / kg"])
-    for (part, _), number in Counter((p.part, p.mirrored) for p in document.placed.values()).items():
+    for (part, _mirrored), number in Counter((p.part, p.mirrored) for p in document.placed.values()).items():
         design = document.parts[part]
         mass = next((e.part_mass[i] for i, p in document.placed.items() if p.part == part and i in e.part_mass), None)
         told = "" if mass is None else f"{mass:.6g}"
@@ -22,4 +22,4 @@ def _written(e: Evaluation) -> bytes:
     return out.getvalue().encode()
 
 
-FORMAT = Format(".csv", "Parts list", "text/csv; charset=utf-8", write=_written)
+FORMAT = Format(".csv", "Parts list", "text/csv; charset=utf-8", write=_written, whole=True)

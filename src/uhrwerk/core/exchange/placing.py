@@ -9,11 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.equations.pose import Array, place
+from uhrwerk.core.equations.pose import IDENTITY, Array, place
+from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.field import Refused
 from uhrwerk.core.solids import Body, Solid
 
-#: of parts in their order, red, green and blue: muted, and apart from their neighbours
+#: of parts without one of their own, red, green and blue: muted, and apart from their neighbours
 COLOURS = tuple(
     (r / 255, g / 255, b / 255)
     for r, g, b in (
@@ -43,10 +44,12 @@ class Stands:
             yield body, place(self.pose, body.vertices), body.triangles
 
 
-def standing(e: Evaluation) -> list[Stands]:
-    """Refused where a part has no solid, or nothing is placed."""
+def standing(e: Evaluation, chosen: Chosen = Chosen()) -> list[Stands]:
+    """What is chosen of a mechanism. Refused where a part has no solid, nothing is placed, or the cycle has no such moment."""
     document, m = e.document, e.mechanism
-    shown = [i for i, p in document.placed.items() if not p.left_out]
+    if chosen.part and chosen.part not in document.placed:
+        raise Refused(("part", f"there is no placed part {chosen.part!r}"))
+    shown = [chosen.part] if chosen.part else [i for i, p in document.placed.items() if not p.left_out]
     if m is None or not shown:
         raise Refused(("placed", "there is no part to write"))
     missing = [document.placed[i].name for i in shown if i not in e.solids]
@@ -55,7 +58,30 @@ def standing(e: Evaluation) -> list[Stands]:
     unlike = [document.placed[i].name for i in shown if e.solids[i].failed is not None]
     if unlike:
         raise Refused(("parts", f"{unlike[0]} is not as it is stated: one of its build steps cannot be done"))
-    at = e.part_poses(e.motion.pose[0] if e.motion is not None else e.pose if e.pose is not None else m.start)
+    at = {chosen.part: IDENTITY} if chosen.part else e.part_poses(_links(e, chosen.time, m.start))
     return [
-        Stands(i, document.placed[i].name, e.solids[i], at[i], COLOURS[k % len(COLOURS)]) for k, i in enumerate(shown)
+        Stands(
+            i, document.placed[i].name, e.solids[i], at[i], _colour(document.parts[document.placed[i].part].colour, k)
+        )
+        for k, i in enumerate(shown)
     ]
+
+
+def _links(e: Evaluation, time: float, start: Array) -> Array:
+    """Poses of all links at a moment of the cycle, s; where nothing moves, as they stand."""
+    if e.motion is None:
+        return e.pose if e.pose is not None else start
+    times = e.motion.times
+    if not times[0] <= time <= times[-1]:
+        raise Refused(("time", f"the cycle lasts {times[-1]:.6g} s: there is no moment {time:.6g} s"))
+    if time == times[0] or e.sweep is None:
+        return e.motion.pose[int(np.argmin(np.abs(times - time)))]
+    return np.asarray(e.sweep.track.at(np.array([time]), list(range(e.motion.pose.shape[1])))[0])
+
+
+def _colour(own: str, k: int) -> tuple[float, float, float]:
+    """A part's own colour, or one of those that tell neighbours apart."""
+    if not own:
+        return COLOURS[k % len(COLOURS)]
+    r, g, b = (int(own[n : n + 2], 16) / 255 for n in (1, 3, 5))
+    return r, g, b

@@ -6,20 +6,21 @@ from typing import Any
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.placing import standing
 from uhrwerk.core.field import Refused
 from uhrwerk.core.solids import BuildFailed
+from uhrwerk.core.solids.taken import Taken
 
 #: seconds that a file may take
 LIMIT = 120.0
 
 
-def _written(e: Evaluation) -> bytes:
+def _written(e: Evaluation, chosen: Chosen) -> bytes:
     document = e.document
     designs: dict[tuple[str, bool], dict[str, Any]] = {}
     uses = []
-    for one in standing(e):
+    for one in standing(e, chosen):
         placed = document.placed[one.id]
         key = placed.part, placed.mirrored
         if key not in designs:
@@ -34,4 +35,10 @@ def _written(e: Evaluation) -> bytes:
     return made
 
 
-FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written)
+def _taken(data: bytes, _: float) -> Taken:
+    from uhrwerk.core.solids.step_reading import read_step  # the kernel: in the worker alone
+
+    return read_step(data)
+
+
+FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written, take=_taken)

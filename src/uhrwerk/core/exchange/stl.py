@@ -1,18 +1,23 @@
-"""STL: all parts as they stand, in one file of triangles; millimetres (the format itself knows no unit)."""
+"""STL: all parts as they stand, in one file of triangles, in millimetres; read by the unit that is stated, as the format knows none."""
 
 from __future__ import annotations
 
+import io
 import struct
+from dataclasses import replace
 
 import numpy as np
+import trimesh
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
+from uhrwerk.core.exchange.meshes import of_meshes
 from uhrwerk.core.exchange.placing import standing
+from uhrwerk.core.solids.taken import Taken
 
 
-def _written(e: Evaluation) -> bytes:
-    corners = np.concatenate([v[t] for one in standing(e) for _, v, t in one.bodies()]) * 1e3
+def _written(e: Evaluation, chosen: Chosen) -> bytes:
+    corners = np.concatenate([v[t] for one in standing(e, chosen) for _, v, t in one.bodies()]) * 1e3
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
     lines = np.zeros(len(corners), dtype=[("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("more", "<u2")])
@@ -20,4 +25,12 @@ def _written(e: Evaluation) -> bytes:
     return b"binary STL, mm".ljust(80) + struct.pack("<I", len(corners)) + lines.tobytes()
 
 
-FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written)
+def _taken(data: bytes, metre: float) -> Taken:
+    mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
+    if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):
+        raise ValueError("it is no STL file, or has no triangles")
+    taken = of_meshes([("Part", np.asarray(mesh.vertices), np.asarray(mesh.faces), np.eye(4))], metre)
+    return replace(taken, unitless=True)
+
+
+FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_taken)

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from xml.sax.saxutils import quoteattr
 
 import numpy as np
+import trimesh
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.exchange.format import Format
+from uhrwerk.core.exchange.format import Chosen, Format
+from uhrwerk.core.exchange.meshes import USES, Mesh, of_meshes
 from uhrwerk.core.exchange.placing import standing
+from uhrwerk.core.solids.taken import Taken
 
 _TYPES = (
     '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
@@ -28,10 +32,10 @@ _MODEL = (
 )
 
 
-def _written(e: Evaluation) -> bytes:
+def _written(e: Evaluation, chosen: Chosen) -> bytes:
     objects: list[str] = []
     items: list[str] = []
-    for one in standing(e):
+    for one in standing(e, chosen):
         for _, vertices, triangles in one.bodies():
             number = len(items) + 1
             points = "".join(f'<vertex x="{x:.9g}" y="{y:.9g}" z="{z:.9g}"/>' for x, y, z in vertices * 1e3)
@@ -49,4 +53,53 @@ def _written(e: Evaluation) -> bytes:
     return out.getvalue()
 
 
-FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written)
+#: units of 3MF, m
+_UNITS = {"micron": 1e-6, "millimeter": 1e-3, "millimeters": 1e-3, "centimeter": 1e-2, "inch": 0.0254, "foot": 0.3048, "meter": 1.0}  # fmt: skip
+#: bytes of what an archive unfolds to, and files in it, at most
+UNFOLDED, FILES = 400_000_000, 500
+
+
+def _taken(data: bytes, _: float) -> Taken:
+    models = _models(data)
+    scene = trimesh.load_scene(io.BytesIO(data), file_type="3mf", process=False)
+    unit = str(next((g.metadata.get("units") for g in scene.geometry.values() if "units" in g.metadata), "millimeter"))
+    if unit not in _UNITS:
+        raise ValueError(f"its unit {unit!r} is none of 3MF's")
+    found: list[Mesh] = []
+    for node in scene.graph.nodes_geometry:
+        if len(found) >= USES:
+            raise ValueError(f"there are more than {USES} solids in it")
+        matrix, name = scene.graph[node]
+        mesh = scene.geometry[name]
+        found.append((str(name), np.asarray(mesh.vertices), np.asarray(mesh.faces), np.asarray(matrix)))
+    if not found:
+        raise ValueError("nothing is built in it" if models else "there is no model in it")
+    return of_meshes(found, _UNITS[unit])
+
+
+def _models(data: bytes) -> list[str]:
+    """The names of its models. ValueError where the archive is broken, unfolds to too much, or its text asks for entities."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            files = archive.infolist()
+            if len(files) > FILES or sum(f.file_size for f in files) > UNFOLDED:
+                raise ValueError(f"it unfolds to more than {UNFOLDED // 10**6} MB, or to more than {FILES} files")
+            models, unfolded = [], 0
+            for f in files:
+                if not f.filename.lower().endswith(".model"):
+                    continue
+                models.append(f.filename)
+                with archive.open(f) as text:
+                    head = text.read(4096)
+                    if head[:2] in (b"\xff\xfe", b"\xfe\xff") or b"<!" in head.replace(b"<!--", b""):
+                        raise ValueError("its text declares entities or is not UTF-8, which 3MF does not allow")
+                    while block := text.read(1 << 20):  # what is stated of its size may be untrue
+                        unfolded += len(block)
+                        if unfolded > UNFOLDED:
+                            raise ValueError(f"it unfolds to more than {UNFOLDED // 10**6} MB")
+            return models
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
+        raise ValueError("it is no 3MF file, or is broken") from error
+
+
+FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_taken)

@@ -11,11 +11,12 @@ from uhrwerk.core.outlines.points import Corner, Points
 from uhrwerk.core.outlines.polygon import Polygon
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.outlines.slot import Slot
+from uhrwerk.core.outlines.traced import Traced, Turn
 
-for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, EdgeOfFace, Sum, Difference):
+for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, Traced, EdgeOfFace, Sum, Difference):
     OUTLINES.register(_outline)
 
 __all__ = [
     "OUTLINES", "ArcSlot", "Circle", "Corner", "Difference", "Disc", "EdgeOfFace", "Hull", "Outline", "Path", "Points", "Polygon",
-    "Rectangle", "Run", "Slot", "Sum", "Unfit", "drawn",
+    "Rectangle", "Run", "Slot", "Sum", "Traced", "Turn", "Unfit", "drawn",
 ]  # fmt: skip

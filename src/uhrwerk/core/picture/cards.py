@@ -153,7 +153,7 @@ def _several(
 
 
 #: told elsewhere than among the fields
-_UNSHOWN = {"kind", "name"}
+_UNSHOWN = {"kind", "name", "contents"}
 
 
 def _label(name: str) -> str:

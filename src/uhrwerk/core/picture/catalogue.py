@@ -105,7 +105,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     if wrong:
         raise Refused(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
     recipe = module.solid(n)
-    solid = build(recipe) if any(b["steps"] for b in recipe["bodies"]) else Solid({})
+    solid = Solid({}) if module.found else build(recipe)
     datums = module.datums(n)
     values = [_bare(f) for f in fields_of(after, command.part.element, "element", scope)]
     return solid, {

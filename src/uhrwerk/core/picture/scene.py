@@ -59,6 +59,7 @@ class PartShown(TypedDict):
     copyOf: str
     datums: list[DatumShown]
     faces: dict[str, list[str]]
+    colour: str
 
 
 def scene(e: Evaluation) -> list[PartShown]:
@@ -76,7 +77,7 @@ def scene(e: Evaluation) -> list[PartShown]:
             "mass": document.shown(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
-            "faces": _faces(document, placed.part, solid),
+            "faces": _faces(document, placed.part, solid), "colour": part.colour,
         })  # fmt: skip
     return out
 

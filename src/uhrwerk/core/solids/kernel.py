@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -25,16 +26,21 @@ from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane, GeomAbs_S
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.IMeshTools import IMeshTools_Parameters
+from OCP.Message import Message
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids import shaping
+from uhrwerk.core.solids.contents import read_in, triangles_unpacked, unpacked
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Recipe, Step
 from uhrwerk.core.solids.shaping import STEPS, Made, StepFailed, Tool, each, faces_of, joined, middle, shaped, volume
 from uhrwerk.core.solids.solid import Body, Face, Solid
+from uhrwerk.core.solids.triangles import triangle_body
 from uhrwerk.core.solids.wires import MM, level, wire
+
+Message.DefaultMessenger_s().ChangePrinters().Clear()  # the kernel has nothing to say on our standard output
 
 
 def _prism(step: Step) -> Any:
@@ -78,8 +84,29 @@ def _is_seam(shape: Any, edge: Any) -> bool:
     return any(BRep_Tool.IsClosed_s(edge, face) for face in each(shape, TopAbs_FACE, TopoDS.Face))
 
 
+#: where contents of files are read from; a worker is told
+contents = Path()
+
+
+def _received(step: Step) -> Made:
+    """A solid that came from elsewhere."""
+    from uhrwerk.core.solids.step_reading import kept_shape
+
+    told, block = _kept(step)
+    if told["form"] != "faces":
+        raise StepFailed(TRIANGLES)
+    shape = kept_shape(block)
+    faces = each(shape, TopAbs_FACE, TopoDS.Face)
+    if len(told["names"]) != len(faces):
+        raise StepFailed("what was kept of its file is broken")
+    named = zip(faces, told["names"], strict=True)
+    return Made(shape, Names((f, f"{step['id']}.{n}") for f, n in named), volume=volume(shape))
+
+
 def _carry_out(made: Made, step: Step, own: str) -> Made:
     """An element's own step; its faces get names where `own` is given."""
+    if step["do"] == "received":
+        return _received(step)
     if step["do"] in ("extrude", "cut"):
         if own:
             return joined(made, [_named_prism(step, own)])
@@ -136,6 +163,8 @@ def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
         made = _carry_out(made, step, step.get("id", ""))
         if step.get("id"):
             made = replace(made, volume=volume(made.shape))
+    except StepFailed:
+        raise
     except Exception as error:  # the kernel raises many kinds; all mean that this step cannot be made
         raise StepFailed(f"build step {at} ({step['do']}) cannot be made with these dimensions") from error
     if step["do"] != "extrude" and not BRepCheck_Analyzer(made.shape).IsValid():
@@ -176,6 +205,10 @@ def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, 
     """A body, and the designer's step that failed. A step after which the surface does not close (a hole that just touches a
     face, say) is one that failed, though the kernel took it."""
     steps = b["steps"]
+    if steps and steps[0]["do"] == "received":
+        told, block = _kept(steps[0])
+        if told["form"] == "triangles":
+            return _of_triangles(b, told["names"], block)
     failed = _made(_text(steps))[1]
     body = _body(b["name"], steps, deviation, b["order"])
     while any("id" in step for step in steps) and not _closes(body.triangles):
@@ -185,6 +218,29 @@ def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, 
         failed = (last["id"], "it leaves a wall of no thickness, or a surface that does not close")
         body = _body(b["name"], steps, deviation, b["order"])
     return body, failed
+
+
+#: why nothing can be done to a part of triangles
+TRIANGLES = "its file holds triangles, no exact faces: build steps need those of a STEP file"
+
+
+def _kept(step: Step) -> tuple[dict[str, Any], bytes]:
+    try:
+        return unpacked(read_in(contents, step["contents"]))
+    except ValueError as error:
+        raise StepFailed(str(error)) from error
+
+
+def _of_triangles(b: dict[str, Any], names: list[str], block: bytes) -> tuple[Body, tuple[str, str] | None]:
+    """A body of triangles as they came, or its image; build steps on it cannot be carried out."""
+    vertices, triangles = triangles_unpacked(block)
+    failed = None
+    for step in b["steps"][1:]:
+        if step["do"] == "mirror":
+            vertices, triangles = vertices * [-1, 1, 1], triangles[:, ::-1]
+        elif failed is None and not step.get("off"):
+            failed = (step["id"], TRIANGLES)
+    return triangle_body(b["name"], vertices, triangles, names, b["order"]), failed
 
 
 def _closes(triangles: NDArray[np.int64]) -> bool:
@@ -383,7 +439,13 @@ def _step_file(*arguments: Any) -> bytes:
     return step_file(*arguments)
 
 
+def _profile(recipe: Recipe) -> list[Any]:
+    from uhrwerk.core.solids.profile import profile  # this module is its own base
+
+    return list(profile(recipe))
+
+
 JOBS = {
     "build": build, "distance": distance, "common_volume": common_volume, "circle_crossings": circle_crossings,
-    "step_file": _step_file,
+    "step_file": _step_file, "profile": _profile,
 }  # fmt: skip

@@ -404,7 +404,7 @@ def _again(made: Made, step: Step) -> Made:
 
 def _edges(made: Made, step: Step) -> Made:
     own, size = step["id"], step["size"] * MM
-    between = _meeting(made.shape)
+    between = meeting(made.shape)
     names = made.numbered()
     chosen = [e for e, faces in between if _fits(e, faces, names, step)]
     if not chosen:
@@ -447,7 +447,7 @@ def _corners(shape: Any) -> list[tuple[Any, list[Any]]]:
     return list(found.values())
 
 
-def _meeting(shape: Any) -> list[tuple[Any, list[Any]]]:
+def meeting(shape: Any) -> list[tuple[Any, list[Any]]]:
     """Every edge with the two faces that meet there; a seam of one face is left out."""
     found: dict[int, tuple[Any, list[Any]]] = {}
     for face in each(shape, TopAbs_FACE, TopoDS.Face):
@@ -564,7 +564,7 @@ def _moved_face(made: Made, step: Step) -> Made:
 
 
 def _meeting_at(shape: Any, edge: Any) -> list[Any]:
-    return next((faces for e, faces in _meeting(shape) if e.IsSame(edge)), [])
+    return next((faces for e, faces in meeting(shape) if e.IsSame(edge)), [])
 
 
 def _is_outward(face: Any) -> bool:

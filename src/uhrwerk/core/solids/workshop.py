@@ -6,20 +6,21 @@ import atexit
 import queue
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
+from uhrwerk.core.solids.contents import Contents
 from uhrwerk.core.solids.keeping import Folder
 from uhrwerk.core.solids.recipe import Recipe, key
 from uhrwerk.core.solids.solid import Solid
 from uhrwerk.core.worker import Worker
 
 #: goes into the key of every kept solid; raise it when the kernel layer gives other results for the same recipe
-KERNEL_VERSION = 6
+KERNEL_VERSION = 7
 
 
 #: triangles of all solids kept in memory: some hundred bytes each
@@ -39,11 +40,15 @@ class BuildFailed(RuntimeError):
 
 
 def _work(connection: Connection) -> None:
+    """A worker's loop; the first that it is told is where contents of files are read from."""
     import importlib
 
     jobs: dict[str, Callable[..., Any]] | None = None
+    folder: Path | None = None
     while True:
         try:
+            if folder is None:
+                folder = connection.recv()
             job, arguments = connection.recv()
         except (EOFError, KeyboardInterrupt):
             return
@@ -51,10 +56,23 @@ def _work(connection: Connection) -> None:
             if jobs is None:
                 kernel: Any = importlib.import_module("uhrwerk.core.solids.kernel")
                 jobs, kernel.at_step = kernel.JOBS, lambda step: connection.send((None, step))
+                kernel.contents = folder
             answer = (True, jobs[job](*arguments))
         except Exception as error:  # crosses the process border as words
             answer = (False, str(error))
         connection.send(answer)
+
+
+def _received(told: Any) -> Iterator[str]:
+    """The contents of files that recipes ask for, those of their neighbours too."""
+    if isinstance(told, dict):
+        if told.get("do") == "received":
+            yield told["contents"]
+        for inner in told.values():
+            yield from _received(inner)
+    elif isinstance(told, list | tuple) and told and isinstance(told[0], dict | list):  # not the points of an outline
+        for inner in told:
+            yield from _received(inner)
 
 
 class Workshop:
@@ -62,6 +80,7 @@ class Workshop:
 
     def __init__(self, folder: Path | None = None, workers: int = 2, limit: float = 30.0) -> None:
         self.folder, self.limit, self.count = Folder(folder), limit, workers
+        self.contents = Contents(None if folder is None else folder / "received")
         self._idle: queue.LifoQueue[Worker | None] = queue.LifoQueue()
         for _ in range(workers):
             self._idle.put(None)  # started when first needed
@@ -73,9 +92,11 @@ class Workshop:
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
         """The answer of a kernel job; BuildFailed where there is none."""
-        worker = self._idle.get() or Worker(_work)
+        worker = self._idle.get() or self._hired()
         keep: Worker | None = None
         step, limit = "", self.limit if limit is None else limit
+        for received in _received(arguments):
+            self.contents.ready(received)  # where it is not, the kernel says so
         try:
             worker.pipe.send((job, arguments))
             good = None
@@ -95,6 +116,11 @@ class Workshop:
         if not good:
             raise BuildFailed(answer)
         return answer
+
+    def _hired(self) -> Worker:
+        worker = Worker(_work)
+        worker.pipe.send(self.contents.folder)
+        return worker
 
     def build(self, recipe: Recipe) -> Solid:
         """The solid of a recipe: kept, or built in a worker."""

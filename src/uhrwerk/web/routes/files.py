@@ -2,27 +2,73 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
 
 from uhrwerk.core import picture
 from uhrwerk.core.document import schema
-from uhrwerk.core.exchange import told, written
+from uhrwerk.core.edit.carry import Included, included
+from uhrwerk.core.edit.replace import Replaced, replaced
+from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.web.desk import State, TheDesk
 from uhrwerk.web.routes.results import BLOCK
 
 router = APIRouter(prefix="/api", tags=["document"])
 
 
+_FILE = {"requestBody": {"content": BLOCK, "required": True}}
+Unit = Annotated[str, Query(max_length=10, description="mm, cm, m or in, of a format that states none")]
+
+
+class TakenIn(Included):
+    """The command that includes what was read, what is then to be selected, and what was healed or left out."""
+
+    said: str
+
+
 @router.post(
     "/files/{name}",
     status_code=201,
-    summary="Puts the mechanism in a file on the shelf; the format by its suffix",
-    openapi_extra={"requestBody": {"content": BLOCK, "required": True}},
+    summary="Puts the mechanism or the parts in a file on the shelf; the format by its suffix",
+    openapi_extra=_FILE,
 )
-async def read_file(request: Request, desk: TheDesk, name: str) -> State:
-    return State.of(desk.store.current(desk.store.create(told(name, await request.body()))))
+async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "") -> State:
+    document = await run_in_threadpool(told, name, await request.body(), unit)
+    return State.of(desk.store.current(desk.store.create(document)))
+
+
+@router.post(
+    "/mechanisms/{mechanism}/take/{name}",
+    summary="The command that includes the parts in a file, beside what is there",
+    openapi_extra=_FILE,
+)
+async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, unit: Unit = "") -> TakenIn:
+    data = await request.body()
+
+    def found() -> TakenIn:
+        other = told(name, data, unit)
+        one = included(desk.store.current(mechanism).document, other, desk.box)
+        return TakenIn(command=one.command, selected=one.selected, said=other.note)
+
+    return await run_in_threadpool(found)
+
+
+@router.post(
+    "/mechanisms/{mechanism}/parts/{part}/take/{name}",
+    summary="The command that puts a file in the place of the one that a part came from",
+    openapi_extra=_FILE,
+)
+async def replace_file(
+    request: Request, desk: TheDesk, mechanism: str, part: str, name: str, unit: Unit = ""
+) -> Replaced:
+    data = await request.body()
+
+    def found() -> Replaced:
+        return replaced(desk.store.current(mechanism).document, part, told(name, data, unit))
+
+    return await run_in_threadpool(found)
 
 
 @router.get(
@@ -30,8 +76,15 @@ async def read_file(request: Request, desk: TheDesk, name: str) -> State:
     summary="The mechanism as a file; the format by the suffix of its name",
     responses={200: {"content": BLOCK}},
 )
-def write_file(desk: TheDesk, mechanism: str, name: str) -> Response:
-    data, format = written(name, desk.result(mechanism, desk.store.current(mechanism).revision))
+def write_file(
+    desk: TheDesk,
+    mechanism: str,
+    name: str,
+    part: Annotated[str, Query(max_length=80, description="one placed part alone, in its own frame")] = "",
+    time: Annotated[float, Query(ge=0, description="moment of the cycle, s")] = 0.0,
+) -> Response:
+    result = desk.result(mechanism, desk.store.current(mechanism).revision)
+    data, format = written(name, result, Chosen(part, time))
     return Response(data, media_type=format.media_type, headers={"content-disposition": "attachment"})
 
 

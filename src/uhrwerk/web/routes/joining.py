@@ -117,12 +117,7 @@ def take_piece(desk: TheDesk, mechanism: str, asked: PieceAsked) -> Document:
 def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
     document = desk.store.current(mechanism).document
     other = desk.store.current(asked.mechanism).document if asked.document is None else validate(asked.document)
-
-    def box(d: Document, placed: str) -> np.ndarray:
-        corners = np.concatenate([b.vertices for b in desk.evaluator.solid_of(d, placed)[1].bodies.values()])
-        return np.stack([corners.min(axis=0), corners.max(axis=0)])
-
-    found = included(document, other, box)
+    found = included(document, other, desk.box)
     accept(document, parse(found.command))
     return found
 

@@ -1,5 +1,5 @@
 // Calls of the server. A refused call throws an Error with `status`, `fields` and `current`.
-export async function call(method, path, body) {
+export async function call(method, path, body, signal) {
   let answer;
   const file = body instanceof Blob;
   const sent =
@@ -10,7 +10,7 @@ export async function call(method, path, body) {
           body: file ? body : JSON.stringify(body),
         };
   try {
-    answer = await fetch(path, { method, ...sent });
+    answer = await fetch(path, { method, signal, ...sent });
   } catch {
     throw Object.assign(new Error("The server does not answer. Is it still running? What you typed is kept."), {
       status: 0,
@@ -26,8 +26,8 @@ export async function call(method, path, body) {
   });
 }
 
-export async function json(method, path, body) {
-  const answer = await call(method, path, body);
+export async function json(method, path, body, signal) {
+  const answer = await call(method, path, body, signal);
   return answer.status === 204 ? null : answer.json();
 }
 

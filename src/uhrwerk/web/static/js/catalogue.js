@@ -48,6 +48,10 @@ export function catalogue(page) {
       return last.length ? [{ name: "Used last", elements: last }, ...groups] : groups;
     },
     chooseElement(e) {
+      if (e.kind === "received") {
+        this.openReceiving();
+        return;
+      }
       Object.assign(this, {
         element: e,
         values: {},

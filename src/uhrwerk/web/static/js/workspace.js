@@ -13,6 +13,7 @@ import { joining } from "./joining.js";
 import { keys } from "./keys.js";
 import { playing } from "./playing.js";
 import { pointing } from "./pointing.js";
+import { receiving } from "./receiving.js";
 import { repeating } from "./repeating.js";
 import { seeing } from "./seeing.js";
 import { Stage } from "./stage.js";
@@ -282,6 +283,7 @@ document.addEventListener("alpine:init", () => {
     drawn,
     growing,
     carrying,
+    receiving,
     joining,
     holding,
     seeing,

@@ -32,7 +32,8 @@ export function bodyOf(part, name, mesh) {
 export function painted(stage) {
   const bad = new Set(stage.failing);
   for (const [id, p] of stage.parts) {
-    const base = p.info.isFrame ? FRAME : p.info.element === "pin" ? STEEL : ENAMEL[p.at % ENAMEL.length];
+    const base =
+      p.info.colour || (p.info.isFrame ? FRAME : p.info.element === "pin" ? STEEL : ENAMEL[p.at % ENAMEL.length]);
     const through = stage.clear.has(id) || p.info.leftOut;
     p.group.visible = !stage.hidden.has(id);
     for (const [name, { solid, edges }] of p.bodies) {

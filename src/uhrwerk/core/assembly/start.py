@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from pydantic import JsonValue
+from scipy.spatial.transform import Rotation
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
@@ -25,3 +26,16 @@ def turns(q: Array) -> Array:
     if abs(m[2, 0]) > 1 - 1e-12:
         return np.array([0.0, -np.arcsin(np.clip(m[2, 0], -1, 1)), np.arctan2(-m[0, 1], m[1, 1])])
     return np.array([np.arctan2(m[2, 1], m[2, 2]), -np.arcsin(m[2, 0]), np.arctan2(m[1, 0], m[0, 0])])
+
+
+def matrix_pose(matrix: Array, metre: float = 1.0) -> tuple[list[float], Array]:
+    """A place (4, 4), its shift in units of `metre`, as a pose (7,) and what its turning part does besides turning (3, 3)."""
+    u, s, vt = np.linalg.svd(matrix[:3, :3])
+    turn = u @ vt
+    rest = vt.T @ np.diag(s) @ vt
+    if np.linalg.det(turn) < 0:
+        turn, rest = -turn, -rest
+    if np.abs(rest - np.eye(3)).max() < 1e-9:
+        rest = np.eye(3)
+    q = Rotation.from_matrix(turn).as_quat(scalar_first=True)
+    return [*(float(v) * metre for v in matrix[:3, 3]), *(float(v) for v in q)], rest
