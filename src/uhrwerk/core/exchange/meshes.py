@@ -17,7 +17,7 @@ from uhrwerk.core.solids.triangles import found_faces
 Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), triangles (m, 3), its place (4, 4)
 
 #: triangles of a file, solids in it, at most; sizes, m
-TRIANGLES, USES = 500_000, 2000
+TRIANGLES, USES = 500_000, 500
 SMALLEST, LARGEST = 1e-6, 1e3
 
 

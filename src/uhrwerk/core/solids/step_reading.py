@@ -44,7 +44,7 @@ from uhrwerk.core.solids.shaping import each, meeting, volume
 from uhrwerk.core.solids.taken import Design, Taken, Use
 
 #: uses of designs, levels of assemblies, faces of one design at most; sizes of a design, mm
-USES, LEVELS, FACES = 2000, 40, 20_000
+USES, LEVELS, FACES = 500, 40, 20_000
 SMALLEST, LARGEST = 1e-3, 1e6
 
 
