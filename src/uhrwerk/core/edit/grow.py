@@ -129,7 +129,7 @@ class _Soil:
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
             self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked, self._taken,
-            float(self.in_plate[0]), float(self.in_plate[1]), self._under,
+            float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             try:
@@ -137,6 +137,15 @@ class _Soil:
             except (ValidationError, FormulaError, ValueError) as error:
                 raise Refused(("asked", str(error).splitlines()[0])) from error
             yield from ((kind, g) for g in found)
+
+    @cached_property
+    def _face(self) -> dict[str, Any]:
+        """The face pointed at, as build steps name it."""
+        placed = self.document.placed[self.at.placed]
+        found = parts.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
+        if found is None or placed.mirrored:
+            return {}
+        return {"face_name": found.name, "face_x": found.x, "face_y": found.y, "face_across": found.across}
 
     @cached_property
     def _under(self) -> str:
@@ -214,7 +223,9 @@ class _Soil:
             return growth, {}
         steps = self.document.parts[self.document.placed[self.at.placed].part].steps
         ids = {new_id(s.name, {}): new_id(s.name, {**steps, "element": None}) for s in growth.done}
-        names = {k: new_id(f"{growth.pieces[0].name} {k}", self.document.parameters) for k in growth.shared}
+        names = {
+            k: new_id(f"{growth.pieces[0].name} {k}", self.document.parameters) for k in growth.shared
+        }  # of a piece
         swap = {f"${k}": v for k, v in (ids | names).items()}
 
         def put(value: Any) -> Any:

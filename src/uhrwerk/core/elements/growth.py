@@ -41,6 +41,10 @@ class Ground:
     x: float = 0.0
     y: float = 0.0
     under: str = ""
+    face_name: str = ""  # of the face pointed at, by its step; its middle on its own plane and its size, m
+    face_x: float = 0.0
+    face_y: float = 0.0
+    face_across: float = 0.0
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
@@ -87,6 +91,11 @@ class Ground:
     def along_z(self) -> bool:
         """Whether the axis is the part's own z."""
         return bool(abs(self.datum.z[2]) > 1 - 1e-9 and abs(self.datum.origin[:2]).max() < 1e-9)
+
+    @property
+    def upright(self) -> bool:
+        """Whether the axis runs along the part's own z, wherever it lies."""
+        return bool(abs(self.datum.z[2]) > 1 - 1e-9)
 
     @property
     def down(self) -> str:

@@ -2,13 +2,23 @@
 below."""
 
 from uhrwerk.core.elements.hardware.ball_bearing import BallBearing
+from uhrwerk.core.elements.hardware.bore_ring import BoreRing
+from uhrwerk.core.elements.hardware.bush import Bush
 from uhrwerk.core.elements.hardware.cap_screw import CapScrew
+from uhrwerk.core.elements.hardware.clevis_pin import ClevisPin
 from uhrwerk.core.elements.hardware.dowel import Dowel
 from uhrwerk.core.elements.hardware.hex_nut import HexNut
 from uhrwerk.core.elements.hardware.parallel_key import ParallelKey
 from uhrwerk.core.elements.hardware.retaining_ring import RetainingRing
+from uhrwerk.core.elements.hardware.set_screw import SetScrew
+from uhrwerk.core.elements.hardware.sunk_screw import SunkScrew
 from uhrwerk.core.elements.hardware.washer import Washer
 
-HARDWARE = (CapScrew, HexNut, Washer, Dowel, RetainingRing, ParallelKey, BallBearing)
+HARDWARE = (
+    CapScrew, SunkScrew, SetScrew, HexNut, Washer, Dowel, ClevisPin, RetainingRing, BoreRing, ParallelKey, BallBearing, Bush,
+)  # fmt: skip
 
-__all__ = ["HARDWARE", "BallBearing", "CapScrew", "Dowel", "HexNut", "ParallelKey", "RetainingRing", "Washer"]
+__all__ = [
+    "HARDWARE", "BallBearing", "BoreRing", "Bush", "CapScrew", "ClevisPin", "Dowel", "HexNut", "ParallelKey", "RetainingRing",
+    "SetScrew", "SunkScrew", "Washer",
+]  # fmt: skip

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from math import cos, pi, sin
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import Drawn, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
-from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, path, plane, recipe
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 #: how far a hole may be from a clearance hole of the table, m
 NEAR = 0.3e-3
@@ -32,23 +32,13 @@ class CapScrew(Element):
     @staticmethod
     def solid(n: Numbers) -> Recipe:
         t = table("screws")[n.size]
-        threaded = _threaded(n)
-        r = t["socket"] / 2 / cos(pi / 6)
-        hexagon = [[r * cos(k * pi / 3), r * sin(k * pi / 3)] for k in range(6)]
-        steps = [extrude(circle(0, 0, t["head"] / 2), 0, t["high"]), extrude(circle(0, 0, t["core"] / 2), -n.length, 0)]
-        if threaded < n.length:
-            steps.append(extrude(circle(0, 0, t["d"] / 2), threaded - n.length, 0))
-        steps.append(
-            cut_out(
-                path(hexagon[0], *(["line", c] for c in [*hexagon[1:], hexagon[0]])), t["high"] - t["deep"], t["high"]
-            )
-        )
-        return recipe({"screw": steps})
+        head = extrude(circle(0, 0, t["head"] / 2), 0, t["high"])
+        return recipe({"screw": [head, *shank(t, 0.0, -n.length), socket(t, t["high"])]})
 
     @staticmethod
     def datums(n: Numbers) -> dict[str, Datum]:
         t = table("screws")[n.size]
-        whole = t["d"] if _threaded(n) < n.length else t["core"]
+        whole = t["d"] if threaded(t, n.length) < n.length else t["core"]
         return {
             "axis": axis(0, 0, 0, whole / 2, "pin", -n.length), "under_head": plane(0, 0, 0, up=False),
             "top": plane(0, 0, t["high"]), "end": plane(0, 0, -n.length, up=False),
@@ -58,7 +48,7 @@ class CapScrew(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         size = nearest("screws", "clear", 2 * g.datum.radius, NEAR) if g.bore else ""
         if not size:
-            return []
+            return in_a_hole(cls, g, "stepped", "A cap screw in its stepped hole")
         length = g.ask("length", g.text(g.depth + table("screws")[size]["d"] * 1.5))
         screw = Piece(
             "Screw", cls.model_validate({"size": size, "length": length}), {"kind": "rigid", "offset": g.text(g.upper)}
@@ -74,10 +64,5 @@ class CapScrew(Element):
         t = table("screws")[n.size]
         return [
             ("Head diameter", t["head"], "length"), ("Head height", t["high"], "length"), ("Pitch", t["pitch"], "length"),
-            ("Thread", _threaded(n), "length"), ("Key", t["socket"], "length"),
+            ("Thread", threaded(t, n.length), "length"), ("Key", t["socket"], "length"),
         ]  # fmt: skip
-
-
-def _threaded(n: Numbers) -> float:
-    """Length of the thread, m: twice the diameter and 12 mm, or all of it (ISO 4762, from memory)."""
-    return float(min(n.length, 2 * table("screws")[n.size]["d"] + 12e-3))

@@ -9,7 +9,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.elements.hardware.sizes import table
 from uhrwerk.core.field import Numbers, Size
-from uhrwerk.core.outlines import Slot
+from uhrwerk.core.outlines import Rectangle, Slot
 from uhrwerk.core.solids import Datum, Recipe, bar, extrude, plane, recipe
 from uhrwerk.core.solids.datum import axis
 from uhrwerk.core.steps import Cut
@@ -51,6 +51,8 @@ class ParallelKey(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
+        if g.bore and g.upright:
+            return cls._in_the_hub(g)
         shaft = 2 * g.datum.radius
         size = next((k for k, t in table("keys").items() if t["above"] < shaft <= t["upto"]), "") if g.pin else ""
         if not size or not g.along_z:
@@ -71,6 +73,19 @@ class ParallelKey(Element):
         )
         asks = {"length": length, "at": at}
         return [Growth(f"A key {size} in its seat", (key,), asks=asks, done=(seat,), shared=asks)]
+
+    @classmethod
+    def _in_the_hub(cls, g: Ground) -> list[Growth]:
+        """The keyway alone, through a hub's bore: the key is that of the shaft."""
+        shaft = 2 * g.datum.radius
+        size = next((k for k, t in table("keys").items() if t["above"] < shaft <= t["upto"]), "")
+        if not size:
+            return []
+        t, (x, y, _) = table("keys")[size], g.datum.origin
+        long = g.datum.radius + t["hub"]
+        outline = Rectangle(length=g.text(long), width=g.text(t["wide"]), x=g.text(x + long / 2), y=g.text(y))
+        way = Cut(name="Keyway", plane="xy", outline=outline, through=True, both=True)
+        return [Growth(f"A keyway for {size}", (), done=(way,))]
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
