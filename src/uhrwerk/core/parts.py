@@ -152,9 +152,21 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
     except Refused:
         return {}  # said where it is built for the checks
     try:
-        return {**named, **_faces.get(name, lambda: faces(workshop().build(made)))}
+        return {**named, **_faces.get(name, lambda: {**faces(workshop().build(made)), **_threads(made)})}
     except BuildFailed:
         return named  # said where it is built for the checks
+
+
+def _threads(made: Recipe) -> dict[str, Datum]:
+    """The axis of each thread: that of the round face which it takes."""
+    out = {}
+    for body in made["bodies"]:
+        for k, step in enumerate(body["steps"]):
+            if step["do"] == "thread":
+                before = made | {"bodies": [body | {"steps": body["steps"][:k]}]}
+                axis = faces(workshop().build(before)).get(step["face"])
+                out |= {} if axis is None else {f"{step['id']}.axis": axis}
+    return out
 
 
 def face_names(document: Document, part: str) -> list[str]:

@@ -172,6 +172,13 @@ def _made(text: str) -> tuple[Made, tuple[str, str] | None]:
     return made, failed
 
 
+def _thread(made: Made, step: Step) -> Made:
+    from uhrwerk.core.solids.threading import threaded  # seldom asked
+
+    return threaded(made, step)
+
+
+STEPS["thread"] = _thread
 shaping.neighbour = lambda steps: _made(_text(steps))[0]
 
 

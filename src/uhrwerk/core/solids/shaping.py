@@ -217,7 +217,7 @@ def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
     found = []
     for one, name in of.numbered():
         surface = BRepAdaptor_Surface(TopoDS.Face(one))
-        if surface.GetType() != GeomAbs_Cylinder or _is_outward(TopoDS.Face(one)):
+        if surface.GetType() != GeomAbs_Cylinder or is_outward(TopoDS.Face(one)):
             continue
         if around & {hash(e) for e in each(one, TopAbs_EDGE, TopoDS.Edge)}:
             p = surface.Cylinder().Axis().Location()
@@ -535,7 +535,7 @@ def _moved_face(made: Made, step: Step) -> Made:
         return joined(made, [Tool(maker.Shape(), names, by > 0)])
     if surface.GetType() == GeomAbs_Cylinder:
         cylinder = surface.Cylinder()
-        outward = _is_outward(face)
+        outward = is_outward(face)
         radius = cylinder.Radius() + (by if outward else -by)
         if radius <= 1e-4:
             raise StepFailed("nothing is left of that cylinder")
@@ -567,7 +567,7 @@ def _meeting_at(shape: Any, edge: Any) -> list[Any]:
     return next((faces for e, faces in meeting(shape) if e.IsSame(edge)), [])
 
 
-def _is_outward(face: Any) -> bool:
+def is_outward(face: Any) -> bool:
     surface = BRepAdaptor_Surface(face)
     u, v = (
         (surface.FirstUParameter() + surface.LastUParameter()) / 2,

@@ -11,11 +11,12 @@ from uhrwerk.core.steps.move_face import MoveFace
 from uhrwerk.core.steps.revolve import Revolve
 from uhrwerk.core.steps.step import STEPS, BuildStep, Offer, Under
 from uhrwerk.core.steps.taper import Leant, Taper
+from uhrwerk.core.steps.thread import Thread
 
-for _step in (Extrude, Cut, Revolve, Hole, Edges, Hollow, MoveFace, Taper, Again):
+for _step in (Extrude, Cut, Revolve, Hole, Thread, Edges, Hollow, MoveFace, Taper, Again):
     STEPS.register(_step)
 
 __all__ = [
     "STEPS", "Again", "Along", "AtPoints", "Behind", "BuildStep", "Cut", "Edges", "Extrude", "Hole", "Hollow", "Leant", "MoveFace",
-    "Offer", "OnCircle", "OnGrid", "Opening", "OverBores", "Revolve", "Round", "Spot", "Taper", "Under", "Which",
+    "Offer", "OnCircle", "OnGrid", "Opening", "OverBores", "Revolve", "Round", "Spot", "Taper", "Thread", "Under", "Which",
 ]  # fmt: skip

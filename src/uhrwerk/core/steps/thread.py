@@ -1,0 +1,122 @@
+"""Threads on round faces: a true helical solid, or plain with its sizes kept."""
+
+from __future__ import annotations
+
+from functools import cache
+from math import pi
+from pathlib import Path
+from typing import Any, ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.steps import screw_sizes
+from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
+
+#: half of the angle between flanks, rad: ISO 68-1 and ISO 2901
+FLANK = {"metric": pi / 6, "trapezoidal": pi / 12}
+
+
+@cache
+def trapezoidal() -> dict[str, dict[str, float]]:
+    """By size: diameter, pitch and clearance at the crests, m."""
+    return screw_sizes.rows(Path(__file__).parent / "thread_sizes.csv")
+
+
+class Thread(BuildStep):
+    """A thread on a pin's side or in a bore, right-handed if nothing else is said. `gap` draws its flanks and crests back by so
+    much, as printed threads need."""
+
+    title: ClassVar[str] = "Thread"
+    about: ClassVar[str] = "cuts a thread on a pin or in a bore"
+
+    kind: Literal["thread"] = "thread"
+    face: Face = ""
+    profile: Literal["metric", "trapezoidal"] = "metric"
+    size: Literal[
+        "", "M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20",
+        "Tr8x1.5", "Tr10x2", "Tr12x3", "Tr16x4", "Tr20x4", "Tr24x5", "Tr28x5", "Tr32x6",
+    ] = Field(default="M8", title="Size by table")  # fmt: skip
+    diameter: Size = "8 mm"
+    pitch: Size = "1.25 mm"
+    length: SizeOrNone = Field(default="0 mm", title="Length, 0 for all of it")
+    start: Literal["at its start", "at its end"] = "at its start"
+    gap: SizeOrNone = "0 mm"
+    hand: Literal["right", "left"] = "right"
+    drawn: Literal["helical", "plain"] = "helical"
+
+    def idle(self) -> set[str]:
+        by_table = {"diameter", "pitch", "profile"} if self.size else set()
+        return by_table | ({"start"} if self.length.split()[0] in ("0", "0.0") else set())
+
+    @staticmethod
+    def derived(n: Numbers) -> list[tuple[str, float, str]]:
+        t = sizes(n)
+        return [
+            ("Pitch", t["pitch"], "length"), ("Pitch diameter", t["middle"], "length"),
+            ("Root of a pin's", t["root"], "length"), ("Bore before threading", t["inner"], "length"),
+        ]  # fmt: skip
+
+    @classmethod
+    def offers(cls, face: Under) -> list[Offer]:
+        if face.kind != "axis" or not face.whole:
+            return []
+        sized = {
+            s: row["tap"] if face.bore else float(s[1:]) * 1e-3
+            for s, row in screw_sizes.table().items()
+            if s in cls.known()
+        }
+        best = min(sized, key=lambda s: abs(sized[s] - 2 * face.radius))
+        if abs(sized[best] - 2 * face.radius) > 0.15e-3:
+            return []
+        return [
+            Offer(
+                f"A thread {best}",
+                cls.model_validate({"name": "Thread", "face": face.name, "size": best}),
+                ("size", "length", "gap"),
+            )
+        ]
+
+    @classmethod
+    def known(cls) -> tuple[str, ...]:
+        return tuple(s for s in cls.model_fields["size"].annotation.__args__ if s)  # type: ignore[union-attr]
+
+    @staticmethod
+    def made(n: Numbers) -> dict[str, Any]:
+        if not n.face:
+            raise Unfit("it has no face yet")
+        t = sizes(n)
+        if t["root"] <= 0 or t["pitch"] > t["d"] / 2:
+            raise Unfit("its pitch is too large for its diameter")
+        return {
+            "do": "thread", "face": n.face, **t, "flank": FLANK[profile_of(n)], "gap": n.gap, "length": n.length,
+            "at_end": n.start == "at its end", "left": n.hand == "left", "plain": n.drawn == "plain",
+        }  # fmt: skip
+
+
+def profile_of(n: Numbers) -> str:
+    return ("trapezoidal" if n.size.startswith("Tr") else "metric") if n.size else str(n.profile)
+
+
+def sizes(n: Numbers) -> dict[str, float]:
+    """Diameters of a thread, m: `d`, of the flanks' `middle`, of a pin's `root`, of a nut's `inner` and `outer`; its `pitch`. Basic
+    profile ISO 68-1 (metric), ISO 2901 (trapezoidal), from memory."""
+    if n.size.startswith("Tr"):
+        row = trapezoidal()[n.size]
+        d, pitch, clear = row["d"], row["pitch"], row["clear"]
+    elif n.size:
+        d, pitch, clear = float(n.size[1:]) * 1e-3, screw_sizes.table()[n.size]["pitch"], 0.0
+    else:
+        d, pitch, clear = n.diameter, n.pitch, 0.25e-3 if n.pitch < 6e-3 else 0.5e-3
+    if profile_of(n) == "trapezoidal":
+        return {"d": d, "pitch": pitch, "middle": d - pitch / 2, "root": d - pitch - 2 * clear, "inner": d - pitch, "outer": d + 2 * clear}  # fmt: skip
+    high = 3**0.5 / 2 * pitch
+    return {
+        "d": d,
+        "pitch": pitch,
+        "middle": d - 0.75 * high,
+        "root": d - 1.25 * high,
+        "inner": d - 1.25 * high,
+        "outer": d,
+    }
