@@ -199,10 +199,13 @@ class Evaluator:
         """How a part's solid is made, and the key of that."""
         return parts.recipe(document, part, image)
 
-    def solid_of(self, document: Document, placed: str) -> tuple[str, Solid]:
-        """The key and the solid of a placed part of a document that need not be evaluated. Refused where it cannot be made."""
+    def solid_of(self, document: Document, placed: str, deviation: float | None = None) -> tuple[str, Solid]:
+        """The key and the solid of a placed part of a document that need not be evaluated; its triangles as coarse as is asked,
+        m. Refused where it cannot be made."""
         p = document.placed[placed]
         made, name = self._recipe(document, p.part, p.mirrored)
+        if deviation is not None:
+            made, name = made | {"deviation": deviation}, f"{name}.{deviation:g}"
         try:
             return name, self.workshop.build(made)
         except BuildFailed as error:

@@ -6,6 +6,9 @@ of this process, which keeps every solid by the content of its recipe, so that t
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
 import numpy as np
@@ -25,6 +28,17 @@ from uhrwerk.core.steps import STEPS, Under
 _recipes: Kept[tuple[Recipe, str]] = Kept(600)
 _faces: Kept[dict[str, Datum]] = Kept(300)
 _shop: list[Workshop] = []
+_rough: ContextVar[float | None] = ContextVar("rough", default=None)
+
+
+@contextmanager
+def roughly(deviation: float) -> Iterator[None]:
+    """Within this, faces are asked of solids with triangles as coarse as that, m: quicker to make, with the same faces."""
+    token = _rough.set(deviation)
+    try:
+        yield
+    finally:
+        _rough.reset(token)
 
 
 def use(workshop: Workshop) -> None:
@@ -149,6 +163,8 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
         ):
             return named
         made, name = recipe(document, part)
+        if (rough := _rough.get()) is not None:
+            made, name = made | {"deviation": rough}, f"{name}.{rough:g}"
     except Refused:
         return {}  # said where it is built for the checks
     try:
@@ -159,7 +175,7 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
 
 def _threads(made: Recipe) -> dict[str, Datum]:
     """The axis of each thread: that of the round face which it takes."""
-    out = {}
+    out: dict[str, Datum] = {}
     for body in made["bodies"]:
         for k, step in enumerate(body["steps"]):
             if step["do"] == "thread":

@@ -11,6 +11,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluate import Evaluator
 
+#: triangles of what is being pulled stray so far from its curved faces, m: it is to follow the pointer
+PULLED = 4e-5
+
 
 class Nearest(BaseModel):
     """The nearest placed part, the gap to it, m (less than nothing: overlap), and both in words."""
@@ -23,7 +26,7 @@ class Nearest(BaseModel):
 def nearest(document: Document, placed: str, at: dict[str, list[float]], evaluator: Evaluator) -> Nearest | None:
     """The neighbour that a placed part is nearest to, where all stand at poses `at` (7,) m; None where it is alone. Measured
     on triangles: the words carry what they may be off."""
-    own = forms_of(document, placed, evaluator)
+    own = forms_of(document, placed, evaluator, PULLED)
     here = np.array(at[placed])
     best: Nearest | None = None
     unlike = []

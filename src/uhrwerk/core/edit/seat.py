@@ -109,9 +109,10 @@ def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -
     return gap_between(bodies[0], bodies[1], at), spread
 
 
-def forms_of(document: Document, placed: str, evaluator: Evaluator) -> list[Form]:
-    """The bodies of a placed part as they are measured. Refused where its solid cannot be made as it is stated."""
-    name, solid = evaluator.solid_of(document, placed)
+def forms_of(document: Document, placed: str, evaluator: Evaluator, deviation: float | None = None) -> list[Form]:
+    """The bodies of a placed part as they are measured, as coarse as is asked, m. Refused where its solid cannot be made as it
+    is stated."""
+    name, solid = evaluator.solid_of(document, placed, deviation)
     if solid.failed is not None:
         part = document.placed[placed].part
         raise Refused((f"parts.{part}.steps", f"{document.parts[part].name} is not as it is stated: {solid.failed[1]}"))

@@ -34,8 +34,20 @@ from OCP.TopoDS import TopoDS
 from uhrwerk.core.solids import shaping
 from uhrwerk.core.solids.contents import read_in, triangles_unpacked, unpacked
 from uhrwerk.core.solids.named import Names
-from uhrwerk.core.solids.recipe import Recipe, Step
-from uhrwerk.core.solids.shaping import STEPS, Made, StepFailed, Tool, each, faces_of, joined, middle, shaped, volume
+from uhrwerk.core.solids.recipe import DEVIATION, Recipe, Step
+from uhrwerk.core.solids.shaping import (
+    STEPS,
+    UNCLOSED,
+    Made,
+    StepFailed,
+    Tool,
+    each,
+    faces_of,
+    joined,
+    middle,
+    shaped,
+    volume,
+)
 from uhrwerk.core.solids.solid import Body, Face, Solid
 from uhrwerk.core.solids.triangles import triangle_body
 from uhrwerk.core.solids.wires import MM, level, wire
@@ -216,7 +228,7 @@ def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, 
         told, block = _kept(steps[0])
         if told["form"] == "triangles":
             return _of_triangles(b, told["names"], block)
-    failed = _made(_text(steps))[1]
+    steps, failed = _sound(steps)
     body = _body(b["name"], steps, deviation, b["order"])
     while any("id" in step for step in steps) and not _closes(body.triangles):
         *steps, last = steps
@@ -225,6 +237,19 @@ def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, 
         failed = (last["id"], "it leaves a wall of no thickness, or a surface that does not close")
         body = _body(b["name"], steps, deviation, b["order"])
     return body, failed
+
+
+def _sound(steps: list[Step]) -> tuple[list[Step], tuple[str, str] | None]:
+    """The steps up to the first of a designer's after which the solid is not sound, and that one; all of them where it is."""
+    made, failed = _made(_text(steps))
+    own = [k for k, step in enumerate(steps) if step["do"] in STEPS]
+    if made.shape is None or not own or BRepCheck_Analyzer(made.shape).IsValid():
+        return steps, failed
+    for k in own:
+        shape = _made(_text(steps[: k + 1]))[0].shape
+        if shape is not None and not BRepCheck_Analyzer(shape).IsValid():
+            return steps[:k], (steps[k]["id"], UNCLOSED)
+    return steps, failed
 
 
 #: why nothing can be done to a part of triangles
@@ -253,7 +278,9 @@ def _of_triangles(b: dict[str, Any], names: list[str], block: bytes) -> tuple[Bo
 def _closes(triangles: NDArray[np.int64]) -> bool:
     """Whether every edge belongs to two triangles."""
     ends = np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1)
-    return bool((np.unique(ends, axis=0, return_counts=True)[1] == 2).all())
+    edges = np.sort(ends[:, 0] * (int(triangles.max()) + 1) + ends[:, 1])  # one number an edge
+    one, other = edges[::2], edges[1::2]
+    return len(one) == len(other) and bool((one == other).all() and (one[1:] != one[:-1]).all())
 
 
 #: faces that are straight one way: between their edges they need no points
@@ -264,7 +291,7 @@ def _mesh(shape: Any, deviation: float, plain: bool) -> None:
     """Triangles within `deviation` (m) of every face; `plain` where ruled faces have the same points at both ends, as those of
     elements do."""
     how = IMeshTools_Parameters()
-    how.Deflection, how.Angle, how.InParallel = deviation * MM, 0.25, True
+    how.Deflection, how.Angle, how.InParallel = deviation * MM, 0.25 if deviation <= DEVIATION else 0.6, True
     if plain and {BRepAdaptor_Surface(f).GetType() for f in each(shape, TopAbs_FACE, TopoDS.Face)} <= _RULED:
         how.InternalVerticesMode = how.ControlSurfaceDeflection = False
         how.AngleInterior, how.DeflectionInterior = 3.0, 100.0
@@ -292,8 +319,9 @@ def _strip(face: Any, mesh: Any, three: NDArray[np.int64]) -> NDArray[np.int64]:
 
 
 def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
-    shape = _shape(_text(steps))
     own = any("id" in step for step in steps)
+    shape = _made(_text(steps))[0].shape if own else None
+    shape = shape or _shape(_text(steps))  # those of a designer's steps are known to be sound
     names = _made(_text(steps))[0].numbered() if own else Names()
     _mesh(shape, deviation, plain=not own)
     vertices: list[NDArray[np.float64]] = []
@@ -307,7 +335,8 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
         if mesh is None:
             raise StepFailed("a face could not be meshed")
         move = place.Transformation()
-        at = [mesh.Node(i).Transformed(move) for i in range(1, mesh.NbNodes() + 1)]
+        still = place.IsIdentity()
+        at = [mesh.Node(i) if still else mesh.Node(i).Transformed(move) for i in range(1, mesh.NbNodes() + 1)]
         xyz = np.array([(p.X(), p.Y(), p.Z()) for p in at]) / MM
         three = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64)
         three = three.reshape(-1, 3) - 1

@@ -6,13 +6,13 @@ import numpy as np
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core import picture
+from uhrwerk.core import parts, picture
 from uhrwerk.core.document import Document, Refused, parse, validate
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.carry import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
-from uhrwerk.core.edit.near import nearest
+from uhrwerk.core.edit.near import PULLED, nearest
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
 from uhrwerk.web.desk import Asked, State, TheDesk
@@ -70,8 +70,10 @@ def grow(desk: TheDesk, mechanism: str, asked: GrowAsked) -> list[Sprout]:
 @router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
 def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     document = desk.store.current(mechanism).document
-    after = accept(document, parse(asked.command))
-    told = join.tried(document, parse(asked.command))
+    command = parse(asked.command)
+    after = accept(document, command)
+    with parts.roughly(PULLED):
+        told = join.tried(document, command)
     changed = [
         i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
     ]
@@ -83,7 +85,7 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
             not part.steps and not getattr(part.element, "part", "") and part.element.kind in ("blank", "like")
         ):  # nothing yet
             continue
-        key, solid = desk.evaluator.solid_of(after, i)
+        key, solid = desk.evaluator.solid_of(after, i, PULLED if i in changed else None)
         if solid.failed is not None:
             step, why = solid.failed
             raise Refused((f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}"))
