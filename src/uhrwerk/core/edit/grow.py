@@ -14,6 +14,7 @@ from uhrwerk.core import parts
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
 from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Document, Refused, Together, new_id, parse
+from uhrwerk.core.edit.pull import STEP, Rounded, behind, pulled, rounded
 from uhrwerk.core.elements import ELEMENTS, FramePlate, of
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
@@ -22,7 +23,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.core.steps import STEPS
+from uhrwerk.core.steps import STEPS, Under
 
 #: ways in which a new bore is sought in the plate, rad from the first one tried
 WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
@@ -47,6 +48,8 @@ class Sprout(BaseModel):
     element: str
     asks: list[Ask]
     command: dict[str, Any]
+    pulls: bool = False
+    rounded: list[Rounded] = []
 
 
 def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str] | None = None) -> list[Sprout]:
@@ -80,6 +83,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str]) -> Iterato
     face = parts.under(document, part, at.datum)
     if face is None:
         return
+    yield from _pulled(document, at, part, face, asked)
     for kind, step in STEPS.items():
         for offer in step.offers(face):
             data = offer.step.model_dump(mode="json")
@@ -100,7 +104,32 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str]) -> Iterato
                 element=step.title,
                 asks=asks,
                 command=parse(command).model_dump(mode="json"),
+                pulls=kind == "move_face",
             )
+
+
+def _pulled(document: Document, at: At, part: str, face: Under, asked: Mapping[str, str]) -> Iterator[Sprout]:
+    """The numbers behind the face pointed at: each changed by how far the face is pulled."""
+    scope = document.scope()
+    try:
+        by = scope.value(asked.get("by") or "0 mm", "length")
+        step = scope.value(asked.get("step") or STEP, "length")
+    except FormulaError as error:
+        raise Refused(("asked", str(error))) from error
+    for number in behind(document, part, at.datum, face):
+        asks = [
+            Ask(path="by", label="Outward by", text=asked.get("by") or "0 mm"),
+            Ask(path="step", label="Round to steps of", text=asked.get("step") or STEP),
+        ]
+        words = f"{document.parts[part].name}: {number.label} pulled"
+        both = ", both ways" if abs(number.factor) == 2 and face.kind == "plane" else ""
+        change = pulled(document, number, by)
+        command = {"kind": "together", "words": words, "commands": [change]}
+        yield Sprout(
+            id=f"pull: {number.path}", kind="pull", title=f"Pull it: {number.label}{both}", element="number behind it", asks=asks,
+            command=parse(command).model_dump(mode="json"), pulls=True,
+            rounded=rounded(document, number.value, number.factor, by, step),
+        )  # fmt: skip
 
 
 class _Soil:

@@ -23,10 +23,12 @@ class Nearest(BaseModel):
     words: str
 
 
-def nearest(document: Document, placed: str, at: dict[str, list[float]], evaluator: Evaluator) -> Nearest | None:
+def nearest(
+    document: Document, placed: str, at: dict[str, list[float]], evaluator: Evaluator, rough: float | None = PULLED
+) -> Nearest | None:
     """The neighbour that a placed part is nearest to, where all stand at poses `at` (7,) m; None where it is alone. Measured
     on triangles: the words carry what they may be off."""
-    own = forms_of(document, placed, evaluator, PULLED)
+    own = forms_of(document, placed, evaluator, rough)
     here = np.array(at[placed])
     best: Nearest | None = None
     unlike = []

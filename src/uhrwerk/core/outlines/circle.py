@@ -19,5 +19,9 @@ class Circle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
+    def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+        return (("diameter", 2.0),)
+
+    @staticmethod
     def drawn(n: Numbers) -> Drawn:
         return circle(n.x, n.y, n.diameter / 2)

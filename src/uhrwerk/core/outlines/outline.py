@@ -24,8 +24,21 @@ class Outline(Model):
         """The outline as a recipe has it, m. Unfit where its numbers do not go together."""
         raise NotImplementedError
 
+    @staticmethod
+    def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+        """The numbers behind an edge: each with how much it grows where the edge moves outward by one."""
+        return ()
+
 
 OUTLINES: Kinds[Outline] = Kinds("outline")
+
+
+def sides(n: Numbers, role: str, sign: float) -> tuple[tuple[str, float], ...]:
+    """The numbers of a step's outline behind the face of one of its edges; `sign` is less than zero where material is taken."""
+    kind, _, edge = role.rpartition("_")
+    if kind != "side" or not edge.isdigit():
+        return ()
+    return tuple((f"outline.{field}", sign * factor) for field, factor in OUTLINES[n.kind].moves(n, int(edge)))
 
 
 def drawn(n: Numbers) -> Drawn:

@@ -21,6 +21,13 @@ class Rectangle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
+    def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+        side = edge - 1 if not n.corner else (edge - 1) / 2 if edge % 2 else None
+        if side is None:
+            return ()
+        return (("length" if side % 2 else "width", 2.0),)  # its middle stays: both sides move
+
+    @staticmethod
     def drawn(n: Numbers) -> Drawn:
         if 2 * n.corner >= min(n.length, n.width):
             raise Unfit("its corners are rounder than its shorter side allows")

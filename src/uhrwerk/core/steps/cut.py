@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
-from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn
+from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn, sides
 from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
 
 
@@ -33,6 +33,12 @@ class Cut(OnPlane):
         outline = Rectangle(length=face.size(0.4), width=face.size(0.2), x=face.at_x, y=face.at_y)
         step = cls(name="Cut", plane=face.name, outline=outline, depth=face.size(0.05))
         return [Offer("A recess", step, ("outline.length", "outline.width", "depth"))]
+
+    @staticmethod
+    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+        if role == "end" and not (n.to or n.through or n.both):
+            return (("depth", -1.0),)
+        return sides(n.outline, role, -1.0) if not n.taper else ()
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

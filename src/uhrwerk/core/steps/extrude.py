@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
-from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, drawn
+from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, drawn, sides
 from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
 
 
@@ -38,6 +38,12 @@ class Extrude(OnPlane):
                 ("outline.diameter", "length"),
             )
         ]
+
+    @staticmethod
+    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+        if role in ("end", "start") and not n.to:
+            return (("length", 2.0),) if n.both else (("length", 1.0),) if role == "end" else ()
+        return sides(n.outline, role, 1.0) if not n.taper else ()
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

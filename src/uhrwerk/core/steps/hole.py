@@ -141,6 +141,13 @@ class Hole(OnPlane):
         ]
 
     @staticmethod
+    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+        what = role.rpartition("_")[0]
+        if what == "hole" and not n.screw:
+            return (("diameter", -2.0),)
+        return (("depth", -1.0),) if what == "bottom" and not n.through else ()
+
+    @staticmethod
     def made(n: Numbers) -> dict[str, Any]:
         diameter, wide, recess = bore(n), n.wide, n.recess
         if n.screw:

@@ -68,6 +68,11 @@ class BuildStep(Model):
         return set()
 
     @staticmethod
+    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+        """The numbers behind a face that it made: each with how much it grows where the face moves outward by one."""
+        return ()
+
+    @staticmethod
     def derived(n: Numbers) -> list[tuple[str, float, str]]:
         """Values that follow from the numbers: name, SI value, dimension."""
         return []

@@ -13,8 +13,10 @@ from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.carry import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.near import PULLED, nearest
+from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
+from uhrwerk.core.quantity import FormulaError, in_unit
 from uhrwerk.web.desk import Asked, State, TheDesk
 from uhrwerk.web.routes.revisions import Base, Change
 
@@ -46,6 +48,37 @@ class GrowAsked(Asked):
     at: At
     id: str = Field(default="", max_length=200, description="one of those that grow there; empty: all")
     asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
+
+
+class PullAsked(Asked):
+    at: At
+    id: str = Field(max_length=200, description="what pulls, of those that grow there")
+    asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
+    gap: str = Field(max_length=400, description="to be kept from the nearest neighbour")
+
+
+class Pulled(BaseModel):
+    """How far outward the face moves then, as a field."""
+
+    by: str
+
+
+@router.post("/pull", summary="How far a face must be pulled until its part keeps a gap from its nearest neighbour")
+def pull(desk: TheDesk, mechanism: str, asked: PullAsked) -> Pulled:
+    document = desk.store.current(mechanism).document
+    unit = document.units.length
+    try:
+        wanted = document.scope().value(asked.gap, "length")
+        first = document.scope().value(asked.asked.get("by") or "0 mm", "length")
+    except FormulaError as error:
+        raise Refused(("gap", str(error))) from error
+
+    def command(by: float) -> dict[str, JsonValue]:
+        (one,) = sprouts(document, asked.at, asked.id, {**asked.asked, "by": f"{by * 1e3:.9g} mm"})
+        return one.command
+
+    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator)
+    return Pulled(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 
 class Ghost(BaseModel):

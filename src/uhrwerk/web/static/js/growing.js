@@ -9,6 +9,8 @@ export function growing(page) {
     sprout: null,
     growAsked: {},
     growError: "",
+    growGap: "1 mm", // to be kept from the nearest neighbour
+    busyPulling: false,
     near: "", // the gap of what is changed to its nearest neighbour
     ghosts: false, // what is not taken yet stands on the stage
 
@@ -64,7 +66,7 @@ export function growing(page) {
     },
     // a face that may be moved is pulled by an arrow on it, in round steps
     pullable() {
-      if (this.sprout?.kind !== "move_face") {
+      if (!this.sprout?.pulls) {
         page.stage.handle(null);
         return;
       }
@@ -83,6 +85,30 @@ export function growing(page) {
         this.askSprout("by", `${Number(value.toFixed(4))} ${unit}`);
         return true;
       });
+    },
+    get pulls() {
+      return Boolean(this.sprout?.pulls);
+    },
+    get roundOffers() {
+      return this.sprout?.rounded || [];
+    },
+    async roundTo(r) {
+      await this.askSprout("by", r.by);
+    },
+    // pulled until the nearest neighbour is so far away
+    async pullToGap() {
+      const [placed, datum] = this.growAt.split("/");
+      this.growError = "";
+      this.busyPulling = true;
+      try {
+        const asked = { at: { placed, datum }, id: this.sprout.id, asked: this.growAsked, gap: this.growGap };
+        const told = await json("POST", `${page.api}/pull`, asked);
+        await this.askSprout("by", told.by);
+      } catch (error) {
+        this.growError = error.fields?.[0]?.reason || error.message;
+      } finally {
+        this.busyPulling = false;
+      }
     },
     // parts that a command would make stand on the stage, until it is taken or left
     async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
