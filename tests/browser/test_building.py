@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import re
+from pathlib import Path
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import evaluated, revision, scene, shelve
+from tests.browser.by_hand import evaluated, join, revision, scene, shelve
 from tests.conftest import Server
 from tests.core.test_build_steps import drafted
+from tests.core.test_files_in import plate
 from tests.parts import tray
-from uhrwerk import Document, Draft
+from uhrwerk import Document, Draft, Evaluator, Pin
+from uhrwerk.core.exchange import written
 from uhrwerk.core.outlines import Rectangle
 from uhrwerk.core.steps import Extrude, Hole, OnGrid
 
@@ -41,17 +45,22 @@ def add(page: Page, kind: str) -> None:
     expect(page.locator(".step-open")).to_be_visible()
 
 
-def grow(page: Page, at: str, offer: str, **asked: str) -> None:
+def grow(page: Page, datum: str, offer: str, **asked: str) -> None:
     """One thing done at a face: chosen, its numbers filled, seen on the stage, taken."""
     before = revision(page)
-    page.locator("#grow-at").select_option(at)
+    page.locator("#grow-at").select_option(datum)
     page.locator(f'[data-sprout="{offer}"]').click()
     for path, text in asked.items():
         page.locator(f'[data-grow="{path}"]').fill(text)
         page.locator(f'[data-grow="{path}"]').press("Tab")
-    expect(page.get_by_role("button", name="Grow it")).to_be_enabled()
-    page.get_by_role("button", name="Grow it").click()
+    take(page)
     evaluated(page, before + 1)
+
+
+def take(page: Page) -> None:
+    button = page.get_by_role("button", name=re.compile("^(Grow|Take) it$"))
+    expect(button).to_be_enabled()
+    button.click()
 
 
 def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
@@ -191,3 +200,103 @@ def test_holes_over_the_bores_of_a_neighbour(page: Page, server: Server) -> None
     assert sorted((round(d["origin"][0], 6), round(d["origin"][1], 6)) for d in bores) == [
         (x, y) for x in (-0.016, 0.016) for y in (-0.016, 0.016)
     ]
+
+
+def test_a_bracket_with_holes_over_a_neighbours_clears_it_by_three_millimetres(page: Page, server: Server) -> None:
+    """From nothing: a plate with holes over a fan's, its face pulled until it clears a post by 3 mm, and rounded."""
+    draft = Draft("Fan")
+    fan = {
+        "case": Extrude(name="Case", outline=Rectangle(length="40 mm", width="40 mm"), length="10 mm"),
+        "mount": Hole(name="Mount", plane="case.end", at=OnGrid(column_distance="24 mm", row_distance="24 mm")),
+    }
+    draft.own_part("Fan", "acetal", fan, z="-30 mm")
+    draft.part("Post", "steel", Pin(diameter="10 mm", length="60 mm"), x="45 mm", z="-30 mm")
+    shelve(page, server, draft.document)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator('[data-element="blank"]').first.click()
+    page.locator("#element-name").fill("Bracket")
+    page.get_by_role("button", name="Add it").click()
+    evaluated(page, 2)
+    part, at = "bracket", "parts.bracket.steps"
+    page.locator(".scheme .list button", has_text="Bracket").first.click()
+    add(page, "extrude")
+    field(page, f"{at}.extrude.outline.length", "60 mm")
+    field(page, f"{at}.extrude.outline.width", "40 mm")
+    add(page, "hole")
+    field(page, f"{at}.hole.plane", "extrude.end")
+    field(page, f"{at}.hole.at", "over_bores")
+    field(page, f"{at}.hole.at.part", "fan")
+    field(page, f"{at}.hole.at.face", "case.end")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    assert len([d for d in scene(page)[part]["datums"] if d["id"].startswith("hole.hole_")]) == 4
+    page.locator("#grow-at").select_option(f"{part}/extrude.side_2")
+    page.locator('[data-sprout^="pull"]').click()
+    page.locator('[data-grow="gap"]').fill("3 mm")
+    page.get_by_role("button", name="Stop there").click()
+    expect(page.locator(".preview-words", has_text="nearest")).to_contain_text("3.00 mm")
+    page.locator("[data-round]", has_text="step").click()  # 74 mm: the post's side stands at 40 mm
+    expect(page.locator(".preview-words", has_text="nearest")).to_contain_text("3.00 mm")
+    before = revision(page)
+    take(page)
+    evaluated(page, before + 1)
+    assert document(page)["parts"][part]["steps"]["extrude"]["outline"]["length"] == "74 mm"
+    before = revision(page)
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, before - 1)
+    assert document(page)["parts"][part]["steps"]["extrude"]["outline"]["length"] == "60 mm"
+
+
+def test_a_ring_and_its_groove_in_one_action(page: Page, server: Server) -> None:
+    draft = Draft("Shaft")
+    draft.part("Shaft", "steel", Pin(diameter="12 mm", length="60 mm"))
+    shelve(page, server, draft.document)
+    page.locator(".scheme .list button", has_text="Shaft").first.click()
+    grow(page, "shaft/axis", "retaining_ring: A retaining ring 12 in its groove", at="40 mm")
+    told = document(page)
+    assert list(told["parts"]["shaft"]["steps"]) == ["ring_groove"]
+    assert set(told["placed"]) == {"shaft", "ring"}
+    assert told["parameters"]["ring_at"]["formula"] == "40 mm"
+    assert scene(page)["ring"]["pose"][2] == pytest.approx(40e-3, abs=1e-6)
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 1)
+    assert set(document(page)["placed"]) == {"shaft"}
+
+
+def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
+    page: Page, server: Server, evaluator: Evaluator, tmp_path: Path
+) -> None:
+    """A STEP part is joined by its bore to a pin; its file is replaced and the joint stays; an STL file is asked for its unit."""
+    for name, draft in (("lug.step", plate()), ("larger.step", plate(bore="10.4 mm")), ("lug.stl", plate())):
+        (tmp_path / name).write_bytes(written(name, evaluator.evaluate(draft.document))[0])
+    draft = Draft("Host")
+    draft.part("Peg", "steel", Pin(diameter="9.9 mm", length="20 mm"))
+    shelve(page, server, draft.document)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.get_by_role("button", name="From a file…").click()
+    page.set_input_files("#received-file", str(tmp_path / "lug.step"))
+    evaluated(page, 2)
+    bore = next(d["id"] for d in scene(page)["lug"]["datums"] if d["side"] == "bore" and abs(d["radius"] - 5e-3) < 1e-9)
+    page.get_by_role("button", name="Join", exact=True).click()
+    join(page, "peg/axis", f"lug/{bore}")
+    page.keyboard.press("Escape")
+    joints = document(page)["joints"]
+    assert next(iter(joints.values()))["b"] == {"placed": "lug", "datum": bore}
+    before = revision(page)
+    page.locator(".rail button", has_text="Parts").click()
+    page.locator(".scheme .list button", has_text="Lug").first.click()
+    page.get_by_role("button", name="Replace its file").click(timeout=8000)
+    page.set_input_files("#received-file", str(tmp_path / "larger.step"))
+    evaluated(page, before + 1)
+    assert document(page)["joints"] == joints
+    assert next(d for d in scene(page)["lug"]["datums"] if d["id"] == bore)["radius"] == pytest.approx(5.2e-3)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.get_by_role("button", name="From a file…").click()
+    page.set_input_files("#received-file", str(tmp_path / "lug.stl"))
+    page.locator('[data-unit="mm"]').click()
+    evaluated(page, before + 2)
+    assert len(document(page)["placed"]) == 3
+    (tmp_path / "no.step").write_text("hello")
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.get_by_role("button", name="From a file…").click()
+    page.set_input_files("#received-file", str(tmp_path / "no.step"))
+    expect(page.locator(".pane .field-error", has_text="no STEP file")).to_be_visible()

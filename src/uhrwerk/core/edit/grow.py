@@ -126,7 +126,7 @@ def _pulled(document: Document, at: At, part: str, face: Under, asked: Mapping[s
         change = pulled(document, number, by)
         command = {"kind": "together", "words": words, "commands": [change]}
         yield Sprout(
-            id=f"pull: {number.path}", kind="pull", title=f"Pull it: {number.label}{both}", element="number behind it", asks=asks,
+            id=f"pull: {number.path}", kind="pull", title=f"Pull it: {number.label}{both}", element="number", asks=asks,
             command=parse(command).model_dump(mode="json"), pulls=True,
             rounded=rounded(document, number.value, number.factor, by, step),
         )  # fmt: skip

@@ -71,7 +71,7 @@ def _told(document: Document, path: str, model: Any, way: Any, scope: Scope, nam
     texts = {p: (text, mark) for p, text, mark in formulas(model)}
     for field, factor in way:
         text, mark = texts[field]
-        label = f"{name.lower()}: {field.split('.')[-1].replace('_', ' ')}"
+        label = f"{field.split('.')[-1].replace('_', ' ')} of {name.lower()}"
         yield Behind(f"{path}.{field}", label, text, scope.value(text, mark.name), factor)
 
 
