@@ -17,8 +17,9 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, col, create_engine, select
 
 from uhrwerk.core.document import Command, Document, new_id, read, words, write
+from uhrwerk.core.document.material import Material
 from uhrwerk.core.kept import Kept
-from uhrwerk.store.tables import Content, Mechanism, Result, Revision
+from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Revision
 
 BUSY_SECONDS = 5.0
 #: documents that are kept as they were read, since a change asks for the same one several times
@@ -203,6 +204,25 @@ class Store:
     def remove(self, mechanism: str) -> None:
         with self._session() as s:
             s.delete(_found(s, mechanism))
+            s.commit()
+
+    def materials(self) -> dict[str, Material]:
+        """One's own materials, for all mechanisms."""
+        with self._session() as s:
+            rows = s.exec(select(OwnMaterial).order_by(col(OwnMaterial.id)))
+            return {row.id: Material.model_validate_json(row.material) for row in rows}
+
+    def keep_material(self, key: str, material: Material) -> None:
+        with self._session() as s:
+            s.merge(OwnMaterial(id=key, material=material.model_dump_json()))
+            s.commit()
+
+    def drop_material(self, key: str) -> None:
+        with self._session() as s:
+            row = s.get(OwnMaterial, key)
+            if row is None:
+                raise Missing(f"There is no material {key!r} of one's own.")
+            s.delete(row)
             s.commit()
 
     def contents(self, name: str) -> bytes | None:

@@ -35,6 +35,13 @@ class Revision(SQLModel, table=True):
     document: str = Field(sa_column=Column(Text, nullable=False))
 
 
+class OwnMaterial(SQLModel, table=True):
+    """A material of one's own, for all mechanisms."""
+
+    id: str = Field(primary_key=True, max_length=40)
+    material: str = Field(sa_column=Column(Text, nullable=False))
+
+
 class Content(SQLModel, table=True):
     """A solid that came from elsewhere, by the hash of what is in it."""
 

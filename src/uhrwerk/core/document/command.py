@@ -12,7 +12,6 @@ from uhrwerk.core.document.document import (
     COLLECTIONS,
     Document,
     Group,
-    Material,
     Parameter,
     Part,
     Placed,
@@ -20,6 +19,7 @@ from uhrwerk.core.document.document import (
     refusal,
 )
 from uhrwerk.core.document.driver import DRIVERS, Driver
+from uhrwerk.core.document.material import Material
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.field import Id, Model, PartId, Refused, references

@@ -7,14 +7,14 @@ from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import Field, ValidationError
 
 from uhrwerk.core.document.driver import DRIVERS, Driver
+from uhrwerk.core.document.material import Colour, Material, library
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, copies, count_of, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
-    Density,
     Id,
     MaterialId,
     Model,
@@ -32,8 +32,6 @@ from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 from uhrwerk.core.steps import STEPS, BuildStep
 
 FORMAT = 1
-#: red, green and blue in hexadecimal; empty: one that tells neighbours apart
-Colour = Annotated[str, StringConstraints(pattern=r"^(#[0-9a-f]{6})?$")]
 #: what the document holds by id
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements",
@@ -52,11 +50,6 @@ class Units(Model):
 class Parameter(Model):
     formula: str = Field(max_length=400)
     note: str = ""
-
-
-class Material(Model):
-    name: Name
-    density: Density
 
 
 class Part(Model):
@@ -99,13 +92,7 @@ class Group(Model):
 
 
 def _materials() -> dict[str, Material]:
-    # Densities: common practice (round handbook values)
-    return {
-        "steel": Material(name="Steel", density="7.85 g/cm^3"),
-        "aluminium": Material(name="Aluminium", density="2.70 g/cm^3"),
-        "brass": Material(name="Brass", density="8.50 g/cm^3"),
-        "acetal": Material(name="Acetal", density="1.41 g/cm^3"),
-    }
+    return {i: library()[i] for i in ("steel", "aluminium", "brass", "acetal")}
 
 
 class Document(Model):

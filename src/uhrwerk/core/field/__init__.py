@@ -14,6 +14,7 @@ from uhrwerk.core.field.dimension import (
     Size,
     SizeOrNone,
     SlidingSpeed,
+    StressOrOpen,
     Time,
     TurningSpeed,
     dimension_of,
@@ -28,6 +29,6 @@ from uhrwerk.core.field.stated import Id, Model, Name, Refused
 __all__ = [
     "Angle", "AngleOrOpen", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "Mass",
     "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused",
-    "Size", "SizeOrNone", "SlidingSpeed", "Time", "TurningSpeed", "dimension_of", "formulas", "numbers", "numbers_class",
+    "Size", "SizeOrNone", "SlidingSpeed", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",
 ]  # fmt: skip

@@ -14,6 +14,8 @@ from uhrwerk.core.quantity import FormulaError, Scope
 
 #: no value is larger, in SI units; no size of a body is smaller, m
 LARGEST, SMALLEST = 1e7, 1e-7
+#: nor is any stress larger, Pa
+STRONGEST = 1e13
 
 
 @dataclass(frozen=True)
@@ -53,6 +55,7 @@ Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
 Mass = Annotated[_Formula, Dimension("mass", least=0.0)]
 Density = Annotated[_Formula, Dimension("density", above=0.0)]
+StressOrOpen = Annotated[_Formula, Dimension("stress", above=0.0, open=True)]
 TurningSpeed = Annotated[_Formula, Dimension("turning speed")]
 SlidingSpeed = Annotated[_Formula, Dimension("sliding speed")]
 Number = Annotated[_Formula, Dimension("number")]
@@ -86,8 +89,9 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
 def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
     """SI value of one formula field; FormulaError where it has none or it lies outside what the field allows."""
     si = scope.value(text, mark.name)
-    if not abs(si) <= LARGEST:
-        raise FormulaError(f"is larger than anything that can be computed with ({LARGEST:g} in SI units)")
+    largest = STRONGEST if mark.name == "stress" else LARGEST
+    if not abs(si) <= largest:
+        raise FormulaError(f"is larger than anything that can be computed with ({largest:g} in SI units)")
     if mark.above is not None and si <= mark.above:
         raise FormulaError("must be above zero")
     if mark.above is not None and mark.name == "length" and si < SMALLEST:

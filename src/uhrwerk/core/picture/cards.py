@@ -69,6 +69,8 @@ class Card(TypedDict):
     maps: NotRequired[dict[str, dict[str, str]]]
     steps: NotRequired[list[StepShown]]
     part: NotRequired[str]
+    material: NotRequired[str]
+    colour: NotRequired[str]
     freedom: NotRequired[str]
     reverse: NotRequired[str]
 
@@ -199,6 +201,12 @@ def cards(e: Evaluation) -> dict[str, Card]:
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
             "fields": fields_of(document, repeat, f"repeats.{i}", scope), "results": rows(document, known[f"repeats.{i}"]),
         }  # fmt: skip
+    for i, material in document.materials.items():
+        users = [p.name for p in document.parts.values() if p.material == i]
+        out[f"materials.{i}"] = {
+            "title": material.name, "name": f"materials.{i}.name", "about": "material of this mechanism",
+            "fields": fields_of(document, material, f"materials.{i}", scope), "results": [["Parts of it", ", ".join(users) or "none"]],
+        }  # fmt: skip
     return out | _of_motion(e) | _of_parameters(e)
 
 
@@ -210,7 +218,7 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     element = f"parts.{placed.part}.element"
     return {
-        "steps": _steps(e, placed.part), "part": placed.part,
+        "steps": _steps(e, placed.part), "part": placed.part, "material": part.material, "colour": part.colour,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
         "fields": fields_of(document, part.element, element, scope), "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),

@@ -32,6 +32,9 @@ deg = 0.017453292519943295 radian
 rev = 6.283185307179586 radian
 rpm = rev / min
 newton = kilogram * metre / second ** 2 = N
+pascal = newton / metre ** 2 = Pa
+MPa = 1e6 pascal
+GPa = 1e9 pascal
 """
 
 ureg: pint.UnitRegistry = pint.UnitRegistry(None)
@@ -43,7 +46,7 @@ WRITTEN = {
     "mm": "mm", "cm": "cm", "m": "metre", "um": "um", "µm": "um", "in": "inch", "inch": "inch", "ft": "ft",
     "deg": "deg", "°": "deg", "rad": "radian", "rev": "rev", "rpm": "rpm",
     "kg": "kilogram", "g": "gram", "t": "tonne", "lb": "lb", "oz": "oz",
-    "s": "second", "ms": "ms", "min": "min", "h": "hour", "N": "newton",
+    "s": "second", "ms": "ms", "min": "min", "h": "hour", "N": "newton", "Pa": "pascal", "MPa": "MPa", "GPa": "GPa",
 }  # fmt: skip
 
 #: dimension of a field -> (SI unit, unit shown by default)
@@ -55,6 +58,7 @@ DIMENSIONS = {
     "turning speed": ("radian / second", "rpm"),
     "sliding speed": ("metre / second", "mm/s"),
     "density": ("kilogram / metre ** 3", "g/cm^3"),
+    "stress": ("pascal", "MPa"),
     "number": ("", ""),
 }
 
@@ -93,7 +97,7 @@ def display(si: float, dimension: str, shown: str | None = None, digits: int | N
     shown = DIMENSIONS[dimension][1] if shown is None else shown
     number = in_unit(si, dimension, shown)
     if digits is None:
-        digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5}.get(shown, 3)
+        digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5, "MPa": 0}.get(shown, 3)
         if shown in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
             digits = 3
     text = f"{number:.{digits}f}"

@@ -5,9 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
+from uhrwerk.core.document.material import library
 from uhrwerk.core.exchange import FORMATS
 from uhrwerk.web.desk import TheDesk
 from uhrwerk.web.pages import templates
+from uhrwerk.web.routes.materials import shown
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 
@@ -16,7 +18,7 @@ router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 def shelf_page(request: Request, desk: TheDesk) -> Response:
     rows = desk.store.shelf()
     sketches = {r.id: desk.sketch(r) for _, r, _ in rows}
-    readable = ",".join(f.suffix for f in FORMATS.values() if f.read is not None)
+    readable = ",".join(f.suffix for f in FORMATS.values() if f.reads)
     return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches, "readable": readable})
 
 
@@ -26,6 +28,12 @@ def workspace_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
     written = [f for f in FORMATS.values() if f.write is not None]
     told = {"mechanism": mechanism, "name": name, "formats": written}
     return templates.TemplateResponse(request, "workspace.html", told)
+
+
+@router.get("/materials")
+def materials_page(request: Request, desk: TheDesk) -> Response:
+    told = {"library": shown(library()), "own": shown(desk.store.materials())}
+    return templates.TemplateResponse(request, "materials.html", told)
 
 
 @router.get("/help")

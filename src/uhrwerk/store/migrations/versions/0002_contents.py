@@ -1,4 +1,4 @@
-"""Contents of files that parts came from."""
+"""Contents of files that parts came from; materials of one's own."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -13,7 +13,13 @@ def upgrade() -> None:
         sa.Column("name", sa.String(32), primary_key=True),
         sa.Column("data", sa.LargeBinary, nullable=False),
     )
+    op.create_table(
+        "ownmaterial",
+        sa.Column("id", sa.String(40), primary_key=True),
+        sa.Column("material", sa.Text, nullable=False),
+    )
 
 
 def downgrade() -> None:
-    op.drop_table("content")
+    for table in ("ownmaterial", "content"):
+        op.drop_table(table)

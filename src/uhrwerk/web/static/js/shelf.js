@@ -29,14 +29,23 @@ document.addEventListener("alpine:init", () => {
         this.error = error.message;
       }
     },
+    file: null,
+    units: [],
     async openFile(input) {
-      this.error = "";
       const file = input.files[0];
       input.value = "";
+      await this.readFile(file, "");
+    },
+    async readIn(unit) {
+      await this.readFile(this.file, unit);
+    },
+    async readFile(file, unit) {
+      Object.assign(this, { error: "", units: [], file });
       try {
-        const made = await json("POST", `/api/files/${encodeURIComponent(file.name)}`, file);
+        const made = await json("POST", `/api/files/${encodeURIComponent(file.name)}?unit=${unit}`, file);
         window.location.assign(`/mechanisms/${made.id}`);
       } catch (error) {
+        if (error.fields?.[0]?.path === "unit") this.units = ["mm", "cm", "m", "in"];
         this.error =
           (error.fields || [])
             .slice(0, 3)

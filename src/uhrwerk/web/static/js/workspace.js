@@ -11,6 +11,7 @@ import { holding } from "./hold.js";
 import { items } from "./items.js";
 import { joining } from "./joining.js";
 import { keys } from "./keys.js";
+import { making } from "./making.js";
 import { playing } from "./playing.js";
 import { pointing } from "./pointing.js";
 import { receiving } from "./receiving.js";
@@ -265,7 +266,7 @@ const start = {
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
     if (!page.stage.renderer) this.hint = "This browser draws no solids (it has no WebGL); all else works";
-    await Promise.all([this.loadChoices(), this.loadCurrent()]);
+    await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
   },
 };
@@ -283,6 +284,7 @@ document.addEventListener("alpine:init", () => {
     drawn,
     growing,
     carrying,
+    making,
     receiving,
     joining,
     holding,
