@@ -12,6 +12,7 @@ from uhrwerk.core.document.document import (
     COLLECTIONS,
     Document,
     Group,
+    Measured,
     Parameter,
     Part,
     Placed,
@@ -101,6 +102,7 @@ class SetParameter(Model):
     name: str
     formula: str
     note: str = ""
+    measured: Measured | None = None
 
 
 class SetValue(Model):
@@ -198,7 +200,10 @@ def _changed(d: Document, command: Command) -> Document:
             d = _changed(d, one)
         return d
     if isinstance(command, SetParameter):
-        made = _validated({"formula": command.formula, "note": command.note}, f"parameters.{command.name}")
+        made = _validated(
+            {"formula": command.formula, "note": command.note, "measured": command.measured},
+            f"parameters.{command.name}",
+        )
         return d.model_copy(update={"parameters": {**d.parameters, command.name: made}})
     if isinstance(command, SetValue):
         return _set(d, command.path, command.value)

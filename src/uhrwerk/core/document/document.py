@@ -28,6 +28,7 @@ from uhrwerk.core.field import (
     solve_field,
 )
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
+from uhrwerk.core.joints.at import DatumName
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 from uhrwerk.core.steps import STEPS, BuildStep
 
@@ -47,9 +48,27 @@ class Units(Model):
     mass: Literal["g", "kg", "oz", "lb"] = "g"
 
 
+class Place(Model):
+    """A datum of a placed part that may be gone by now."""
+
+    placed: Id
+    datum: DatumName
+
+
+class Measured(Model):
+    """What a parameter was measured from: which measure, between which two datums."""
+
+    what: Name
+    a: Place
+    b: Place
+
+
 class Parameter(Model):
+    """A named number. `measured` where its formula was taken from where parts stood: it is not followed from then on."""
+
     formula: str = Field(max_length=400)
     note: str = ""
+    measured: Measured | None = None
 
 
 class Part(Model):

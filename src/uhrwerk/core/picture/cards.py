@@ -10,13 +10,14 @@ from pydantic.fields import FieldInfo
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document, dimension_of, formulas
-from uhrwerk.core.document.document import Group
+from uhrwerk.core.document import Document, Refused, dimension_of, formulas
+from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
 from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, numbers, reference_of
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
+from uhrwerk.core.picture.measuring import measures
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.values import Value, values
@@ -71,6 +72,7 @@ class Card(TypedDict):
     part: NotRequired[str]
     material: NotRequired[str]
     colour: NotRequired[str]
+    stale: NotRequired[str]
     freedom: NotRequired[str]
     reverse: NotRequired[str]
 
@@ -312,8 +314,36 @@ def _of_parameters(e: Evaluation) -> dict[str, Card]:
             "results": [["Used by", used]],
             "fields": [_parameter_field(document, name, "Formula")],
         }
+        if parameter.measured is not None:
+            card["results"] += _since_measured(e, name, parameter.measured, card)
         out[f"parameters.{name}"] = card
     return out
+
+
+#: a measure that differs by no more is the same, SI
+SAME = 2e-8
+
+
+def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) -> list[list[str]]:
+    """What a parameter was measured from, and what it would be now."""
+    document, m = e.document, e.mechanism
+    ends = [
+        f"{document.placed[at.placed].name if at.placed in document.placed else at.placed}, {at.datum.replace('_', ' ')}"
+        for at in (measured.a, measured.b)
+    ]
+    told = [["Measured", measured.what.lower()], ["From", ends[0]], ["To", ends[1]]]
+    try:
+        pose = e.pose if e.pose is not None else m.start if m is not None else None
+        if m is None or pose is None:
+            raise Refused(("a", ""))
+        now = next(x for x in measures(document, m, pose, measured.a, measured.b) if x["name"] == measured.what)
+    except (Refused, StopIteration):
+        return [*told, ["Now", "what it was measured from is gone"]]
+    was = float(document.scope().known[name].to_base_units().magnitude)
+    if abs(was - now["si"]) > SAME:
+        card["stale"] = now["formula"]
+        told.append(["Now", f"{now['value']}: it no longer agrees"])
+    return told
 
 
 def _parameter_value(document: Document, scope: Scope, name: str) -> str:

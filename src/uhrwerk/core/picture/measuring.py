@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
-from uhrwerk.core.assembly import NotSolvable, compile, solve
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, solve
 from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document.document import Place
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import in_unit
@@ -21,6 +22,7 @@ class Measure(TypedDict):
     name: str
     value: str
     formula: str
+    si: float
 
 
 def measured(document: Document, a: At, b: At) -> list[Measure]:
@@ -30,6 +32,11 @@ def measured(document: Document, a: At, b: At) -> list[Measure]:
         pose = solve(m)
     except NotSolvable:
         pose = m.start
+    return measures(document, m, pose, a, b)
+
+
+def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At | Place) -> list[Measure]:
+    """The same of a mechanism whose links stand at a pose."""
     ends = []
     for side, at in (("a", a), ("b", b)):
         if at.placed not in m.datums or at.datum not in m.datums[at.placed]:
@@ -43,7 +50,7 @@ def measured(document: Document, a: At, b: At) -> list[Measure]:
     def tell(name: str, value: float, dimension: str) -> None:
         unit = document.units.length if dimension == "length" else "deg"
         formula = f"{in_unit(value, dimension, unit):.9g} {unit}"
-        out.append({"name": name, "value": document.shown(value, dimension), "formula": formula})
+        out.append({"name": name, "value": document.shown(value, dimension), "formula": formula, "si": value})
 
     cosine = float(np.clip(za @ zb, -1, 1))
     parallel = abs(cosine) > 1 - 1e-9

@@ -112,8 +112,11 @@ class MobilityShown(TypedDict):
 
 
 class ParameterShown(TypedDict):
+    """`stale`: it was measured, and is not what it was any more."""
+
     name: str
     formula: str
+    stale: bool
 
 
 class GroupShown(TypedDict):
@@ -188,7 +191,7 @@ def view(e: Evaluation) -> View:
     verdicts = sorted(
         (tile(document, v) for v in e.verdicts.values()), key=lambda v: {False: 0, None: 1, True: 2}[v["holds"]]
     )
-    mob = e.mobility
+    mob, shown = e.mobility, cards(e)
     masses: list[Mass] = [
         {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": document.shown(x.mass, "mass"),
          "centre": [display(float(c), "length", document.units.length) for c in x.centre]}
@@ -202,7 +205,7 @@ def view(e: Evaluation) -> View:
         "mobility": None if mob is None else {
             "count": mob.count, "redundant": mob.redundant, "undriven": mob.undriven, "loose": mob.loose, "freedoms": [f.words for f in mob.freedoms],
         },
-        "verdicts": verdicts, "placed": scene(e), "scheme": scheme(e), "lanes": lanes(e), "cards": cards(e), "masses": masses,
+        "verdicts": verdicts, "placed": scene(e), "scheme": scheme(e), "lanes": lanes(e), "cards": shown, "masses": masses,
         "joints": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.joints.items()],
         "relations": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.relations.items()],
         "pairs": [{"id": i, "name": p.name, "kind": p.kind, "ratio": ratio(document, p)} for i, p in document.pairs.items()],
@@ -211,7 +214,9 @@ def view(e: Evaluation) -> View:
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
         "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind, "note": _short(d)} for i, d in document.drivers.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
-        "parameters": [{"name": k, "formula": p.formula} for k, p in document.parameters.items()],
+        "parameters": [
+            {"name": k, "formula": p.formula, "stale": "stale" in shown[f"parameters.{k}"]} for k, p in document.parameters.items()
+        ],
         "materials": [{"id": i, "name": m.name} for i, m in document.materials.items()],
         "parts": [{"id": i, "name": p.name} for i, p in document.parts.items()],
         "groups": [{"id": i, "name": g.name, "placed": g.placed} for i, g in document.groups.items()],

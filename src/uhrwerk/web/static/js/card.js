@@ -37,6 +37,11 @@ export function card() {
         this.errors[f.path] = error.fields.find((x) => x.path === f.path)?.reason || error.message;
       }
     },
+    // a measured parameter is measured again
+    async measureAgain() {
+      const name = this.selected.replace("parameters.", "");
+      await this.attempt({ kind: "set_value", path: `parameters.${name}.formula`, value: this.card.stale });
+    },
     rename(name) {
       this.attempt({ kind: "set_value", path: this.card.name, value: name });
     },

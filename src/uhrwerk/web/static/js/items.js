@@ -37,7 +37,11 @@ function sections(v, step, sign) {
       { name: "Groups", items: of("groups", v.groups, (g) => `${g.placed.length} parts`) },
       {
         name: "Parameters",
-        items: v.parameters.map((p) => ({ path: `parameters.${p.name}`, name: p.name, note: p.formula })),
+        items: v.parameters.map((p) => ({
+          path: `parameters.${p.name}`,
+          name: p.name,
+          note: p.stale ? `${p.formula} · old` : p.formula,
+        })),
       },
     ],
   };

@@ -215,6 +215,7 @@ export function joining(page) {
           name,
           formula: m.formula,
           note: `measured: ${m.name.toLowerCase()}`,
+          measured: { what: m.name, a: picked(this.joinA), b: picked(this.joinB) },
         });
         this.hint = `${name} = ${m.formula} is a parameter now`;
         const n = Number(name.match(/(\d+)$/)?.[1]);
