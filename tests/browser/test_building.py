@@ -16,7 +16,7 @@ from tests.core.test_files_in import plate
 from tests.parts import tray
 from uhrwerk import Document, Draft, Evaluator, Pin
 from uhrwerk.core.exchange import written
-from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.steps import Extrude, Hole, OnGrid
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("building")]
@@ -300,3 +300,38 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     page.get_by_role("button", name="From a file…").click()
     page.set_input_files("#received-file", str(tmp_path / "no.step"))
     expect(page.locator(".pane .field-error", has_text="no STEP file")).to_be_visible()
+
+
+def test_an_outline_is_drawn_on_its_face_by_pointer_and_by_keyboard(page: Page, server: Server) -> None:
+    steps = {
+        "block": Extrude(name="Block", outline=Rectangle(length="60 mm", width="40 mm"), length="10 mm"),
+        "post": Extrude(name="Post", plane="block.end", outline=Circle(diameter="10 mm"), length="8 mm"),
+    }
+    draft = Draft("Drawn")
+    draft.own_part("Block", "steel", steps)
+    shelve(page, server, draft.document)
+    page.locator(".scheme .list button", has_text="Block").first.click()
+    page.locator('[data-step="post"]').click()
+    page.locator('[data-handle="rim"]').focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    evaluated(page, 2)
+    outline = document(page)["parts"]["block"]["steps"]["post"]["outline"]
+    assert outline["diameter"] == "15.5 mm"  # one step of half a millimetre, and ten
+    at = page.locator('[data-handle="middle"]').bounding_box()
+    assert at is not None
+    page.mouse.move(at["x"] + 6, at["y"] + 6)
+    page.mouse.down()
+    page.mouse.move(at["x"] + 60, at["y"] - 10, steps=6)
+    expect(page.locator('[data-handle="middle"]')).to_contain_text("mm")
+    page.mouse.up()
+    evaluated(page, 3)
+    outline = document(page)["parts"]["block"]["steps"]["post"]["outline"]
+    x, y = (float(outline[k].removesuffix(" mm")) for k in "xy")
+    assert x > 1
+    assert (2 * x).is_integer()
+    assert (2 * y).is_integer()
+    middle = next(d for d in scene(page)["block"]["datums"] if d["id"] == "post.side_1")["origin"]
+    assert middle[:2] == pytest.approx([x / 1e3, y / 1e3], abs=1e-9)
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 2)

@@ -3,7 +3,7 @@
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers, Size
-from uhrwerk.core.outlines.outline import Outline
+from uhrwerk.core.outlines.outline import Handle, Outline, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import circle
 
@@ -17,6 +17,10 @@ class Circle(Outline):
     diameter: Size = "10 mm"
     x: Length = "0 mm"
     y: Length = "0 mm"
+
+    @staticmethod
+    def handles(n: Numbers) -> list[Handle]:
+        return [point("middle", n.x, n.y), Handle("rim", n.x + n.diameter / 2, n.y, (("diameter", "x", 2.0),))]
 
     @staticmethod
     def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:

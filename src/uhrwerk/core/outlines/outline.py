@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from dataclasses import dataclass
+from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Kinds, Model, Numbers
 from uhrwerk.core.solids.recipe import Outline as Drawn
@@ -10,6 +11,22 @@ from uhrwerk.core.solids.recipe import Outline as Drawn
 
 class Unfit(ValueError):
     """An outline whose numbers do not go together; says why."""
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A point by which an outline is drawn on its face, at (x, y) m: each of the numbers it moves, along which axis of the plane
+    and by how much for one of the way."""
+
+    name: str
+    x: float
+    y: float
+    moves: tuple[tuple[str, Literal["x", "y"], float], ...]
+
+
+def point(name: str, x: float, y: float, path: str = "") -> Handle:
+    """A handle on a point that has an x and a y of its own."""
+    return Handle(name, x, y, ((f"{path}x", "x", 1.0), (f"{path}y", "y", 1.0)))
 
 
 class Outline(Model):
@@ -23,6 +40,11 @@ class Outline(Model):
     def drawn(n: Numbers) -> Drawn:
         """The outline as a recipe has it, m. Unfit where its numbers do not go together."""
         raise NotImplementedError
+
+    @staticmethod
+    def handles(n: Numbers) -> list[Handle]:
+        """The points by which it is drawn."""
+        return []
 
     @staticmethod
     def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:

@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Id, Length, Model, Numbers, SizeOrNone
-from uhrwerk.core.outlines.outline import Outline, Unfit
+from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
 
@@ -36,6 +36,10 @@ class Path(Outline):
     y: Length = "0 mm"
     heading: Angle = "0 deg"
     runs: dict[Id, Run] = Field(default_factory=_square, min_length=1, max_length=200)
+
+    @staticmethod
+    def handles(n: Numbers) -> list[Handle]:
+        return [point("start", n.x, n.y)]
 
     @staticmethod
     def drawn(n: Numbers) -> Drawn:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Literal, NotRequired, get_args, get_origin
 
+import numpy as np
 from pydantic import JsonValue
 from pydantic.fields import FieldInfo
 from typing_extensions import TypedDict
 
+from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
@@ -20,6 +23,8 @@ from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.measuring import measures
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
+from uhrwerk.core.solids.datum import BASES, face_axes
+from uhrwerk.core.steps import BuildStep
 from uhrwerk.core.values import Value, values
 
 
@@ -40,9 +45,28 @@ class FieldShown(TypedDict):
     collection: NotRequired[str]
 
 
+class MoveShown(TypedDict):
+    """A number that a handle moves: its path, along which axis, by how much for one of the way; its value, m. `fixed`: its formula
+    is no plain number, so the handle leaves it."""
+
+    path: str
+    axis: str
+    factor: float
+    si: float
+    fixed: bool
+
+
+class HandleShown(TypedDict):
+    """A point by which an outline is drawn, on the step's plane, m."""
+
+    name: str
+    at: list[float]
+    moves: list[MoveShown]
+
+
 class StepShown(TypedDict):
     """A build step of a part: `state` is off, failed, waits, or nothing where it was done; `more` are fields to which details
-    can be added, each with what a new one starts from."""
+    can be added, each with what a new one starts from. `plane` is its plane's origin, x and y in the part, m."""
 
     id: str
     path: str
@@ -54,6 +78,8 @@ class StepShown(TypedDict):
     fields: list[FieldShown]
     results: list[list[str]]
     more: dict[str, JsonValue]
+    plane: list[list[float]]
+    handles: list[HandleShown]
 
 
 class Card(TypedDict):
@@ -156,6 +182,8 @@ def _several(
         yield from _fields(document, type(inner), inner, at, scope)
 
 
+#: a number with or without a unit of length
+_PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 #: told elsewhere than among the fields
 _UNSHOWN = {"kind", "name", "contents"}
 
@@ -242,9 +270,39 @@ def _steps(e: Evaluation, part: str) -> list[StepShown]:
             "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
             "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in unseen],
             "results": [row(document, Value(*v)) for v in step.derived(numbers(step, scope))],
-            "more": dict(_more(step, path)),
+            "more": dict(_more(step, path)), **_drawn(e, part, step, path),
         })  # fmt: skip
     return out
+
+
+class _Drawn(TypedDict):
+    plane: list[list[float]]
+    handles: list[HandleShown]
+
+
+def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _Drawn:
+    """The handles of a step, and the plane on which they lie; none where that is not known."""
+    n = numbers(step, e.document.scope())
+    found, plane = step.handles(n), getattr(n, "plane", "")
+    if not found or not plane:
+        return {"plane": [], "handles": []}
+    if plane in BASES:
+        x, z = (np.array(v, dtype=float) for v in BASES[plane])
+        origin = np.zeros(3)
+    else:
+        at = parts.datums(e.document, part).get(plane)
+        if at is None:
+            return {"plane": [], "handles": []}
+        x, z, origin = face_axes(at.z)[0], at.z, (at.origin @ at.z) * at.z
+    texts = {p: text for p, text, _ in formulas(step)}
+    frame = [(origin + n.offset * z).tolist(), x.tolist(), np.cross(z, x).tolist()]
+    scope = e.document.scope()
+    return {"plane": frame, "handles": [
+        {"name": h.name, "at": [h.x, h.y], "moves": [
+            {"path": f"{path}.{f}", "axis": a, "factor": k, "si": scope.value(texts[f], "length"), "fixed": _PLAIN.fullmatch(texts[f]) is None}
+            for f, a, k in h.moves
+        ]} for h in found
+    ]}  # fmt: skip
 
 
 def _more(model: Model, path: str) -> Iterator[tuple[str, JsonValue]]:

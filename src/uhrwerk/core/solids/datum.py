@@ -9,6 +9,9 @@ import numpy as np
 
 from uhrwerk.core.solids.solid import Array, Body
 
+#: of each base plane of a part: its x, and its normal
+BASES = {"xy": ((1, 0, 0), (0, 0, 1)), "xz": ((1, 0, 0), (0, -1, 0)), "yz": ((0, 1, 0), (1, 0, 0))}
+
 
 @dataclass(frozen=True)
 class Datum:

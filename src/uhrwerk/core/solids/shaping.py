@@ -33,7 +33,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_SOLID, 
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from uhrwerk.core.solids.datum import face_axes
+from uhrwerk.core.solids.datum import BASES, face_axes
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
@@ -167,9 +167,6 @@ def joined(made: Made, tools: list[Tool]) -> Made:
 
 
 # planes
-
-#: of each base plane: its x, and its normal
-BASES = {"xy": ((1, 0, 0), (0, 0, 1)), "xz": ((1, 0, 0), (0, -1, 0)), "yz": ((0, 1, 0), (1, 0, 0))}
 
 
 def frame_of(made: Made, plane: dict[str, Any]) -> Frame:

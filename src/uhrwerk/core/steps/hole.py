@@ -9,7 +9,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
 from uhrwerk.core.field.ref import FaceName, Neighbour
-from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.outlines import Handle, Unfit, point
 from uhrwerk.core.steps.screw_sizes import table
 from uhrwerk.core.steps.step import Offer, OnPlane, Under, plane_of
 
@@ -139,6 +139,12 @@ class Hole(OnPlane):
                 ("diameter", "at.spots.a.x", "at.spots.a.y"),
             )
         ]
+
+    @staticmethod
+    def handles(n: Numbers) -> list[Handle]:
+        if n.at.kind == "points":
+            return [point(f"hole {k}", s.x, s.y, f"at.spots.{i}.") for k, (i, s) in enumerate(n.at.spots.items(), 1)]
+        return [point("middle", n.at.x, n.at.y, "at.")] if n.at.kind in ("circle", "grid") else []
 
     @staticmethod
     def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:

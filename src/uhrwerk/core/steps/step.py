@@ -9,6 +9,7 @@ import numpy as np
 
 from uhrwerk.core.field import Kinds, Length, Model, Name, Numbers
 from uhrwerk.core.field.ref import Face, Plane
+from uhrwerk.core.outlines import OUTLINES, Handle
 
 
 @dataclass(frozen=True)
@@ -66,6 +67,14 @@ class BuildStep(Model):
     def idle(self) -> set[str]:
         """Fields that have no effect as the others stand."""
         return set()
+
+    @staticmethod
+    def handles(n: Numbers) -> list[Handle]:
+        """The points by which it is drawn on its plane; the fields are its own."""
+        if not hasattr(n, "outline"):
+            return []
+        inner = OUTLINES[n.outline.kind].handles(n.outline)
+        return [Handle(h.name, h.x, h.y, tuple((f"outline.{f}", a, k) for f, a, k in h.moves)) for h in inner]
 
     @staticmethod
     def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:

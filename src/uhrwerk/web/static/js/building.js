@@ -24,6 +24,7 @@ export function building(page) {
     openOrClose(s) {
       this.stepAt = this.stepAt === s.path ? "" : s.path;
       this.showStep(s);
+      this.placeHandles();
     },
     // the faces that a step made stand out on the stage
     showStep(s) {

@@ -12,6 +12,7 @@ import { items } from "./items.js";
 import { joining } from "./joining.js";
 import { keys } from "./keys.js";
 import { making } from "./making.js";
+import { outlining } from "./outlining.js";
 import { playing } from "./playing.js";
 import { pointing } from "./pointing.js";
 import { receiving } from "./receiving.js";
@@ -259,7 +260,10 @@ const start = {
     Object.assign(page.stage, {
       onpoint: (e) => this.point(e),
       onpick: (e) => this.pick(e),
-      onview: () => this.placeTag(),
+      onview: () => {
+        this.placeTag();
+        this.placeHandles();
+      },
       ongrab: (e) => this.grabAt(e),
       ondrag: (point) => this.drag(point),
       ondrop: () => this.drop(),
@@ -279,6 +283,7 @@ document.addEventListener("alpine:init", () => {
     items,
     card,
     building,
+    outlining,
     forms,
     catalogue,
     drawn,
