@@ -31,23 +31,12 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from uhrwerk.core.solids import shaping
+from uhrwerk.core.solids import tooling
 from uhrwerk.core.solids.contents import read_in, triangles_unpacked, unpacked
+from uhrwerk.core.solids.made import Made, StepFailed, Tool, each, faces_of, joined, middle, volume
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import DEVIATION, Recipe, Step
-from uhrwerk.core.solids.shaping import (
-    STEPS,
-    UNCLOSED,
-    Made,
-    StepFailed,
-    Tool,
-    each,
-    faces_of,
-    joined,
-    middle,
-    shaped,
-    volume,
-)
+from uhrwerk.core.solids.shaping import STEPS, UNCLOSED, shaped
 from uhrwerk.core.solids.solid import Body, Face, Solid
 from uhrwerk.core.solids.triangles import triangle_body
 from uhrwerk.core.solids.wires import MM, level, wire
@@ -191,7 +180,7 @@ def _thread(made: Made, step: Step) -> Made:
 
 
 STEPS["thread"] = _thread
-shaping.neighbour = lambda steps: _made(_text(steps))[0]
+tooling.neighbour = lambda steps: _made(_text(steps))[0]
 
 
 def _shape(text: str) -> Any:

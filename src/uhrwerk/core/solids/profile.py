@@ -17,8 +17,8 @@ from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.datum import face_axes
 from uhrwerk.core.solids.kernel import shape_of
+from uhrwerk.core.solids.made import each, normal_at
 from uhrwerk.core.solids.recipe import Recipe
-from uhrwerk.core.solids.shaping import each, normal_at
 from uhrwerk.core.solids.wires import MM
 
 #: how far straight pieces stray from curves that are no arcs, mm

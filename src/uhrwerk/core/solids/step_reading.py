@@ -40,7 +40,7 @@ from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from uhrwerk.core.solids.contents import packed
-from uhrwerk.core.solids.shaping import each, meeting, volume
+from uhrwerk.core.solids.made import each, meeting, volume
 from uhrwerk.core.solids.taken import Design, Taken, Use
 
 #: uses of designs, levels of assemblies, faces of one design at most; sizes of a design, mm

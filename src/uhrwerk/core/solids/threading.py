@@ -36,9 +36,9 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_SHELL
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
+from uhrwerk.core.solids.made import Made, StepFailed, Tool, each, faces_of, is_outward, joined, volume
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import Step
-from uhrwerk.core.solids.shaping import Made, StepFailed, Tool, each, faces_of, is_outward, joined, volume
 from uhrwerk.core.solids.wires import MM
 
 #: parts of the pitch by which the ring reaches beyond the thread's root, and the swept turns beyond the ring
