@@ -70,6 +70,9 @@ def test_every_field_can_be_set(bench: Page, server: Server, kind: str) -> None:
     fields = catalogue_fields(page, server, kind)
     page.get_by_role("button", name="Add from the catalogue").click()
     page.locator(f'[data-element="{kind}"]').first.click()
+    if kind == "received":  # its solid comes with the file that is opened
+        expect(page.locator("#received-file")).to_be_visible()
+        return
     for n, f in enumerate(fields):
         path = f["path"]
         field = control(page, "f-", path)

@@ -199,4 +199,4 @@ def _draw(space: Any, loop: Loop) -> None:
         space.add_lwpolyline([(x * 1e3, y * 1e3, b) for x, y, b in loop.corners], format="xyb", close=True)
 
 
-FORMAT = Format(".dxf", "Outline of a part", "image/vnd.dxf", write=_written, take=_taken)
+FORMAT = Format(".dxf", "Outline of a part", "image/vnd.dxf", write=_written, take=_taken, alone=True)

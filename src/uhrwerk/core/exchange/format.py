@@ -25,7 +25,8 @@ class Format:
     """`suffix` with its dot; `title` says what is in the file. `write` gets an evaluation and what is chosen of it; Refused
     where there is nothing to write. `read` gives a mechanism. `take` gives solids: it runs in a process of its own with
     limits, gets the metres of one unit where the format states none, and raises ValueError in words. `whole`: there is no
-    such file of one part alone, or of another moment."""
+    such file of one part alone, or of another moment. `alone`: there is one of a single part only. `still`: all as they stand at one
+    moment."""
 
     suffix: str
     title: str
@@ -34,6 +35,8 @@ class Format:
     write: Callable[[Evaluation, Chosen], bytes] | None = None
     take: Callable[[bytes, float], Taken] | None = None
     whole: bool = False
+    alone: bool = False
+    still: bool = False
 
     @property
     def reads(self) -> bool:

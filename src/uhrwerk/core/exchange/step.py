@@ -41,4 +41,4 @@ def _taken(data: bytes, _: float) -> Taken:
     return read_step(data)
 
 
-FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written, take=_taken)
+FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written, take=_taken, still=True)

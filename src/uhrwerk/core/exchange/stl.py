@@ -33,4 +33,4 @@ def _taken(data: bytes, metre: float) -> Taken:
     return replace(taken, unitless=True)
 
 
-FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_taken)
+FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_taken, still=True)

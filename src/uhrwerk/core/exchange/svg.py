@@ -61,4 +61,4 @@ def _path(loop: Loop) -> str:
     return "".join(out) + "Z"
 
 
-FORMAT = Format(".svg", "Outline of a part, to look at", "image/svg+xml", write=_written)
+FORMAT = Format(".svg", "Outline of a part, to look at", "image/svg+xml", write=_written, alone=True)

@@ -102,4 +102,4 @@ def _models(data: bytes) -> list[str]:
         raise ValueError("it is no 3MF file, or is broken") from error
 
 
-FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_taken)
+FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_taken, still=True)

@@ -13,6 +13,10 @@ export function playing(page) {
     pace: "1",
     handPosed: false,
 
+    // what files of solids are asked for: the moment shown, s
+    get momentAsked() {
+      return `?time=${(this.part * (this.view.duration || 0)).toFixed(9)}`;
+    },
     get moment() {
       return momentWords(this.view, this.part);
     },
