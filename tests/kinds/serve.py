@@ -2,10 +2,10 @@
 
 import sys
 
-from tests.kinds import bush, highest, names, swaying, turnstile
+from tests.kinds import collet, highest, names, swaying, turnstile
 from uhrwerk.cli import main
 
-for kind in (bush, turnstile, highest, swaying, names):
+for kind in (collet, turnstile, highest, swaying, names):
     kind.register()
 
 if __name__ == "__main__":

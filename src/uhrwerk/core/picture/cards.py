@@ -234,8 +234,8 @@ def cards(e: Evaluation) -> dict[str, Card]:
     for i, material in document.materials.items():
         users = [p.name for p in document.parts.values() if p.material == i]
         out[f"materials.{i}"] = {
-            "title": material.name, "name": f"materials.{i}.name", "about": "material of this mechanism",
-            "fields": fields_of(document, material, f"materials.{i}", scope), "results": [["Parts of it", ", ".join(users) or "none"]],
+            "title": material.name, "name": f"materials.{i}.name", "about": f"material of {', '.join(users) or 'no part'}",
+            "fields": fields_of(document, material, f"materials.{i}", scope), "results": [],
         }  # fmt: skip
     return out | _of_motion(e) | _of_parameters(e)
 

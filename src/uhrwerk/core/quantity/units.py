@@ -117,5 +117,5 @@ def dimension_of(q: pint.Quantity) -> str:
 #: dimension -> SI unit as written
 SI = {
     "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
-    "density": "kg/m3", "number": "1", "text": "", "inertia": "kg m2",
+    "density": "kg/m3", "stress": "Pa", "number": "1", "text": "", "inertia": "kg m2",
 }  # fmt: skip

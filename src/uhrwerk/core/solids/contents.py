@@ -68,6 +68,8 @@ def triangles_unpacked(block: bytes) -> tuple[Array, Index]:
 
 _own: list[tempfile.TemporaryDirectory[str]] = []
 _lock = threading.Lock()
+#: where contents were put in this process
+_put: dict[str, Path] = {}
 
 
 class Contents:
@@ -93,6 +95,7 @@ class Contents:
         if self.behind is not None:
             self.behind.keep_contents(name, data)
         self._write(name, data)
+        _put[name] = self.folder
         return name
 
     def get(self, name: str) -> bytes | None:
@@ -102,6 +105,9 @@ class Contents:
             if name_of(data) == name:
                 return data
         data_behind = self.behind.contents(name) if self.behind is not None else None
+        if data_behind is None and name in _put:  # by another in this process: contents are what their name says
+            with contextlib.suppress(OSError):
+                data_behind = (_put[name] / name).read_bytes()
         if data_behind is not None and name_of(data_behind) == name:
             self._write(name, data_behind)
             return data_behind

@@ -1,4 +1,4 @@
-"""A made-up element: a plain bush."""
+"""A made-up element: a collet."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
-class Bush(Element):
-    """A plain bush along z, from z = 0."""
+class Collet(Element):
+    """A collet along z, from z = 0."""
 
-    title: ClassVar[str] = "Plain bush"
+    title: ClassVar[str] = "Collet"
     about: ClassVar[str] = "A sleeve to run in."
     hint: ClassVar[str] = "bore"
 
-    kind: Literal["bush"] = "bush"
+    kind: Literal["collet"] = "collet"
     bore: Size = "6 mm"
     outside: Size = "9 mm"
     length: Size = "10 mm"
@@ -24,11 +24,11 @@ class Bush(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        return [] if n.bore < n.outside else [("bore", "is as wide as the bush")]
+        return [] if n.bore < n.outside else [("bore", "is as wide as the collet")]
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
-        return recipe({"bush": [extrude(circle(0, 0, n.outside / 2), 0, n.length, [circle(0, 0, n.bore / 2)])]})
+        return recipe({"collet": [extrude(circle(0, 0, n.outside / 2), 0, n.length, [circle(0, 0, n.bore / 2)])]})
 
     @staticmethod
     def datums(n: Numbers) -> dict[str, Datum]:
@@ -40,4 +40,4 @@ class Bush(Element):
 
 
 def register() -> None:
-    ELEMENTS.register(Bush)
+    ELEMENTS.register(Collet)
