@@ -91,7 +91,10 @@ def test_the_command_line_takes_them(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert main(["mass", str(tmp_path / "collet.names")]) == 0
     capsys.readouterr()
     assert main(["export", str(file), "--to", str(tmp_path / "collet.xyz")]) == 2
-    assert "cannot be written; what can: .json, .zip, .csv, .step, .3mf, .stl, .glb, .dxf, .svg, .names" in capsys.readouterr().err
+    assert (
+        "cannot be written; what can: .json, .zip, .csv, .step, .3mf, .stl, .glb, .dxf, .svg, .names"
+        in capsys.readouterr().err
+    )
 
 
 @pytest.mark.usefixtures("kinds")
