@@ -13,7 +13,8 @@ from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import Bore
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.steps import STEPS
+from uhrwerk.core.outlines import Circle
+from uhrwerk.core.steps import STEPS, Extrude
 from uhrwerk.core.values import values
 
 
@@ -171,3 +172,17 @@ def test_a_bushing_a_collar_a_post_and_a_leaf(evaluator: Evaluator) -> None:
     collared = grown(turning, "shaft", "axis", "A collar held on it")
     posted = grown(collared, "frame_plate", "top", "A post on it", length="12 mm")
     holds(evaluator, driven(grown(posted, "frame_plate", "right", "A hinge leaf on it"), "shaft_on_bushing"))
+
+
+def test_what_is_asked_of_one_is_not_asked_of_others() -> None:
+    """Several ask for a size: a radius here, a thread there, a screw elsewhere."""
+    draft = Draft("Asked")
+    steps = {"post": Extrude(name="Post", outline=Circle(diameter="8 mm"), length="20 mm")}
+    draft.own_part("Post", "steel", steps)
+    for datum in ("post.side_1", "post.end"):
+        (one,) = sprouts(draft.document, At(placed="post", datum=datum), "edges: Its edges rounded", {"size": "1 mm"})
+        assert one.command["commands"][0]["step"]["size"] == "1 mm"
+    (thread,) = sprouts(
+        draft.document, At(placed="post", datum="post.side_1"), "thread: A thread M8", {"size": "M8", "gap": "0.1 mm"}
+    )
+    assert thread.command["commands"][0]["step"]["gap"] == "0.1 mm"

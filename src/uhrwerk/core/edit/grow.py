@@ -55,8 +55,9 @@ class Sprout(BaseModel):
 def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str] | None = None) -> list[Sprout]:
     """All that may grow on a datum. With `only`, that one alone, with the numbers asked for it."""
     soil = _Soil(document, at)
+    own = only.partition(":")[0]  # what is asked is asked of that one: others may ask another thing by the same name
     out = []
-    for kind, growth in soil.growths(asked or {}):
+    for kind, growth in soil.growths(asked or {}, own):
         id = f"{kind}: {growth.title}"
         if only in ("", id):
             try:
@@ -69,23 +70,26 @@ def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str]
                 out.append(
                     Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told)
                 )
-    out += [s for s in _done_to_it(document, at, asked or {}) if only in ("", s.id)]
+    out += _done_to_it(document, at, asked or {}, only)
     if only and not out:
         raise Refused(("id", f"nothing grows here as {only!r}"))
     return out
 
 
-def _done_to_it(document: Document, at: At, asked: Mapping[str, str]) -> Iterator[Sprout]:
-    """Build steps that may be done to the part at the face pointed at."""
+def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str) -> Iterator[Sprout]:
+    """Build steps that may be done to the part at the face pointed at; with `only`, that one alone."""
     if at.placed not in document.placed or document.placed[at.placed].mirrored:
         return
     part = document.placed[at.placed].part
     face = parts.under(document, part, at.datum)
     if face is None:
         return
-    yield from _pulled(document, at, part, face, asked)
+    if not only or only.startswith("pull:"):
+        yield from (s for s in _pulled(document, at, part, face, asked) if only in ("", s.id))
     for kind, step in STEPS.items():
         for offer in step.offers(face):
+            if only not in ("", f"{kind}: {offer.title}"):
+                continue
             data = offer.step.model_dump(mode="json")
             asks = []
             for path in offer.asks:
@@ -153,7 +157,8 @@ class _Soil:
         self.frame_pose = self.m.part_pose(self.frame, self.pose)
         self.in_plate = poses.place(poses.inverse(self.frame_pose), self.here[:3])
 
-    def growths(self, asked: Mapping[str, str]) -> Iterator[tuple[str, Growth]]:
+    def growths(self, asked: Mapping[str, str], only: str = "") -> Iterator[tuple[str, Growth]]:
+        """What grows, by its kind; with `only`, of that kind alone."""
         stated = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
@@ -161,6 +166,8 @@ class _Soil:
             float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
+            if only and kind != only:
+                continue
             try:
                 found = element.grows(ground)
             except (ValidationError, FormulaError, ValueError) as error:

@@ -2,7 +2,8 @@
 import { block, json, readMesh } from "./api.js";
 
 export function growing(page) {
-  let turn = 0; // only the newest preview is shown
+  let turn = 0, // only the newest preview is shown
+    answer = null; // to the numbers asked last: nothing is taken before it is there
   return {
     growAt: "",
     sprouts: [],
@@ -22,6 +23,7 @@ export function growing(page) {
       this.dropSprout();
       this.growAt = id;
       this.sprouts = [];
+      answer = null;
       if (!id) return;
       const [placed, datum] = id.split("/");
       try {
@@ -52,12 +54,16 @@ export function growing(page) {
         [placed, datum] = this.growAt.split("/");
       this.growError = "";
       try {
-        if (again)
-          [this.sprout] = await json("POST", `${page.api}/grow`, {
+        if (again) {
+          answer = json("POST", `${page.api}/grow`, {
             at: { placed, datum },
             id: this.sprout.id,
             asked: this.growAsked,
           });
+          const [fresh] = await answer;
+          if (mine !== turn) return;
+          this.sprout = fresh;
+        }
         await this.showGhosts(this.sprout.command, () => mine === turn);
         if (mine === turn) this.pullable();
       } catch (error) {
@@ -147,6 +153,7 @@ export function growing(page) {
       this.dropGhosts();
     },
     async takeSprout() {
+      await answer?.catch(() => {});
       if (!this.sprout || this.growError) return;
       const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id,
         command = this.sprout.command;
