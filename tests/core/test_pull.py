@@ -16,7 +16,8 @@ from uhrwerk.core.edit.near import nearest
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.quantity.preferred import R20, preferred
-from uhrwerk.core.steps import Cut, Extrude, Hole, MoveFace
+from uhrwerk.core.steps import Extrude, Hole, MoveFace
+from uhrwerk.core.steps.cut import Cut
 
 
 def block() -> Draft:
