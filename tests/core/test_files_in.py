@@ -14,7 +14,20 @@ import shapely
 import trimesh
 
 from tests.parts import bracket
-from uhrwerk import Clearance, Document, Draft, Evaluation, Evaluator, Pin, Refused, export, load, read, write
+from uhrwerk import (
+    Clearance,
+    Document,
+    Draft,
+    Evaluation,
+    Evaluator,
+    NoInterference,
+    Pin,
+    Refused,
+    export,
+    load,
+    read,
+    write,
+)
 from uhrwerk.core.document import parse
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.edit.accept import accept
@@ -138,6 +151,35 @@ def test_a_part_of_triangles_is_taken_for_what_it_is(evaluator: Evaluator) -> No
     step = parse({"kind": "add_step", "part": part, "step": {"kind": "hole", "name": "Late", "plane": "xy"}})
     failing = evaluator.evaluate(accept(document, step))
     assert any("triangles" in p.words and "Late" in p.words for p in failing.problems)
+
+
+@pytest.mark.parametrize("sides", [12, 24, 96])
+def test_a_coarse_bore_is_not_believed_round(evaluator: Evaluator, sides: int) -> None:
+    """A ring of so few sides: its corners lie on the circle, its sides cut in. Never more is promised than the polygon leaves,
+    which shapely tells."""
+    ring = trimesh.creation.annulus(5, 15, 8, sections=sides)
+    document = told("ring.stl", trimesh.exchange.stl.export_stl(ring), "mm")
+    (part,) = document.placed
+    bore = bore_of(evaluator, document, part, 5e-3)
+    draft = Draft("Joined", document)
+    pin = draft.part("Peg", "steel", Pin(diameter="9.9 mm", length="20 mm"))
+    joint = draft.revolute("Peg in ring", Handle(part)[bore], pin["axis"], offset="-6 mm")
+    draft.turn("Motor", joint, "60 rpm")
+    draft.require(Clearance(name="Play", a=Of(placed=part), b=Of(placed=str(pin)), at_least="0.01 mm"))
+    draft.require(NoInterference(name="Apart"))
+    result = evaluator.evaluate(draft.document)
+    corners = [(5 * np.cos(t), 5 * np.sin(t)) for t in 2 * np.pi * np.arange(sides) / sides]
+    left = shapely.Polygon(corners).exterior.distance(shapely.Point(0, 0)) - 4.95  # mm; less than nothing: it overlaps
+    (found,) = (f for f in result.findings if {f.a, f.b} == {f"{part}/part", f"{pin}/pin"})
+    if left > 0:
+        assert abs(found.distance * 1e3 - left) <= found.error * 1e3 + 1e-6
+    if left < 0.01:
+        assert result.verdicts["play"].holds is not True
+    if left < 0:
+        assert result.verdicts["apart"].holds is not True
+    if sides == 96:
+        assert result.verdicts["play"].holds
+        assert result.verdicts["apart"].holds
 
 
 def test_triangles_weigh_as_trimesh_has_them() -> None:

@@ -29,11 +29,13 @@ PART, WIDE = 0.1, 5e-4
 
 @dataclass(frozen=True)
 class Fit:
-    """Face numbers and the gap between the faces, m (negative: overlap)."""
+    """Face numbers and the gap between the faces, m (negative: overlap). `stray` is what the gap may be off, m, where round faces
+    were found in triangles: those are all that is known of such a body."""
 
     face_a: int
     face_b: int
     play: float
+    stray: float = 0.0
 
 
 def fits(a: Form, b: Form, at: Array) -> list[Fit]:
@@ -46,7 +48,9 @@ def fits(a: Form, b: Form, at: Array) -> list[Fit]:
         if gap is None or np.ptp(gap) > CONSTANT:
             continue
         play = float(gap.min())
-        found.append(Fit(i, j, 0.0 if abs(play) < CONSTANT else play))
+        round_ = ((x, face) for x, face in ((a, f), (b, g)) if face.kind == "cylinder")
+        stray = sum(x.body.deviation for x, _ in round_ if not x.body.exact)
+        found.append(Fit(i, j, 0.0 if abs(play) < CONSTANT else play, stray))
     return found
 
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from uhrwerk.core.checks.course import SAME, Course, Moving, Posed, Resting, Turning, hashed, rounded_up
 from uhrwerk.core.checks.depth import GRAIN, deepest
-from uhrwerk.core.checks.fit import drawn_back, fits, met, spoken_for
+from uhrwerk.core.checks.fit import Fit, drawn_back, fits, met, spoken_for
 from uhrwerk.core.checks.search import Found, nearest
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.equations import pose as poses
@@ -365,8 +365,8 @@ class Task:
         near = slack + found.distance - found.lower
         if found.distance > 0 and any(abs(found.distance - x) < near for x in self.asked):
             found = nearest(*clusters, course, CLOSE, enough, self.floor)  # the verdict hangs on it
-        play = min((f.play for f in fitted), default=None)
-        return _with_play(_told(pair, course, found, slack), play)
+        tightest = min(fitted, key=lambda f: f.play - f.stray, default=None)
+        return _with_play(_told(pair, course, found, slack), tightest)
 
 
 def _poses_of(course: Course) -> Array:
@@ -413,10 +413,18 @@ def _deepest(pair: Pair, course: Course, f: Found, out: Finding, slack: float) -
     )  # fmt: skip
 
 
-def _with_play(found: Finding, play: float | None) -> Finding:
+def _with_play(found: Finding, fit: Fit | None) -> Finding:
     """Takes the exact gap of fitted faces into what was found for all others."""
-    if play is None:
+    if fit is None:
         return found
+    play, off = fit.play, 2 * SAME + fit.stray
+    if fit.stray:  # of triangles alone nothing is compared exactly
+        told = found.basis + "; round faces that were found in triangles compared to what those may cut into them"
+        if 0 < play <= found.lower and found.depth == 0:
+            return replace(found, distance=play, error=off, apart=found.apart and play > off, basis=told)
+        return replace(
+            found, distance=min(max(play, 0.0), found.distance), apart=False, error=found.error + off, basis=told
+        )
     exact = found.basis + "; faces that keep their gap compared exactly"
     if play < -GRAIN / 10 and -play > found.depth:
         return replace(found, depth=-play, contact=False, apart=False, distance=0.0, error=2 * SAME, basis=exact)

@@ -36,7 +36,7 @@ def packed(solid: Solid, key: str) -> bytes:
         arrays[f"{n}.places"] = np.array([[f.origin, f.direction] for f in b.faces]).reshape(-1, 2, 3)
         arrays[f"{n}.sizes"] = np.array([[f.radius, f.length, f.outward] for f in b.faces], dtype=float).reshape(-1, 3)
         told.append({
-            "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "faces": [[f.kind, f.name] for f in b.faces],
+            "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "exact": b.exact, "faces": [[f.kind, f.name] for f in b.faces],
         })  # fmt: skip
     told_all = {"bodies": told, "failed": solid.failed}
     arrays["told"] = np.frombuffer(json.dumps(told_all).encode(), dtype=np.uint8)
@@ -63,7 +63,7 @@ def unpacked(data: bytes, key: str) -> Solid | None:
                     )
                 )
                 bodies[told["name"]] = Body(
-                    name=told["name"], faces=faces, volume=told["volume"], deviation=told["deviation"], order=told["order"], **own
+                    name=told["name"], faces=faces, volume=told["volume"], deviation=told["deviation"], order=told["order"], exact=told["exact"], **own
                 )  # fmt: skip
             return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None)
     except (ValueError, KeyError, OSError, zipfile.BadZipFile):

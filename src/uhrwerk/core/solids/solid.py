@@ -48,6 +48,7 @@ class Body:
     centroid: Array
     inertia: Array
     deviation: float
+    exact: bool = True  # its faces are those of the B-rep, not found in triangles that came as such
     order: int = 1  # turned by a full turn over this about its z axis it is the same again
 
 

@@ -32,7 +32,7 @@ def triangle_body(name: str, vertices: Array, triangles: Index, names: list[str]
         Face(f.kind, f.origin, f.direction, f.radius, f.length, f.outward, f"element.{n}")
         for f, n in zip(faces, named, strict=True)
     )
-    return Body(name, vertices, triangles, face_of, told, volume, centre, inertia, deviation, order)
+    return Body(name, vertices, triangles, face_of, told, volume, centre, inertia, deviation, exact=False, order=order)
 
 
 def mass_sums(vertices: Array, triangles: Index) -> tuple[float, Array, Array]:
