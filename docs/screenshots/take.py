@@ -31,6 +31,13 @@ def take(page: Page, name: str) -> None:
     print(name)
 
 
+def previewed(page: Page) -> None:
+    """Waits until what is chosen to be done stands on the stage."""
+    page.wait_for_timeout(400)
+    page.get_by_text("being made").wait_for(state="hidden")
+    page.wait_for_timeout(800)
+
+
 def building(page: Page, root: str) -> None:
     """The build steps of a demo part, and a face of it pulled."""
     page.goto(f"{root}/mechanisms/main_drive")
@@ -44,10 +51,10 @@ def building(page: Page, root: str) -> None:
     page.screenshot(path=HERE / "building.png")
     print("building")
     page.locator("#grow-at").select_option("motor_hub/jaw.end")
-    page.locator('[data-sprout="move_face: It moved"]').click()
-    page.locator('[data-grow="by"]').fill("2 mm")
+    page.locator('[data-sprout^="pull"]').click()
+    page.locator('[data-grow="by"]').fill("1.7 mm")
     page.locator('[data-grow="by"]').press("Tab")
-    page.wait_for_timeout(1500)
+    previewed(page)
     page.locator('[data-grow="by"]').scroll_into_view_if_needed()
     take(page, "pulling")
     page.get_by_role("button", name="Leave (Esc)").click()
@@ -101,7 +108,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.locator('.list [data-path="placed.wheel_with_crank_pin"]').click()
     page.locator("#grow-at").select_option("wheel_with_crank_pin/axis")
     page.locator("[data-sprout]", has_text="Its mate").click()
-    page.wait_for_timeout(2500)
+    previewed(page)
     take(page, "growing")
     page.goto(f"{root}/mechanisms/pusher")
     settled(page)

@@ -19,7 +19,7 @@ from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.exchange import FORMATS, Chosen, told, written
-from uhrwerk.core.exchange.taking import LARGEST
+from uhrwerk.core.exchange.taking import LARGEST, UNITS
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import part_mass, values, where
@@ -51,7 +51,8 @@ def _parser() -> argparse.ArgumentParser:
         sub = commands.add_parser(name, help=about, description=about)
         sub.set_defaults(run=run)
         if file:
-            sub.add_argument("file", type=Path, help="a mechanism, as JSON (docs/file-format.md)")
+            sub.add_argument("file", type=Path, help="a mechanism, as JSON (docs/file-format.md), or a file of solids")
+            sub.add_argument("--unit", default="", choices=["", *UNITS], help="of a file that states none, such as STL")
         return sub
 
     check = add("check", _check, "every requirement: value, limit, where and when")
@@ -103,7 +104,7 @@ def _written_formats() -> str:
 
 def _export(options: argparse.Namespace) -> int:
     try:
-        data, _ = written(options.to.name, _evaluate(options.file), Chosen(options.part, options.at))
+        data, _ = written(options.to.name, _evaluate(options.file, options.unit), Chosen(options.part, options.at))
         options.to.write_bytes(data)
     except Refused as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
@@ -117,11 +118,11 @@ def _print_json(data: Any) -> int:
     return 0
 
 
-def _load(path: Path) -> Document:
+def _load(path: Path, unit: str) -> Document:
     try:
         if path.stat().st_size > LARGEST:
             raise Unusable(f"{path}: larger than {LARGEST // 10**6} MB; this is no mechanism")
-        return told(path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes())
+        return told(path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes(), unit)
     except OSError as error:
         raise Unusable(f"{path}: {error.strerror}") from error
     except UnicodeDecodeError as error:
@@ -130,18 +131,18 @@ def _load(path: Path) -> Document:
         raise Unusable("\n".join(f"{path}: {where}: {why}" for where, why in error.faults)) from error
 
 
-def _evaluate(path: Path, motion_only: bool = False) -> Evaluation:
+def _evaluate(path: Path, unit: str, motion_only: bool = False) -> Evaluation:
     settings = Settings()
     evaluator = Evaluator(folder=settings.data / "solids")
     try:
-        document = _load(path)
+        document = _load(path, unit)
         return evaluator.moved(document) if motion_only else evaluator.evaluate(document)
     finally:
         evaluator.workshop.close()
 
 
-def _solved(path: Path, motion_only: bool = False) -> Evaluation:
-    result = _evaluate(path, motion_only)
+def _solved(path: Path, unit: str, motion_only: bool = False) -> Evaluation:
+    result = _evaluate(path, unit, motion_only)
     if result.motion is None:
         raise Unusable(
             "\n".join(f"{path}: {p.path}: {p.words}" for p in result.problems)
@@ -169,7 +170,7 @@ def results(result: Evaluation) -> dict[str, Any]:
 
 
 def _check(options: argparse.Namespace) -> int:
-    result = _evaluate(options.file)
+    result = _evaluate(options.file, options.unit)
     if options.json:
         _print_json(results(result))
     else:
@@ -189,7 +190,7 @@ def _check(options: argparse.Namespace) -> int:
 
 
 def _motion(options: argparse.Namespace) -> int:
-    result = _solved(options.file, motion_only=True)
+    result = _solved(options.file, options.unit, motion_only=True)
     assert result.motion is not None
     for problem in result.problems:
         print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
@@ -244,7 +245,7 @@ def _places(options: argparse.Namespace, result: Evaluation) -> int:
 
 
 def _values(options: argparse.Namespace) -> int:
-    result = _evaluate(options.file)
+    result = _evaluate(options.file, options.unit)
     for problem in result.problems:
         print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
     known = values(result)
@@ -264,7 +265,7 @@ def _values(options: argparse.Namespace) -> int:
 
 
 def _mass(options: argparse.Namespace) -> int:
-    result = _solved(options.file)
+    result = _solved(options.file, options.unit)
     if len(result.solids) < len(result.document.placed):
         raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
     names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}

@@ -34,6 +34,7 @@ from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.replace import replaced
 from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.solids import Body
 from uhrwerk.core.steps import Extrude, Hole
 from uhrwerk.core.steps.hole import AtPoints, Spot
 from uhrwerk.draft import Handle
@@ -67,6 +68,48 @@ def sent(evaluator: Evaluator) -> Evaluation:
     return evaluator.evaluate(draft.document)
 
 
+def area(body: Body) -> float:
+    return float(trimesh.Trimesh(body.vertices, body.triangles, process=False).area)
+
+
+def test_what_is_no_solid_or_not_level_is_said(evaluator: Evaluator, tmp_path: Path) -> None:
+    """A face beside a box in one STEP file; a circle stood upright, a sloping line and one seen from below in a drawing."""
+    from OCP.BRep import BRep_Builder
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+    from OCP.gp import gp_Pln
+    from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
+    from OCP.TopoDS import TopoDS_Compound
+
+    both, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(both)
+    builder.Add(both, BRepPrimAPI_MakeBox(10, 20, 30).Shape())
+    builder.Add(both, BRepBuilderAPI_MakeFace(gp_Pln(), 50, 60, 50, 60).Face())
+    writer = STEPControl_Writer()
+    writer.Transfer(both, STEPControl_AsIs)
+    writer.Write(str(tmp_path / "both.step"))
+    document = load(tmp_path / "both.step")
+    assert "1 surface" in document.note
+    (solid,) = evaluator.evaluate(document).solids.values()
+    assert solid.volume == pytest.approx(6e-6, rel=1e-9)
+    d = ezdxf.new("R2010", units=4)
+    m = d.modelspace()
+    m.add_circle((5, 5), 5, dxfattribs={"extrusion": (0, 1, 0)})
+    m.add_line((0, 0, 0), (10, 0, 10))
+    m.add_lwpolyline(
+        [(-30, 0), (-10, 0, 0, 0, 1), (-10, 10), (-30, 10)], close=True, dxfattribs={"extrusion": (0, 0, -1)}
+    )
+    out = io.StringIO()
+    d.write(out)
+    drawn = told("mixed.dxf", out.getvalue().encode())
+    assert drawn.note == "left out: 1 CIRCLE that is not level, 1 LINE that is not level"
+    (step,) = next(iter(drawn.parts.values())).steps.values()
+    corners = step.outline.corners.values()  # type: ignore[attr-defined]
+    assert {float(c.x.removesuffix(" mm")) for c in corners} == {10.0, 30.0}  # below, x runs the other way
+    (plate_,) = evaluator.evaluate(drawn).solids.values()
+    assert plate_.volume * 1e9 == pytest.approx(5 * (200 + np.pi * 25 / 2), rel=1e-6)
+
+
 def test_a_step_file_comes_back_as_it_went(evaluator: Evaluator, sent: Evaluation) -> None:
     back = evaluator.evaluate(told("lugs.step", written("lugs.step", sent)[0]))
     assert len(back.document.parts) == 2
@@ -83,6 +126,7 @@ def test_a_step_file_comes_back_as_it_went(evaluator: Evaluator, sent: Evaluatio
         np.testing.assert_allclose(b.centroid, a.centroid, atol=1e-9)
         np.testing.assert_allclose(b.inertia, a.inertia, rtol=1e-6, atol=1e-18)
         assert len(b.faces) == len(a.faces)
+        assert area(b) == pytest.approx(area(a), rel=1e-4)  # of triangles within 10 micrometres
         np.testing.assert_allclose(now[j][:3], was[i][:3], atol=1e-8)
         assert abs(now[j][3:] @ was[i][3:]) == pytest.approx(1, abs=1e-12)
     design = next(p for p in back.document.parts.values() if p.name.startswith("Bracket"))

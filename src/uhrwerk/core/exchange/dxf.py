@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from typing import Any
 
 import ezdxf
-from ezdxf import edgeminer, edgesmith, recover
+from ezdxf import edgeminer, edgesmith, recover, upright
 from ezdxf.entities import DXFEntity, LWPolyline
 
 from uhrwerk.core.checks import Evaluation
@@ -42,6 +42,7 @@ def _taken(data: bytes, metre: float) -> Taken:
     entities = list(drawing.modelspace())
     if len(entities) > ENTITIES:
         raise ValueError(f"there are {len(entities)} entities in it; {ENTITIES} are read at most")
+    upright.upright_all(entities)  # what is seen from below is turned round
     unit = int(drawing.header.get("$INSUNITS", 0) or 0)
     scale = _UNITS.get(unit, metre)
     loops, left = _loops(entities, scale)
@@ -69,7 +70,9 @@ def _loops(entities: Sequence[DXFEntity], scale: float) -> tuple[list[Corners], 
     edges: list[edgeminer.Edge] = []
     for e in entities:
         kind = e.dxftype()
-        if kind in _CLOSED and edgesmith.is_closed_entity(e):
+        if kind in (*_OPEN, *_CLOSED) and not _level(e):
+            left[f"{kind} that is not level"] += 1
+        elif kind in _CLOSED and edgesmith.is_closed_entity(e):
             loops.append(_corners(e, scale))
         elif kind in _OPEN:
             edges.extend(edgesmith.edges_from_entities_2d([e], gap_tol=GAP / scale))
@@ -89,10 +92,26 @@ def _loops(entities: Sequence[DXFEntity], scale: float) -> tuple[list[Corners], 
     return good, left
 
 
+def _level(e: Any) -> bool:
+    """Whether an entity lies in a plane along x and y: seen from above nothing of it is foreshortened."""
+    kind = e.dxftype()
+    if kind != "LINE" and abs(e.dxf.extrusion.z) < 1 - 1e-9:
+        return False
+    if kind == "POLYLINE" and not (e.is_2d_polyline or e.is_3d_polyline):
+        return False
+    heights = {
+        "LINE": lambda: [e.dxf.start.z, e.dxf.end.z],
+        "SPLINE": lambda: [p[2] for p in e.control_points],
+        "POLYLINE": lambda: [v.dxf.location.z for v in e.vertices],
+        "ELLIPSE": lambda: [0.0, e.dxf.major_axis.z],
+    }.get(kind, lambda: [0.0])()
+    return max(heights, default=0.0) - min(heights, default=0.0) < 1e-9
+
+
 def _corners(e: Any, scale: float) -> Corners:
     """A closed entity's corners."""
     if e.dxftype() == "CIRCLE":
-        (x, y, *_), r = e.ocs().to_wcs(e.dxf.center), e.dxf.radius
+        (x, y, *_), r = e.dxf.center, e.dxf.radius
         return [((x - r) * scale, y * scale, 1.0), ((x + r) * scale, y * scale, 1.0)]
     if e.dxftype() == "LWPOLYLINE":
         return _of_line(e, scale)
@@ -103,9 +122,7 @@ def _corners(e: Any, scale: float) -> Corners:
 
 
 def _of_line(e: LWPolyline, scale: float) -> Corners:
-    mirrored = e.dxf.extrusion.z < 0
-    sign = -1.0 if mirrored else 1.0
-    return _whole([(sign * x * scale, y * scale, sign * bulge) for x, y, bulge in e.get_points("xyb")])
+    return _whole([(x * scale, y * scale, bulge) for x, y, bulge in e.get_points("xyb")])
 
 
 def _whole(corners: Corners) -> Corners:

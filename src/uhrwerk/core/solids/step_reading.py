@@ -135,11 +135,15 @@ class _Found:
             behind.SetMirror(_yz())
             shape = BRepBuilderAPI_Transform(shape, behind, True).Shape()
         solids = each(shape, TopAbs_SOLID, TopoDS.Solid)
-        solids += [s for s in map(_closed, _outside(shape, TopAbs_SHELL, TopAbs_SOLID)) if s is not None]
-        for what, kind, within in (("surface", TopAbs_FACE, TopAbs_SOLID), ("line", TopAbs_EDGE, TopAbs_FACE)):
-            loose = len(_outside(shape, kind, within)) if not solids or kind == TopAbs_EDGE else 0
-            if loose:
-                self.left[what] = self.left.get(what, 0) + loose
+        loose = len(_outside(shape, TopAbs_FACE, TopAbs_SOLID))
+        for shell in _outside(shape, TopAbs_SHELL, TopAbs_SOLID):
+            solid = _closed(shell)
+            if solid is not None:
+                solids.append(solid)
+                loose -= len(each(shell, TopAbs_FACE, TopoDS.Face))
+        for what, count in (("surface", loose), ("line", len(_outside(shape, TopAbs_EDGE, TopAbs_FACE)))):
+            if count:
+                self.left[what] = self.left.get(what, 0) + count
         name, colour, out = _name(label) or "Part", _colour(self.document, label), []
         for k, solid in enumerate(solids, 1):
             own = f"{name} {k}" if len(solids) > 1 else name

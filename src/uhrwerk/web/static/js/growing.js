@@ -9,6 +9,7 @@ export function growing(page) {
     sprouts: [],
     sprout: null,
     growAsked: {},
+    growSeeing: false, // what is previewed is being made
     growError: "",
     growGap: "1 mm", // to be kept from the nearest neighbour
     busyPulling: false,
@@ -53,6 +54,7 @@ export function growing(page) {
       const mine = ++turn,
         [placed, datum] = this.growAt.split("/");
       this.growError = "";
+      this.growSeeing = true;
       try {
         if (again) {
           answer = json("POST", `${page.api}/grow`, {
@@ -68,6 +70,8 @@ export function growing(page) {
         if (mine === turn) this.pullable();
       } catch (error) {
         if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message;
+      } finally {
+        if (mine === turn) this.growSeeing = false;
       }
     },
     // a face that may be moved is pulled by an arrow on it, in round steps
@@ -148,6 +152,7 @@ export function growing(page) {
     dropSprout() {
       turn += 1;
       this.sprout = null;
+      this.growSeeing = false;
       this.growError = this.near = "";
       page.stage.handle(null);
       this.dropGhosts();

@@ -40,7 +40,15 @@ export function making() {
       this.select(`materials.${this.card.material}`);
     },
     get shownColour() {
-      return this.card.colour || "#9aa7b8";
+      return this.card.colour || "";
+    },
+    // its material's, to begin with
+    async giveColour() {
+      const own = this.knownMaterials.find((m) => m.material.name === this.materialName)?.material.colour;
+      await this.chooseColour(own || "#9aa7b8");
+    },
+    get materialName() {
+      return this.view.materials.find((m) => m.id === this.card.material)?.name || "";
     },
     async chooseColour(value) {
       await this.attempt({ kind: "set_value", path: `parts.${this.card.part}.colour`, value });

@@ -13,7 +13,7 @@ export function outlining(page) {
     handles: [], // {index, name, words, x, y}
 
     get handStep() {
-      return this.panel === "item" && this.openStep?.handles.length ? this.openStep : null;
+      return this.panel === "item" && !this.sprout && this.openStep?.handles.length ? this.openStep : null;
     },
     get handUnit() {
       return this.view.units.length;
