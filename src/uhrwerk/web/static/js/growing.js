@@ -129,7 +129,7 @@ export function growing(page) {
       const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
       const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
       const changed = new Map(infos.map((i) => [i.id, i]));
-      const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id) }));
+      const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id), isFrame: p.isFrame, datums: p.datums }));
       const fresh = infos.filter((i) => !page.view.placed.some((p) => p.id === i.id));
       this.ghosts = true;
       page.stage.markFaces("", "");
