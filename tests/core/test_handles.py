@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from uhrwerk import Draft, Evaluator
+from uhrwerk.core.document import parse
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.outlines import OUTLINES, Circle, Difference, Points, Rectangle, Slot
 from uhrwerk.core.picture.cards import cards
@@ -79,4 +80,7 @@ def test_the_card_tells_handles_on_their_plane(evaluator: Evaluator) -> None:
     assert move["fixed"]  # a formula stays as it is
     assert [h["name"] for h in told["plan"]["handles"]] == ["corner 1", "corner 2", "corner 3"]
     np.testing.assert_allclose(told["plan"]["plane"], [[0, 0, 0], [1, 0, 0], [0, 0, 1]], atol=1e-12)
+    draft.do(parse({"kind": "set_value", "path": "placed.block.mirrored", "value": True}))
+    image = cards(evaluator.evaluate(draft.document))["placed.block"]["steps"]
+    assert all(s["handles"] == [] for s in image)  # it is drawn on the original
     assert told["hole"]["handles"][0]["moves"][0]["path"] == "parts.block.steps.hole.at.spots.a.x"

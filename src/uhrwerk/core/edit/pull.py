@@ -6,7 +6,6 @@ state it of the faces that they make.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -22,16 +21,17 @@ from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.near import nearest
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.field import numbers
-from uhrwerk.core.quantity import FormulaError, Scope, in_unit
+from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
 from uhrwerk.core.quantity.preferred import preferred
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import Under
 
 #: change by which numbers are tried, m; looks at most until a gap is as asked, and how well it is met, m
 LITTLE, LOOKS, CLOSE = 1e-6, 24, 5e-7
+#: no face is pulled farther than this, m
+FAR = 1.0
 #: what a pulled number is rounded to unless something else is asked
 STEP = "0.5 mm"
-_LITERAL = re.compile(r"-?\d+(\.\d+)?\s*(mm|cm|m|in)?")
 
 
 class Rounded(BaseModel):
@@ -116,11 +116,10 @@ def pulled(document: Document, number: Behind, by: float) -> dict[str, Any]:
     unit = document.units.length
     value = f"{round(in_unit(number.value + number.factor * by, 'length', unit), 6):g} {unit}"
     name = number.text.strip()
-    if _LITERAL.fullmatch(name):
+    if is_plain(name):
         return {"kind": "set_value", "path": number.path, "value": value}
-    if name in document.parameters and _LITERAL.fullmatch(document.parameters[name].formula.strip()):
-        note = document.parameters[name].note
-        return {"kind": "set_parameter", "name": name, "formula": value, "note": note}
+    if name in document.parameters and is_plain(document.parameters[name].formula):
+        return {"kind": "set_value", "path": f"parameters.{name}.formula", "value": value}
     more = round(in_unit(number.factor * by, "length", unit), 6)
     return {
         "kind": "set_value",
@@ -140,10 +139,9 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
     ):  # fmt: skip
         if near is not None and near > 0:
             found[round(near, 6)] = f"{found[round(near, 6)]}, {words}" if round(near, 6) in found else words
-    per = in_unit(1.0, "length", unit)
     return [
         Rounded(by=f"{round((near - in_unit(value, 'length', unit)) / factor, 6) + 0.0:g} {unit}", words=f"{near:g} {unit} ({words})")
-        for near, words in sorted(found.items()) if per
+        for near, words in sorted(found.items())
     ]  # fmt: skip
 
 
@@ -171,9 +169,10 @@ def to_gap(document: Document, placed: str, command: Any, wanted: float, first: 
             guess = guess if low < guess < high else (low + high) / 2
         elif abs(fb - fa) < 1e-9:
             raise Refused(("gap", "moving this face does not change the gap to its neighbour"))
+        guess = float(np.clip(guess, first - FAR, first + FAR))
         if guess in known:
             break
-        known[guess] = off(float(np.clip(guess, first - 1.0, first + 1.0)))
+        known[guess] = off(guess)
     by, f = min(known.items(), key=lambda x: abs(x[1]))
     if abs(f) > 1e-5:
         raise Refused(("gap", "moving this face never brings the gap to that"))

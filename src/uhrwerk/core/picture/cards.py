@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from typing import Literal, NotRequired, get_args, get_origin
 
@@ -21,7 +20,7 @@ from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, numbers, refere
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.measuring import measures
-from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, names_in
+from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, is_plain, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.solids.datum import BASES, face_axes
 from uhrwerk.core.steps import BuildStep
@@ -182,8 +181,6 @@ def _several(
         yield from _fields(document, type(inner), inner, at, scope)
 
 
-#: a number with or without a unit of length
-_PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 #: told elsewhere than among the fields
 _UNSHOWN = {"kind", "name", "contents"}
 
@@ -248,14 +245,14 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     element = f"parts.{placed.part}.element"
     return {
-        "steps": _steps(e, placed.part), "part": placed.part, "material": part.material, "colour": part.colour,
+        "steps": _steps(e, placed.part, placed.mirrored), "part": placed.part, "material": part.material, "colour": part.colour,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
         "fields": fields_of(document, part.element, element, scope), "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
 
 
-def _steps(e: Evaluation, part: str) -> list[StepShown]:
+def _steps(e: Evaluation, part: str, image: bool) -> list[StepShown]:
     document, scope = e.document, e.document.scope()
     failed = {p.path: p.words for p in e.problems if p.path.startswith(f"parts.{part}.steps.")}
     out: list[StepShown] = []
@@ -270,7 +267,7 @@ def _steps(e: Evaluation, part: str) -> list[StepShown]:
             "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
             "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in unseen],
             "results": [row(document, Value(*v)) for v in step.derived(numbers(step, scope))],
-            "more": dict(_more(step, path)), **_drawn(e, part, step, path),
+            "more": dict(_more(step, path)), **(_UNDRAWN if image else _drawn(e, part, step, path)),
         })  # fmt: skip
     return out
 
@@ -280,26 +277,30 @@ class _Drawn(TypedDict):
     handles: list[HandleShown]
 
 
+#: of a step without handles, and of an image behind a plane: it is drawn on its original
+_UNDRAWN: _Drawn = {"plane": [], "handles": []}
+
+
 def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _Drawn:
     """The handles of a step, and the plane on which they lie; none where that is not known."""
     n = numbers(step, e.document.scope())
     found, plane = step.handles(n), getattr(n, "plane", "")
     if not found or not plane:
-        return {"plane": [], "handles": []}
+        return _UNDRAWN
     if plane in BASES:
         x, z = (np.array(v, dtype=float) for v in BASES[plane])
         origin = np.zeros(3)
     else:
         at = parts.datums(e.document, part).get(plane)
         if at is None:
-            return {"plane": [], "handles": []}
+            return _UNDRAWN
         x, z, origin = face_axes(at.z)[0], at.z, (at.origin @ at.z) * at.z
     texts = {p: text for p, text, _ in formulas(step)}
     frame = [(origin + n.offset * z).tolist(), x.tolist(), np.cross(z, x).tolist()]
     scope = e.document.scope()
     return {"plane": frame, "handles": [
         {"name": h.name, "at": [h.x, h.y], "moves": [
-            {"path": f"{path}.{f}", "axis": a, "factor": k, "si": scope.value(texts[f], "length"), "fixed": _PLAIN.fullmatch(texts[f]) is None}
+            {"path": f"{path}.{f}", "axis": a, "factor": k, "si": scope.value(texts[f], "length"), "fixed": not is_plain(texts[f])}
             for f, a, k in h.moves
         ]} for h in found
     ]}  # fmt: skip

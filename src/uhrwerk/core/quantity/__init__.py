@@ -1,6 +1,6 @@
 """Numbers with units: formulas, named parameters and their order of dependency. SI inside."""
 
-from uhrwerk.core.quantity.formula import FormulaError, names_in, quantity, value
+from uhrwerk.core.quantity.formula import FormulaError, is_plain, names_in, quantity, value
 from uhrwerk.core.quantity.parameters import Scope, order
 from uhrwerk.core.quantity.units import DIMENSIONS, SI, display, in_unit, ureg
 
@@ -11,6 +11,7 @@ __all__ = [
     "Scope",
     "display",
     "in_unit",
+    "is_plain",
     "names_in",
     "order",
     "quantity",

@@ -12,6 +12,7 @@ import ast
 import io
 import math
 import operator
+import re
 import threading
 import tokenize
 from collections.abc import Callable, Mapping
@@ -25,6 +26,7 @@ from uhrwerk.core.quantity import units
 from uhrwerk.core.quantity.units import DIMENSIONS, WRITTEN, ureg
 
 LONGEST = 400
+_PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 
 
 class FormulaError(ValueError):
@@ -127,6 +129,11 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         else:
             out.append(word)
     return " ".join(out), frozenset(names)
+
+
+def is_plain(text: str) -> bool:
+    """Whether a formula is a number alone, with or without a unit of length: it may be set to another."""
+    return _PLAIN.fullmatch(text) is not None
 
 
 def names_in(text: str) -> frozenset[str]:
