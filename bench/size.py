@@ -95,13 +95,13 @@ def memory() -> float:
     for entry in Path("/proc").iterdir():
         if entry.name.isdigit():
             with contextlib.suppress(OSError):
-                parent[entry.name] = (entry / "stat").read_text().rpartition(")")[2].split()[1]
+                parent[entry.name] = (entry / "stat").read_text(encoding="utf-8").rpartition(")")[2].split()[1]
     ours, total = {str(os.getpid())}, 0
     while more := {pid for pid, above in parent.items() if above in ours} - ours:
         ours |= more
     for pid in ours:
         with contextlib.suppress(OSError):
-            rolled = Path("/proc", pid, "smaps_rollup").read_text()
+            rolled = Path("/proc", pid, "smaps_rollup").read_text(encoding="utf-8")
             total += next(int(line.split()[1]) for line in rolled.splitlines() if line.startswith("Pss:"))
     return total / 1024
 

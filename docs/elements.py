@@ -95,4 +95,4 @@ def _shown(kind: str) -> dict[str, object]:
 
 
 if __name__ == "__main__":
-    (Path(__file__).parent / "elements.md").write_text(text())
+    (Path(__file__).parent / "elements.md").write_text(text(), encoding="utf-8")

@@ -72,7 +72,7 @@ class Server:
             self.process = subprocess.Popen(
                 [sys.executable, "-m", self.module, *self.arguments],
                 stdout=subprocess.PIPE,
-                stderr=log.open("a"),
+                stderr=log.open("a", encoding="utf-8"),
                 text=True,
                 env=dict(os.environ),
                 cwd=ROOT,
@@ -84,11 +84,11 @@ class Server:
             out.unlink(missing_ok=True)
             self.pid = self.nursery.start(self.arguments, out, log)
             for _ in range(3000):
-                line = out.read_text() if out.exists() else ""
+                line = out.read_text(encoding="utf-8") if out.exists() else ""
                 if "\n" in line or not self._alive():
                     break
                 time.sleep(0.01)
-        assert "ready" in line, line + log.read_text()
+        assert "ready" in line, line + log.read_text(encoding="utf-8")
         self.page = line.split()[-1]
         self.url = "/".join(self.page.split("/")[:3])
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import csv
+import io
 import json
 import sys
 from collections.abc import Callable
@@ -31,6 +32,9 @@ class Unusable(Exception):
 
 
 def main(arguments: list[str] | None = None) -> int:
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(encoding="utf-8")  # what is told holds signs that a locale without UTF-8 cannot print
     options = _parser().parse_args(arguments)
     try:
         return options.run(options)

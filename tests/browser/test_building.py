@@ -295,7 +295,7 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     page.locator('[data-unit="mm"]').click()
     evaluated(page, before + 2)
     assert len(document(page)["placed"]) == 3
-    (tmp_path / "no.step").write_text("hello")
+    (tmp_path / "no.step").write_text("hello", encoding="utf-8")
     page.get_by_role("button", name="Add from the catalogue").click()
     page.get_by_role("button", name="From a file…").click()
     page.set_input_files("#received-file", str(tmp_path / "no.step"))

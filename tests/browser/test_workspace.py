@@ -12,7 +12,7 @@ from tests.browser.conftest import evaluated
 from tests.conftest import DEMO, Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("workspace")]
-AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
+AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text(encoding="utf-8")
 
 
 def serious(page: Page) -> list[str]:
@@ -168,7 +168,7 @@ def test_no_sideways_scrolling(page: Page, demo_server: Server, size: tuple[int,
 
 
 def test_reversing_the_drive_turns_the_mechanism_the_other_way(page: Page, server: Server) -> None:
-    document = Path("src/uhrwerk/demo/foil-tucker-mended.json").read_text()
+    document = Path("src/uhrwerk/demo/foil-tucker-mended.json").read_text(encoding="utf-8")
     import json
 
     key = server.call("POST", "/api/mechanisms", json={"document": json.loads(document)}).json()["id"]
@@ -184,7 +184,7 @@ def test_reversing_the_drive_turns_the_mechanism_the_other_way(page: Page, serve
 
 def test_a_file_is_opened_from_the_shelf_or_refused_with_its_path(page: Page, server: Server) -> None:
     page.goto(server.url)
-    broken = DEMO.read_text().replace('"62 mm"', '"62 deg"', 1)
+    broken = DEMO.read_text(encoding="utf-8").replace('"62 mm"', '"62 deg"', 1)
     page.locator("#open-file").set_input_files(
         {"name": "broken.json", "mimeType": "application/json", "buffer": broken.encode()}
     )

@@ -5,6 +5,9 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import jsonschema
@@ -15,7 +18,7 @@ from tests.conftest import DEMO, MENDED, ROOT
 from uhrwerk.cli import main
 from uhrwerk.settings import Settings
 
-RESULTS = json.loads((ROOT / "docs/results-schema.json").read_text())
+RESULTS = json.loads((ROOT / "docs/results-schema.json").read_text(encoding="utf-8"))
 
 
 @pytest.fixture(autouse=True)
@@ -37,6 +40,14 @@ def test_check_of_the_shipped_tucker_exits_1_and_names_pair_moment_and_amount(
 def test_check_of_the_mended_tucker_exits_0(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["check", str(MENDED)]) == 0
     assert "FAILS" not in capsys.readouterr().out
+
+
+def test_a_locale_without_signs_beyond_ascii_is_no_hindrance() -> None:
+    plain = {"LC_ALL": "C", "PYTHONUTF8": "0", "PYTHONCOERCECLOCALE": "0"}
+    command = [sys.executable, "-m", "uhrwerk", "check", str(DEMO)]
+    done = subprocess.run(command, env={**os.environ, **plain}, capture_output=True, timeout=120, check=False)
+    assert (done.returncode, done.stderr) == (1, b"")
+    assert "±" in done.stdout.decode()
 
 
 @pytest.mark.parametrize("file", [DEMO, MENDED])
@@ -64,7 +75,7 @@ def test_check_of_a_broken_file_exits_2_with_the_fields_path(
     text: str, path: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     file = tmp_path / "broken.json"
-    file.write_text(text)
+    file.write_text(text, encoding="utf-8")
     assert main(["check", str(file)]) == 2
     error = capsys.readouterr().err
     assert f"broken.json: {path}: " in error
@@ -81,10 +92,10 @@ def test_a_file_that_is_not_there_or_not_text(tmp_path: Path, capsys: pytest.Cap
 def test_an_unsolvable_mechanism_exits_2_and_names_the_joints(
     tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    data = json.loads(DEMO.read_text())
+    data = json.loads(DEMO.read_text(encoding="utf-8"))
     data["parts"]["coupler"]["element"]["distance"] = "300 mm"
     file = tmp_path / "short.json"
-    file.write_text(json.dumps(data))
+    file.write_text(json.dumps(data), encoding="utf-8")
     assert main(["check", str(file)]) == 2
     error = capsys.readouterr().err
     assert "cannot hold together" in error
@@ -123,13 +134,13 @@ def test_mass_of_whole_and_group(capsys: pytest.CaptureFixture[str]) -> None:
 def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     schema = json.loads(capsys.readouterr().out)
-    jsonschema.validate(json.loads(DEMO.read_text()), schema)
-    assert json.loads((ROOT / "docs/document-schema.json").read_text()) == schema
+    jsonschema.validate(json.loads(DEMO.read_text(encoding="utf-8")), schema)
+    assert json.loads((ROOT / "docs/document-schema.json").read_text(encoding="utf-8")) == schema
 
 
 def test_settings_by_option_environment_and_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.chdir(tmp_path)
-    (tmp_path / "uhrwerk.toml").write_text("port = 9001\nbuild_limit = 12\n")
+    (tmp_path / "uhrwerk.toml").write_text("port = 9001\nbuild_limit = 12\n", encoding="utf-8")
     assert Settings().port == 9001
     monkeypatch.setenv("UHRWERK_PORT", "9002")
     assert Settings().port == 9002

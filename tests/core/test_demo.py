@@ -27,7 +27,7 @@ def written(module: str) -> Document:
 
 @pytest.mark.parametrize("module", MODULES)
 def test_the_shipped_file_is_what_the_module_writes(module: str) -> None:
-    assert (DEMO.parent / f"{module.replace('_', '-')}.json").read_text() == write(written(module))
+    assert (DEMO.parent / f"{module.replace('_', '-')}.json").read_text(encoding="utf-8") == write(written(module))
 
 
 @pytest.mark.parametrize("module", FAILING)

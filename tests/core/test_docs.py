@@ -14,4 +14,4 @@ def test_the_elements_page_is_current() -> None:
     assert spec.loader is not None
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)
-    assert (DOCS / "elements.md").read_text() == module.text(), "run: python docs/elements.py"
+    assert (DOCS / "elements.md").read_text(encoding="utf-8") == module.text(), "run: python docs/elements.py"

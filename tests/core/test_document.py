@@ -25,8 +25,8 @@ def faults(document: Document, **command: object) -> dict[str, str]:
 
 
 def test_shipped_files_are_the_demo_as_written_in_python() -> None:
-    assert read(DEMO.read_text()) == foil_tucker()
-    assert read(MENDED.read_text()) == mended()
+    assert read(DEMO.read_text(encoding="utf-8")) == foil_tucker()
+    assert read(MENDED.read_text(encoding="utf-8")) == mended()
 
 
 def test_written_and_read_is_equal(tucker: Document) -> None:
@@ -185,4 +185,4 @@ def test_any_value_anywhere_is_taken_or_refused(path: str, value: object) -> Non
         assert error.faults
 
 
-foil_tucker_cached = read(DEMO.read_text())
+foil_tucker_cached = read(DEMO.read_text(encoding="utf-8"))

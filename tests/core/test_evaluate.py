@@ -237,7 +237,7 @@ def test_turning_a_part_turns_its_inertia(evaluator: Evaluator) -> None:
 
 
 def test_clearance_of_one_part_with_itself_has_no_answer(evaluator: Evaluator) -> None:
-    document = read(DEMO.read_text())
+    document = read(DEMO.read_text(encoding="utf-8"))
     draft = Draft("x", document)
     draft.require(Clearance(name="Self", a=Of(placed="plate"), b=Of(placed="plate", body="guide_post")))
     assert evaluator.evaluate(draft.document).verdicts["self"].holds is None

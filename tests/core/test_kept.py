@@ -275,7 +275,7 @@ def test_every_coordinate_of_a_cylindrical_joint_has_its_own_name(
     tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     file = tmp_path / "m.json"
-    file.write_text(write(cylinder().document))
+    file.write_text(write(cylinder().document), encoding="utf-8")
     assert main(["motion", str(file), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)["joints"]
     assert set(told) == {"turns_and_slides", "turns_and_slides.slide"}
@@ -294,7 +294,7 @@ def test_motion_builds_no_solid(
     monkeypatch.setattr(Workshop, "build", never)
     monkeypatch.setattr(Workshop, "call", never)
     file = tmp_path / "m.json"
-    file.write_text(write(four_bar(0.03, 0.09, 0.06, 0.08)))
+    file.write_text(write(four_bar(0.03, 0.09, 0.06, 0.08)), encoding="utf-8")
     assert main(["motion", str(file), "--of", "crank_in_ground"]) == 0
     assert "crank_in_ground (rad)" in capsys.readouterr().out
 

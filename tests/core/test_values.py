@@ -51,7 +51,7 @@ def test_every_number_on_a_card_is_on_the_command_line_and_in_python(
     file = ROOT / f"{module}.json"
     assert main(["values", str(file), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
-    result = evaluator.evaluate(uhrwerk.read(file.read_text()))
+    result = evaluator.evaluate(uhrwerk.read(file.read_text(encoding="utf-8")))
     known = {path: {v.name: v for v in found} for path, found in uhrwerk.values(result).items()}
     seen = 0
     page = view(result)
@@ -83,7 +83,7 @@ def test_every_number_on_a_card_is_on_the_command_line_and_in_python(
 def test_a_parts_place_over_the_cycle_is_the_closed_forms(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     sizes = (0.03, 0.09, 0.06, 0.08)
     file = tmp_path / "m.json"
-    file.write_text(uhrwerk.write(four_bar(*sizes)))
+    file.write_text(uhrwerk.write(four_bar(*sizes)), encoding="utf-8")
     assert main(["motion", str(file), "--place", "coupler", "coupler.hole_2", "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     times = np.array(told["time"]["values"])

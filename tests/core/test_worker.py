@@ -43,7 +43,7 @@ def _killed(nursery: Nursery) -> None:
 
 
 def test_a_plain_script_needs_no_guard(tmp_path: Path) -> None:
-    (tmp_path / "plain.py").write_text(SCRIPT)
+    (tmp_path / "plain.py").write_text(SCRIPT, encoding="utf-8")
     done = subprocess.run(
         [sys.executable, "plain.py"], cwd=tmp_path, capture_output=True, text=True, timeout=120, check=False
     )

@@ -32,7 +32,7 @@ ARM = {"name": "Arm", "material": "steel", "element": {"kind": "link_bar", "bore
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     folder = tmp_path_factory.mktemp("web")
     store = Store(folder / "uhrwerk.db")
-    store.create(read(DEMO.read_text()), demo=True, key="foil_tucker")
+    store.create(read(DEMO.read_text(encoding="utf-8")), demo=True, key="foil_tucker")
     with TestClient(
         create_app(store, Evaluator(folder=folder / "solids", limit=60)), base_url="http://127.0.0.1"
     ) as made:
@@ -84,7 +84,7 @@ def test_pages_answer_and_forbid_inline_and_foreign_code(client: TestClient) -> 
 def test_shipped_files_name_no_foreign_address_to_load(client: TestClient) -> None:
     static = Path(__file__).parents[2] / "src/uhrwerk/web/static"
     for file in [*static.glob("js/*.js"), *static.glob("css/*.css")]:
-        text = file.read_text().replace("http://www.w3.org/2000/svg", "")
+        text = file.read_text(encoding="utf-8").replace("http://www.w3.org/2000/svg", "")
         assert "http://" not in text
         assert "https://" not in text
         assert "eval(" not in text

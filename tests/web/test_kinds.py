@@ -60,7 +60,7 @@ def swaying_collet() -> Draft:
 
 def test_each_is_one_short_file_with_one_registering_line() -> None:
     for kind in MADE_UP:
-        text = files("tests.kinds").joinpath(f"{kind.__name__.split('.')[-1]}.py").read_text()
+        text = files("tests.kinds").joinpath(f"{kind.__name__.split('.')[-1]}.py").read_text(encoding="utf-8")
         assert len(text.splitlines()) < 60
         body = text.split("def register() -> None:\n")[1].strip()
         assert len(body.splitlines()) == 1
@@ -83,11 +83,11 @@ def test_python_judges_and_moves_them(evaluator: Evaluator) -> None:
 @pytest.mark.usefixtures("kinds")
 def test_the_command_line_takes_them(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     file = tmp_path / "collet.json"
-    file.write_text(write(swaying_collet().document))
+    file.write_text(write(swaying_collet().document), encoding="utf-8")
     assert main(["check", str(file)]) == 1
     assert "FAILS      Low enough: Collet lies at 7.00 mm" in capsys.readouterr().out
     assert main(["export", str(file), "--to", str(tmp_path / "collet.names")]) == 0
-    assert (tmp_path / "collet.names").read_text() == "Plate\nCollet"
+    assert (tmp_path / "collet.names").read_text(encoding="utf-8") == "Plate\nCollet"
     assert main(["mass", str(tmp_path / "collet.names")]) == 0
     capsys.readouterr()
     assert main(["export", str(file), "--to", str(tmp_path / "collet.xyz")]) == 2

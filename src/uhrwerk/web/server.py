@@ -63,5 +63,7 @@ def lay_out_demo(store: Store) -> None:
     there = {m.id for m, _, _ in store.shelf()}
     for module in reversed(MODULES):  # the last one put there stands first
         if module not in there:
-            text = resources.files("uhrwerk.demo").joinpath(f"{module.replace('_', '-')}.json").read_text()
+            text = (
+                resources.files("uhrwerk.demo").joinpath(f"{module.replace('_', '-')}.json").read_text(encoding="utf-8")
+            )
             store.create(read(text), demo=True, key=module)

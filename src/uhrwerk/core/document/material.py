@@ -30,7 +30,7 @@ class Material(Model):
 def library() -> dict[str, Material]:
     """The materials that ship with Uhrwerk, by id."""
     path = Path(__file__).parent / "materials.csv"
-    lines = [line for line in path.read_text().splitlines() if not line.startswith("#")]
+    lines = [line for line in path.read_text(encoding="utf-8").splitlines() if not line.startswith("#")]
     out = {}
     for row in csv.DictReader(lines):
         out[row["id"]] = Material(

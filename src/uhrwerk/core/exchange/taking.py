@@ -84,7 +84,7 @@ def _work(connection: Connection) -> None:
 
 def limited(seconds: float, memory: int) -> None:
     """Limits this process to so much more memory than it has, and to so much time."""
-    with open("/proc/self/statm") as told_:
+    with open("/proc/self/statm", encoding="ascii") as told_:
         has = int(told_.read().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (has + memory, has + memory))
     resource.setrlimit(resource.RLIMIT_CPU, (int(seconds) + 5, int(seconds) + 10))

@@ -9,7 +9,7 @@ from pathlib import Path
 
 def rows(path: Path) -> dict[str, dict[str, float]]:
     """The rows of a table in millimetres by their size, in metres; lines that begin with # say where it comes from."""
-    lines = [line for line in path.read_text().splitlines() if not line.startswith("#")]
+    lines = [line for line in path.read_text(encoding="utf-8").splitlines() if not line.startswith("#")]
     return {row.pop("size"): {k: float(v) * 1e-3 for k, v in row.items()} for row in csv.DictReader(lines)}
 
 
