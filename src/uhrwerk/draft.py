@@ -47,7 +47,7 @@ from uhrwerk.core.joints import (
     Universal,
     WormPair,
 )
-from uhrwerk.core.motion.laws import Sliding, Turning
+from uhrwerk.core.motion.drivers import Sliding, Turning
 from uhrwerk.core.steps import BuildStep
 
 

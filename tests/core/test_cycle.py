@@ -79,7 +79,7 @@ def test_without_a_driver_nothing_moves() -> None:
 
 
 def test_a_sliding_driver_pushes_along_its_axis() -> None:
-    from uhrwerk.core.motion.laws import Sliding
+    from uhrwerk.core.motion.drivers import Sliding
 
     draft = Draft("Push")
     base = draft.part("Base", "steel", LinkBar())

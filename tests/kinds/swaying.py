@@ -39,7 +39,7 @@ class Swaying(Driver):
     period: Time = "1 s"
 
     @staticmethod
-    def law(n: Numbers) -> Law:
+    def law(n: Numbers, cycle: float) -> Law:
         return Sine(n.most, n.period)
 
 

@@ -1,7 +1,8 @@
-"""Drivers: what moves a joint, by a law of time. Each kind is a file of `core.motion.laws`."""
+"""Drivers: what moves a joint, by a law of time. Each kind is a file of `core.motion.drivers`."""
 
 from __future__ import annotations
 
+import re
 from typing import ClassVar
 
 from uhrwerk.core.equations.law import Law
@@ -19,9 +20,29 @@ class Driver(Model):
     joint: JointId
 
     @staticmethod
-    def law(n: Numbers) -> Law:
-        """The law of time, from its numbers."""
+    def law(n: Numbers, cycle: float) -> Law:
+        """The law of time, from its numbers; the master cycle lasts `cycle`, s."""
         raise NotImplementedError
+
+    @staticmethod
+    def faults(n: Numbers, cycle: float) -> list[tuple[str, str]]:
+        """Fields whose numbers do not go together, and why: nothing is driven then."""
+        return []
+
+    @staticmethod
+    def remarks(n: Numbers, cycle: float) -> list[tuple[str, str]]:
+        """Fields of which a designer should know something, and what."""
+        return []
+
+    def reverse(self) -> dict[str, str]:
+        """The fields to be set, and to what, so that it runs the other way; none where that cannot be said."""
+        return {}
+
+
+def other_way(formula: str) -> str:
+    """A formula with its sign changed, and changed back."""
+    bare = re.fullmatch(r"-\((.*)\)", formula)
+    return bare[1] if bare else f"-({formula})"
 
 
 DRIVERS: Kinds[Driver] = Kinds("driver")

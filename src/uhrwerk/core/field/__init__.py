@@ -11,14 +11,17 @@ from uhrwerk.core.field.dimension import (
     Mass,
     Number,
     Positive,
+    Seconds,
     Size,
     SizeOrNone,
     SlidingSpeed,
+    Span,
     StressOrOpen,
     Time,
     TurningSpeed,
     dimension_of,
     formulas,
+    meant,
     solve_field,
 )
 from uhrwerk.core.field.kinds import Kinds
@@ -28,7 +31,7 @@ from uhrwerk.core.field.stated import Id, Model, Name, Refused
 
 __all__ = [
     "Angle", "AngleOrOpen", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "Mass",
-    "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused",
-    "Size", "SizeOrNone", "SlidingSpeed", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "numbers", "numbers_class",
+    "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
+    "Size", "SizeOrNone", "SlidingSpeed", "Span", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",
 ]  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -26,16 +27,22 @@ class Dimension:
     above: float | None = None
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
+    or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
         json = handler(schema)
         json["x-dimension"] = self.name
         json["description"] = (
             f"formula giving {self.name}"
+            + (" of the cycle, or time" if self.or_time else "")
             + (", above zero" if self.above is not None else "")
             + (", or empty" if self.open else "")
         )
         return json
+
+
+class Seconds(float):
+    """A time, s, where degrees of the cycle may stand too."""
 
 
 def _text(value: Any) -> Any:
@@ -50,6 +57,7 @@ Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
 Angle = Annotated[_Formula, Dimension("angle")]
 LengthOrOpen = Annotated[_Formula, Dimension("length", open=True)]
+Span = Annotated[_Formula, Dimension("angle", least=0.0, or_time=True)]
 AngleOrOpen = Annotated[_Formula, Dimension("angle", open=True)]
 Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
@@ -86,9 +94,20 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
             yield from formulas(item, f"{path}.{at_index}")
 
 
+def meant(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
+    """The SI value of a formula, and its dimension: the one asked for, or time where that may stand in its place."""
+    try:
+        return scope.value(text, mark.name), mark.name
+    except FormulaError:
+        if mark.or_time:
+            with suppress(FormulaError):
+                return Seconds(scope.value(text, "time")), "time"
+        raise
+
+
 def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
     """SI value of one formula field; FormulaError where it has none or it lies outside what the field allows."""
-    si = scope.value(text, mark.name)
+    si, _ = meant(text, mark, scope)
     largest = STRONGEST if mark.name == "stress" else LARGEST
     if not abs(si) <= largest:
         raise FormulaError(f"is larger than anything that can be computed with ({largest:g} in SI units)")

@@ -1,6 +1,6 @@
 """Motion: the track through one master cycle, velocities and accelerations, joint coordinates, dead points."""
 
-from uhrwerk.core.motion import laws  # noqa: F401  registers them
+from uhrwerk.core.motion import drivers  # noqa: F401  registers them
 from uhrwerk.core.motion.coordinate import Coordinate, Values, coordinates, counted, interpolated, reversals
 from uhrwerk.core.motion.cycle import DeadPoint, Fold, Motion, TooLong, cycle, dead_point_words, follow
 from uhrwerk.core.motion.drag import Grip, play, pull

@@ -93,7 +93,7 @@ def counted(m: Mechanism, values: Mapping[tuple[str, str], float]) -> dict[tuple
         driver = m.document.drivers[row.owner.split(".")[1]]
         held = m.held[driver.joint]
         for name in held.coordinates:
-            if name in ANGLES and driver.kind == "turning" and held.kind != "screw" and (held.id, name) in out:
+            if name in ANGLES and driver.coordinate == "turn" and held.kind != "screw" and (held.id, name) in out:
                 out[held.id, name] += _turns(row.asked(0.0) - out[held.id, name])
     driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
     for i, held in m.held.items():

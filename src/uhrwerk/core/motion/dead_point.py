@@ -137,7 +137,7 @@ def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
         angle, value = KINDS[row.kind].unit == "angle", row.asked(time)
         driver = m.document.drivers[row.owner.split(".")[1]]
         held = m.held[driver.joint]
-        if held.kind == "screw" and driver.kind == "turning":
+        if held.kind == "screw" and driver.coordinate == "turn":
             angle, value = True, value * 2 * np.pi / held.lead
         out[row.owner] = ("angle" if angle else "length", float(value))
     return out

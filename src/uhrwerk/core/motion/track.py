@@ -159,9 +159,10 @@ def _anchors(
         far = ANCHOR * bold
         largest = min(duration / 4, duration - t, far / max(speed, 1e-300), (far / max(gain, 1e-300)) ** 0.5)
         ahead = min(
-            turns * whole - t if whole else np.inf, min((m for m in marks if m > t + least), default=np.inf) - t
+            turns * whole - t if whole else np.inf,
+            min((m for m in marks if m > t + 1e-11 * duration), default=np.inf) - t,
         )
-        h = min(step, largest, ahead)
+        first = h = min(step, largest, ahead)
         while True:
             if h < least and h < min(duration - t, ahead):
                 return anchors, pose[0], None
@@ -174,7 +175,7 @@ def _anchors(
                 break
             h, bold = h / 2, 1.0
         anchors.append(station(rows, found, t + h, jacobian))
-        step = 2 * h
+        step = max(step, 2 * h) if h == first else 2 * h
         if whole and t + h >= turns * whole * (1 - 1e-12):
             if (
                 _closed(rows, turns * whole)

@@ -16,7 +16,7 @@ from uhrwerk.core.document import Document, Refused, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
-from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, numbers, reference_of
+from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, meant, numbers, reference_of
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.measuring import measures
@@ -99,7 +99,8 @@ class Card(TypedDict):
     colour: NotRequired[str]
     stale: NotRequired[str]
     freedom: NotRequired[str]
-    reverse: NotRequired[str]
+    reverse: NotRequired[dict[str, str]]
+    more: NotRequired[dict[str, JsonValue]]
 
 
 def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list[FieldShown]:
@@ -191,13 +192,7 @@ def _label(name: str) -> str:
 
 def _value(document: Document, text: str, mark: Dimension, scope: Scope) -> str:
     try:
-        return (
-            "open"
-            if mark.open and not text
-            else document.shown(scope.value(text, mark.name), mark.name)
-            if text
-            else ""
-        )
+        return "open" if mark.open and not text else document.shown(*meant(text, mark, scope)) if text else ""
     except FormulaError as error:
         return str(error)
 
@@ -335,7 +330,8 @@ def _of_motion(e: Evaluation) -> dict[str, Card]:
         out[f"drivers.{i}"] = {
             "title": driver.name, "name": f"drivers.{i}.name", "about": f"drives {(document.joints | document.relations)[driver.joint].name}",
             "fields": fields_of(document, driver, f"drivers.{i}", scope), "results": [],
-            "reverse": f"drivers.{i}.speed" if hasattr(driver, "speed") else "",
+            "reverse": {f"drivers.{i}.{field}": text for field, text in driver.reverse().items()},
+            "more": dict(_more(driver, f"drivers.{i}")),
         }  # fmt: skip
     fields = fields_of(document, document.cycle, "cycle", scope)
     out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []}

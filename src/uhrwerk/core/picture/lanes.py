@@ -75,7 +75,7 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
     times = e.motion.times[pick]
     drivers = {d.joint: i for i, d in document.drivers.items()}
     for i, d in document.drivers.items():  # a driver of a cylindrical joint may push what does not lead it
-        own = [k for k, c in e.coordinates.items() if c.joint == d.joint and c.turning == (d.kind == "turning")]
+        own = [k for k, c in e.coordinates.items() if c.joint == d.joint and c.turning == (d.coordinate == "turn")]
         if own and d.joint != own[0]:
             drivers[own[0]] = drivers.pop(d.joint, i)
     ends = _driven_ends(e)

@@ -57,12 +57,19 @@ DIMENSIONS = {
     "time": ("second", "s"),
     "turning speed": ("radian / second", "rpm"),
     "sliding speed": ("metre / second", "mm/s"),
+    "turning acceleration": ("radian / second ** 2", "rad/s^2"),
+    "acceleration": ("metre / second ** 2", "m/s^2"),
+    "turning jerk": ("radian / second ** 3", "rad/s^3"),
+    "jerk": ("metre / second ** 3", "m/s^3"),
     "density": ("kilogram / metre ** 3", "g/cm^3"),
     "stress": ("pascal", "MPa"),
     "number": ("", ""),
 }
 
-_PINT_NAMES = {"mm/s": "mm / second", "g/cm^3": "gram / cm ** 3", "": "", **WRITTEN}
+_PINT_NAMES = {
+    "mm/s": "mm / second", "rad/s^2": "radian / second ** 2", "m/s^2": "metre / second ** 2",
+    "rad/s^3": "radian / second ** 3", "m/s^3": "metre / second ** 3", "g/cm^3": "gram / cm ** 3", "": "", **WRITTEN,
+}  # fmt: skip
 
 
 @cache
@@ -117,5 +124,6 @@ def dimension_of(q: pint.Quantity) -> str:
 #: dimension -> SI unit as written
 SI = {
     "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
+    "turning acceleration": "rad/s2", "acceleration": "m/s2", "turning jerk": "rad/s3", "jerk": "m/s3",
     "density": "kg/m3", "stress": "Pa", "number": "1", "text": "", "inertia": "kg m2",
 }  # fmt: skip

@@ -61,10 +61,12 @@ export function card() {
     makeFrame() {
       this.attempt({ kind: "set_value", path: "frame", value: this.partSelected });
     },
+    get canReverse() {
+      return Object.keys(this.card.reverse || {}).length > 0;
+    },
     reverseDrive() {
-      const f = this.card.fields.find((x) => x.path === this.card.reverse),
-        bare = f.text.match(/^-\((.*)\)$/);
-      this.attempt({ kind: "set_value", path: f.path, value: bare ? bare[1] : `-(${f.text})` });
+      const commands = Object.entries(this.card.reverse).map(([path, value]) => ({ kind: "set_value", path, value }));
+      this.attempt({ kind: "together", commands, words: `${this.card.title} the other way` });
     },
   };
 }

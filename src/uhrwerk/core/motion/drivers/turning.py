@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.document.driver import Driver
+from uhrwerk.core.document.driver import Driver, other_way
 from uhrwerk.core.equations.law import Constant, Law
 from uhrwerk.core.field import Angle, Numbers, TurningSpeed
 
@@ -20,5 +20,8 @@ class Turning(Driver):
     start: Angle = "0 deg"
 
     @staticmethod
-    def law(n: Numbers) -> Law:
+    def law(n: Numbers, cycle: float) -> Law:
         return Constant(n.start, n.speed)
+
+    def reverse(self) -> dict[str, str]:
+        return {"speed": other_way(self.speed)}
