@@ -14,12 +14,13 @@ from uhrwerk.core.checks.time_ratio import TimeRatio
 from uhrwerk.core.checks.travel import Travel
 from uhrwerk.core.checks.turning_speed import TurningSpeedLimit
 from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.checks.wanted_motion import WantedMotion
 from uhrwerk.core.document.requirement import REQUIREMENTS
 
-for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio, TurningSpeedLimit):
+for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio, TurningSpeedLimit, WantedMotion):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
     "Asked", "Clearance", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair",
-    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "mass_of", "may_meet",
+    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

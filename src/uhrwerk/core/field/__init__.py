@@ -3,11 +3,13 @@
 from uhrwerk.core.field.dimension import (
     Angle,
     AngleOrOpen,
+    AngleOverTime,
     Count,
     Density,
     Dimension,
     Length,
     LengthOrOpen,
+    LengthOverTime,
     Mass,
     Number,
     Positive,
@@ -27,10 +29,10 @@ from uhrwerk.core.field.dimension import (
 from uhrwerk.core.field.kinds import Kinds
 from uhrwerk.core.field.numbers import Numbers, numbers, numbers_class
 from uhrwerk.core.field.ref import JointId, MaterialId, PartId, PlacedId, Ref, Reference, reference_of, references
-from uhrwerk.core.field.stated import Id, Model, Name, Refused
+from uhrwerk.core.field.stated import Id, Lines, Model, Name, Refused
 
 __all__ = [
-    "Angle", "AngleOrOpen", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "Mass",
+    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
     "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
     "Size", "SizeOrNone", "SlidingSpeed", "Span", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",

@@ -7,11 +7,13 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Annotated, Any
 
+import numpy as np
 from pydantic import BaseModel, BeforeValidator, StringConstraints
 from pydantic.fields import FieldInfo
 from pydantic_core import core_schema
 
 from uhrwerk.core.quantity import FormulaError, Scope
+from uhrwerk.core.quantity.over_time import OverTime
 
 #: no value is larger, in SI units; no size of a body is smaller, m
 LARGEST, SMALLEST = 1e7, 1e-7
@@ -27,6 +29,7 @@ class Dimension:
     above: float | None = None
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
+    over_time: bool = False  # a formula of the moment, `time`
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
@@ -35,6 +38,7 @@ class Dimension:
         json["description"] = (
             f"formula giving {self.name}"
             + (" of the cycle, or time" if self.or_time else "")
+            + (" at each moment, `time`" if self.over_time else "")
             + (", above zero" if self.above is not None else "")
             + (", or empty" if self.open else "")
         )
@@ -58,6 +62,8 @@ SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
 Angle = Annotated[_Formula, Dimension("angle")]
 LengthOrOpen = Annotated[_Formula, Dimension("length", open=True)]
 Span = Annotated[_Formula, Dimension("angle", least=0.0, or_time=True)]
+AngleOverTime = Annotated[_Formula, Dimension("angle", over_time=True)]
+LengthOverTime = Annotated[_Formula, Dimension("length", over_time=True)]
 AngleOrOpen = Annotated[_Formula, Dimension("angle", open=True)]
 Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
@@ -96,6 +102,8 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
 
 def meant(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
     """The SI value of a formula, and its dimension: the one asked for, or time where that may stand in its place."""
+    if mark.over_time:
+        return float(OverTime.of(text, mark.name, scope.known).at(np.zeros(1))[0][0]), mark.name
     try:
         return scope.value(text, mark.name), mark.name
     except FormulaError:
@@ -105,8 +113,11 @@ def meant(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
         raise
 
 
-def solve_field(text: str, mark: Dimension, scope: Scope) -> float:
-    """SI value of one formula field; FormulaError where it has none or it lies outside what the field allows."""
+def solve_field(text: str, mark: Dimension, scope: Scope) -> float | OverTime:
+    """SI value of one formula field, or its formula of the time; FormulaError where it has none or it lies outside what the
+    field allows."""
+    if mark.over_time:
+        return OverTime.of(text, mark.name, scope.known)
     si, _ = meant(text, mark, scope)
     largest = STRONGEST if mark.name == "stress" else LARGEST
     if not abs(si) <= largest:

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+
+
+@dataclass(frozen=True)
+class Lines:
+    """Marks a text of several lines."""
 
 
 class Refused(ValueError):

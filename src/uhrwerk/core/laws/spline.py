@@ -41,9 +41,7 @@ class Spline(MotionLaw):
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
         times = [0.0, *(p.time for p in n.points.values()), 1.0]
-        late = [
-            k for k, (a, b) in zip([*n.points, ""], itertools.pairwise(times), strict=True) if b - a < 1e-6
-        ]
+        late = [k for k, (a, b) in zip([*n.points, ""], itertools.pairwise(times), strict=True) if b - a < 1e-6]
         where = late[0] if late and late[0] else next(reversed(n.points))
         return [(f"points.{where}.time", "must lie after the one before it, between 0 and 1")] if late else []
 

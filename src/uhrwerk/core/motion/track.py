@@ -37,6 +37,8 @@ HALVINGS = 14
 LEAST = 1e-6
 #: anchors at most: some hundreds of turns
 MOST = 5000
+#: steps of at most this part of the cycle lead across a jump of a rate, and by no more than this, in reach and rad
+BESIDE, OTHER = 1e-8, 1e-3
 #: poses closer than this are the same, in reach and rad
 SAME = 1e-8
 
@@ -170,7 +172,9 @@ def _anchors(
             found, left, jacobian = corrected(rows, guess, np.array([t + h]))
             move = max(speed * h, gain * h * h / 2)
             off = float(np.abs(rows.between(guess, found)).max())
-            if left[0] <= TOLERANCE and off <= 0.15 * move + 1e-9:
+            # right after a mark the rate may be another one: what was foreseen tells nothing there
+            near = OTHER if h <= BESIDE * duration else 1e-9
+            if left[0] <= TOLERANCE and off <= 0.15 * move + near:
                 bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
                 break
             h, bold = h / 2, 1.0

@@ -16,7 +16,7 @@ from uhrwerk.core.document import Document, Refused, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
-from uhrwerk.core.field import Dimension, Kinds, Model, Numbers, meant, numbers, reference_of
+from uhrwerk.core.field import Dimension, Kinds, Lines, Model, Numbers, meant, numbers, reference_of
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.measuring import measures
@@ -29,7 +29,7 @@ from uhrwerk.core.values import Value, values
 
 class FieldShown(TypedDict):
     """A field of an item: its path in the document, its text, its value in words. `kind` is formula, integer, switch, choice,
-    text, reference, or a heading over those of one detail."""
+    text, lines, reference, or a heading over those of one detail."""
 
     path: str
     label: str
@@ -138,6 +138,8 @@ def _fields(
         elif face is not None:
             shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
             shown |= {"of": getattr(model, "part", "") if face.beside else ""}
+        elif any(isinstance(m, Lines) for m in field.metadata):
+            shown |= {"kind": "lines", "text": item}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
         elif isinstance(item, int):

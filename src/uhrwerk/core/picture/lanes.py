@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import NotRequired
 
@@ -9,9 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
-from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.checks import Evaluation, WantedMotion
+from uhrwerk.core.field import numbers
+from uhrwerk.core.laws import LAWS
+from uhrwerk.core.laws.segment import seconds
 from uhrwerk.core.motion.coordinate import Coordinate
 from uhrwerk.core.quantity import in_unit
+from uhrwerk.core.quantity.formula import is_number
+
+Array = NDArray[np.float64]
 
 #: points of a lane's curve at most
 LANE_POINTS = 181
@@ -27,8 +34,24 @@ def coordinate_name(e: Evaluation, key: str) -> str:
     return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
 
 
+class SegmentShown(TypedDict):
+    """A segment of a programme: where it begins and ends, degrees of the cycle after the programme's beginning; its values at
+    both ends, in the lane's unit. `loose`: which of its end's moment (over) and value (to) are plain numbers, to be drawn."""
+
+    id: str
+    path: str
+    begin: float
+    end: float
+    start: float
+    to: float
+    law: str
+    loose: list[str]
+
+
 class Lane(TypedDict):
-    """A lane: an input, an output, or a requirement with its limit; points are (s, value in `unit`)."""
+    """A lane: an input, an output, or a requirement with its limit; points are (s, value in `unit`). A programme has its
+    segments, and where it begins in the cycle, degrees; `steady` is an input at constant speed. A wanted motion (kind wanted) has
+    the `band` in which its joint has to be: from and until (s), lowest and highest value."""
 
     kind: str
     id: str
@@ -43,6 +66,10 @@ class Lane(TypedDict):
     holds: NotRequired[bool | None]
     time: NotRequired[float | None]
     limit: NotRequired[float]
+    segments: NotRequired[list[SegmentShown]]
+    begins: NotRequired[float]
+    steady: NotRequired[bool]
+    band: NotRequired[list[float]]
 
 
 def _driven_ends(e: Evaluation) -> set[str]:
@@ -52,6 +79,41 @@ def _driven_ends(e: Evaluation) -> set[str]:
     ends = [[m.link_of.get(at.placed) for at in p.at] for p in document.pairs.values()]
     last = {b for _, b in ends} - {a for a, _ in ends} - {None, 0}
     return {h.id for h in m.held.values() if m.link_of.get(h.part) in last and m.link_of.get(h.on) == 0}
+
+
+def _drawn(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[SegmentShown], float]:
+    """The segments of a driver's programme, and where it begins, degrees; none where it is no programme."""
+    driver, scope = e.document.drivers[i], e.document.scope()
+    stated = getattr(driver, "segments", {})
+    if not stated:
+        return [], 0.0
+    n, cycle = numbers(driver, scope), scope.value(e.document.cycle.duration, "time")
+    out: list[SegmentShown] = []
+    begin, start = 0.0, n.start
+    for k, s in n.segments.items():
+        end = begin + math.degrees(seconds(s.over, cycle) / cycle * 2 * math.pi)
+        loose = [field for field in ("over", "to") if is_number(getattr(stated[k], field))]
+        out.append({
+            "id": k, "path": f"drivers.{i}.segments.{k}", "begin": begin, "end": end, "start": in_unit(start, dimension, unit),
+            "to": in_unit(s.to, dimension, unit), "law": LAWS[s.law.kind].title, "loose": loose,
+        })  # fmt: skip
+        begin, start = end, s.to
+    return out, math.degrees(seconds(n.begins, cycle) / cycle * 2 * math.pi)
+
+
+def _wanted(e: Evaluation, i: str, asked: WantedMotion, times: Array, pick: NDArray[np.int64]) -> Lane:
+    """The lane of a wanted motion: its joint's coordinate, and where that has to be."""
+    w, v = asked.wanted(e.document), e.verdicts[i]
+    c = e.coordinate(asked.joint, w.turning)
+    dimension = "angle" if w.turning else "length"
+    unit = e.document.unit_of(dimension)
+    low, high = (in_unit(w.value + side * w.within, dimension, unit) for side in (-1, 1))
+    values = np.zeros(0) if c is None else c.value[pick]
+    return {
+        "kind": "wanted", "id": i, "name": v.name, "path": f"requirements.{i}", "holds": v.holds, "time": v.time, "unit": unit,
+        "points": [[float(t), in_unit(float(x), dimension, unit)] for t, x in zip(times, values, strict=False)],
+        "band": [w.begin, w.end, low, high],
+    }  # fmt: skip
 
 
 def _ratio(e: Evaluation, c: Coordinate) -> str:
@@ -89,13 +151,22 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
         dimension = "angle" if c.turning else "length"
         speed = "turning speed" if c.turning else "sliding speed"
         unit = document.unit_of(dimension)
-        out.append({
+        lane: Lane = {
             "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.held[c.joint].path, "joint": c.joint,
             "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
             "rates": [in_unit(float(v), speed, document.unit_of(speed)) for v in c.rate[pick]],
             "unit": unit, "rateUnit": document.unit_of(speed), "ratio": _ratio(e, c) if rank[j] == 1 else "",
-        })  # fmt: skip
+        }  # fmt: skip
+        if j in drivers:
+            lane["segments"], lane["begins"] = _drawn(e, drivers[j], unit, dimension)
+            lane["steady"] = hasattr(document.drivers[drivers[j]], "speed")
+        out.append(lane)
+    out += [
+        _wanted(e, i, asked, times, pick)
+        for i, asked in document.requirements.items()
+        if isinstance(asked, WantedMotion)
+    ]
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):
         if v.drawn:

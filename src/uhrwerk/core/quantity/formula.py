@@ -28,6 +28,8 @@ from uhrwerk.core.quantity.units import DIMENSIONS, WRITTEN, ureg
 LONGEST = 400
 _PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 
+_NUMBER = re.compile(r"\s*-?\d+(\.\d+)?\s*(" + "|".join(map(re.escape, WRITTEN)) + r")?\s*")
+
 
 class FormulaError(ValueError):
     """A formula that cannot be read or does not give what its field asks for; the message is for the designer."""
@@ -134,6 +136,11 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
 def is_plain(text: str) -> bool:
     """Whether a formula is a number alone, with or without a unit of length: it may be set to another."""
     return _PLAIN.fullmatch(text) is not None
+
+
+def is_number(text: str) -> bool:
+    """Whether a formula is a number alone, with or without any one unit."""
+    return _NUMBER.fullmatch(text) is not None
 
 
 def names_in(text: str) -> frozenset[str]:

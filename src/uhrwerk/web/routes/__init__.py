@@ -1,8 +1,21 @@
 """Pages and calls, one noun a file."""
 
-from uhrwerk.web.routes import by_hand, elements, files, joining, materials, mechanisms, pages, results, revisions
+from uhrwerk.web.routes import (
+    by_hand,
+    elements,
+    files,
+    joining,
+    materials,
+    mechanisms,
+    pages,
+    results,
+    revisions,
+    timing,
+)
 
 #: in the order in which the calls are listed
-ROUTERS = [x.router for x in (pages, mechanisms, revisions, results, joining, by_hand, elements, materials, files)]
+ROUTERS = [
+    x.router for x in (pages, mechanisms, revisions, results, joining, by_hand, elements, materials, files, timing)
+]
 
 __all__ = ["ROUTERS"]

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from uhrwerk.core.document import Document, Refused, new_id
 from uhrwerk.core.document.material import Material, library
-from uhrwerk.core.field import formulas, solve_field
+from uhrwerk.core.field import formulas, meant, solve_field
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.web.desk import TheDesk
 
@@ -28,11 +28,7 @@ class Known(BaseModel):
 def shown(materials: Mapping[str, Material], own: bool = False) -> list[Known]:
     document, out = Document(name="materials"), []
     for i, m in materials.items():
-        words = {
-            path: document.shown(solve_field(text, mark, document.scope()), mark.name)
-            for path, text, mark in formulas(m)
-            if text
-        }
+        words = {path: document.shown(*meant(text, mark, document.scope())) for path, text, mark in formulas(m) if text}
         out.append(Known(id=i, own=own, material=m, shown=words))
     return out
 

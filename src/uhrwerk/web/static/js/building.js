@@ -40,14 +40,6 @@ export function building(page) {
       const known = [...none, ...named];
       return known.some((o) => o.id === f.text) ? known : [...known, { id: f.text, name: `${f.text} (gone)` }];
     },
-    async changeStep(f, value) {
-      if (f.kind !== "kinds") {
-        await this.setField(f, value);
-        return;
-      }
-      const whole = /\.kind$/.test(f.path) ? f.path.replace(/\.kind$/, "") : f.path;
-      await this.attempt({ kind: "set_value", path: whole, value: { kind: value } });
-    },
     get moreOfStep() {
       return Object.entries(this.openStep?.more || {}).map(([path, blank]) => ({
         path,

@@ -7,6 +7,11 @@ export function card() {
     get card() {
       return this.view.cards[this.selected] || NONE;
     },
+    // a programme's segments stand below, one at a time
+    get cardFields() {
+      const apart = this.programme ? `${this.selected}.segments.` : "";
+      return apart ? this.card.fields.filter((f) => !f.path.startsWith(apart)) : this.card.fields;
+    },
     get cardMaps() {
       const maps = Object.entries(this.card.maps || {});
       return maps.map(([path, blank]) => ({ path, blank, one: path.split(".").at(-1).slice(0, -1) }));
@@ -27,8 +32,8 @@ export function card() {
       try {
         await this.command({
           kind: "set_value",
-          path: f.path,
-          value: f.kind === "integer" && WHOLE.test(text) ? Number(text) : text,
+          path: f.kind === "kinds" ? f.path.replace(/\.kind$/, "") : f.path,
+          value: f.kind === "kinds" ? { kind: text } : f.kind === "integer" && WHOLE.test(text) ? Number(text) : text,
         });
         delete this.errors[f.path];
         delete this.kept[f.path];

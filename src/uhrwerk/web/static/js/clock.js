@@ -14,7 +14,7 @@ export function valueAt(lane, time) {
 
 // how far the first input has come at a part of what is reached, and how far it goes: {now, all, unit}
 export function clock(view, part) {
-  const lane = view.lanes.find((l) => l.kind === "input" && l.points.length > 1);
+  const lane = view.lanes.find((l) => l.kind === "input" && l.steady && l.points.length > 1);
   const whole = { now: 360 * view.reached * part, all: 360, unit: "°" };
   if (!lane) return whole;
   const first = lane.points[0][1],

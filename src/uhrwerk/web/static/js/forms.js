@@ -22,7 +22,8 @@ export function nested(fields, values) {
       const [placed, body] = value.split("/");
       put(f.path, placed);
       put(f.path.replace(/placed$/, "body"), body);
-    } else put(f.path, f.kind === "integer" && /^\s*\d+\s*$/.test(value) ? Number(value) : value);
+    } else if (f.kind === "kinds") put(`${f.path.replace(/\.kind$/, "")}.kind`, value);
+    else put(f.path, f.kind === "integer" && /^\s*\d+\s*$/.test(value) ? Number(value) : value);
   }
   return out;
 }
@@ -56,7 +57,7 @@ export function forms(page) {
     // a formula that is too long for its place beside the label gets a line of its own
     rowClass(f) {
       if (f.kind === "heading") return "heading";
-      return ["kinds", "face"].includes(f.kind) || String(this.fieldText(f)).length > LONG ? "long" : "";
+      return ["kinds", "face", "lines"].includes(f.kind) || String(this.fieldText(f)).length > LONG ? "long" : "";
     },
     // what is being typed stays while an evaluation arrives
     typing(f, text) {
@@ -72,7 +73,10 @@ export function forms(page) {
     get formFields() {
       const kind = (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind);
       if (!kind) return [];
-      return kind.fields.map((f) => (this.panel === "driver" && f.path === "joint" ? { ...f, label: "Joint" } : f));
+      if (this.panel !== "driver") return kind.fields;
+      // a programme's segments are drawn in the timing chart, and stand on its card
+      const own = kind.fields.filter((f) => !f.path.startsWith("segments"));
+      return own.map((f) => (f.path === "joint" ? { ...f, label: "Joint" } : f));
     },
     get formAbout() {
       return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || "";

@@ -1,11 +1,14 @@
 // The timing chart: lanes over one master cycle. The cursor is the range input above it; a click sets it too.
 import { atWords } from "./clock.js";
+import { drawSegments } from "./segments.js";
 
 const NS = "http://www.w3.org/2000/svg";
 export const LEFT = 176,
   RIGHT = 8;
+const LANE = 30,
+  TALL = 112; // of a programme that is being drawn
 
-function el(name, attributes, parent, words) {
+export function el(name, attributes, parent, words) {
   const node = document.createElementNS(NS, name);
   for (const [k, v] of Object.entries(attributes)) node.setAttribute(k, v);
   if (words !== undefined) node.textContent = words;
@@ -13,13 +16,13 @@ function el(name, attributes, parent, words) {
   return node;
 }
 
-export function drawLanes(svg, view, selected, onseek, onselect) {
+export function drawLanes(svg, view, selected, onseek, onselect, hand) {
   svg.replaceChildren();
   svg.cursor = null;
   const width = svg.clientWidth || svg.parentElement.clientWidth,
-    lane = 30,
     top = 16,
-    height = top + view.lanes.length * lane + 4;
+    tall = view.lanes.map((l) => (l.segments?.length && l.path === selected ? TALL : LANE)),
+    height = top + tall.reduce((a, b) => a + b, 0) + 4;
   svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
   svg.setAttribute("height", view.lanes.length ? height : 0);
   if (!view.lanes.length) return;
@@ -36,15 +39,18 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
       );
   }
   view.lanes.forEach((l, i) => {
-    const y0 = top + i * lane,
-      low = y0 + lane - 4,
-      high = y0 + 4;
+    const lane = tall[i],
+      y0 = top + tall.slice(0, i).reduce((a, b) => a + b, 0),
+      low = y0 + lane - (lane === TALL ? 12 : 4),
+      high = y0 + (lane === TALL ? 22 : 4);
     el("path", { d: `M0 ${y0}H${width}`, stroke: "#d9d0ba" }, svg);
     const values = l.points.map((p) => p[1]);
+    if (l.band) values.push(l.band[2], l.band[3]);
     const min = l.kind === "requirement" ? 0 : Math.min(...values),
       max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
     const y = (v) => low - ((Math.min(v, max) - min) / Math.max(1e-12, max - min)) * (low - high);
     const fails = l.holds === false,
+      checks = l.kind === "requirement" || l.kind === "wanted",
       path = l.kind === "requirement" ? `requirements.${l.id}` : l.path;
     const label = el(
       "text",
@@ -55,7 +61,7 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
         "font-weight": selected === path ? 650 : 450,
       },
       svg,
-      (l.kind === "requirement" ? (fails ? "✕ " : "○ ") : "") + short(l.name),
+      (checks ? (fails ? "✕ " : "○ ") : "") + short(l.name),
     );
     el("title", {}, label, l.name);
     label.addEventListener("click", () => onselect(path));
@@ -77,12 +83,24 @@ export function drawLanes(svg, view, selected, onseek, onselect) {
           svg,
         );
     } else {
+      if (l.band) {
+        const [from, until, bottom, top_] = l.band;
+        const box = {
+          x: x(from),
+          width: Math.max(2, x(until) - x(from)),
+          y: y(top_),
+          height: Math.max(2, y(bottom) - y(top_)),
+        };
+        el("rect", { ...box, fill: fails ? "#b5341c" : "#9db88a" }, svg);
+      }
       el(
         "path",
         { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 },
         svg,
       );
       el("text", { x: 0, y: y0 + 25, class: "num" }, svg, span(l, min, max));
+      if (lane === TALL)
+        drawSegments(svg, view, l, hand, { x, y, y0, low, high, scale: (max - min) / Math.max(1, low - high) });
     }
   });
   svg.cursor = el("path", { stroke: "#a8741a", "stroke-width": 2 }, svg);

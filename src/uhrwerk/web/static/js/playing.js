@@ -82,6 +82,7 @@ export function playing(page) {
         this.selected,
         (p) => this.seek(p),
         (path) => this.select(path),
+        this.hand,
       );
       if (svg.cursor) svg.place(this.part);
     },

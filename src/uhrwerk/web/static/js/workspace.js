@@ -20,6 +20,7 @@ import { repeating } from "./repeating.js";
 import { seeing } from "./seeing.js";
 import { Stage } from "./stage.js";
 import { EMPTY, page, reason, tick } from "./state.js";
+import { timing } from "./timing.js";
 import { verdicts } from "./verdicts.js";
 
 const AGAIN = 120; // ms between two looks whether the evaluation is done
@@ -297,6 +298,7 @@ document.addEventListener("alpine:init", () => {
     repeating,
     pointing,
     playing,
+    timing,
     keys,
   ];
   window.Alpine.data("workspace", () => mixed(start, ...modules.map((made) => made(page))));

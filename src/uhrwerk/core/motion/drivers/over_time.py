@@ -1,0 +1,73 @@
+"""A formula of the time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.document.driver import Driver, other_way
+from uhrwerk.core.equations.law import Law
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import AngleOverTime, LengthOverTime, Numbers
+from uhrwerk.core.quantity.over_time import OverTime
+
+#: moments of the cycle at which a formula must have finite values
+LOOKS = 2001
+
+
+@dataclass(frozen=True)
+class Formula(Law):
+    way: OverTime
+
+    def value(self, t: Array) -> Array:
+        return self.way.at(t)[0]
+
+    def rate(self, t: Array) -> Array:
+        return self.way.at(t)[1]
+
+    def acceleration(self, t: Array) -> Array:
+        return self.way.at(t)[2]
+
+
+class ByFormula(Driver):
+    """What both formulas of the time state."""
+
+    @staticmethod
+    def law(n: Numbers, cycle: float) -> Law:
+        return Formula(n.way)
+
+    @staticmethod
+    def faults(n: Numbers, cycle: float) -> list[tuple[str, str]]:
+        t = np.linspace(0, cycle, LOOKS)
+        lost = ~np.isfinite(np.sum(n.way.at(t), axis=0))
+        return (
+            [("way", f"has no finite value, rate or acceleration at {t[int(np.argmax(lost))]:.4g} s")]
+            if lost.any()
+            else []
+        )
+
+    def reverse(self) -> dict[str, str]:
+        return {"way": other_way(self.way)}  # type: ignore[attr-defined]
+
+
+class TurnFormula(ByFormula):
+    """A joint turned by a formula of the time; `time` stands for the moment."""
+
+    title: ClassVar[str] = "Turning by a formula"
+    coordinate: ClassVar[str] = "turn"
+
+    kind: Literal["turn_formula"] = "turn_formula"
+    way: AngleOverTime = Field(default="30 deg * sin(360 deg * time / (1 s))", title="Angle at each moment, `time`")
+
+
+class SlideFormula(ByFormula):
+    """A joint pushed by a formula of the time; `time` stands for the moment."""
+
+    title: ClassVar[str] = "Sliding by a formula"
+    coordinate: ClassVar[str] = "slide"
+
+    kind: Literal["slide_formula"] = "slide_formula"
+    way: LengthOverTime = Field(default="10 mm * sin(360 deg * time / (1 s))", title="Position at each moment, `time`")

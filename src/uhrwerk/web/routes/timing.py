@@ -1,0 +1,24 @@
+"""Drawing in the timing chart."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel, JsonValue
+
+from uhrwerk.core.edit import timing
+from uhrwerk.web.desk import TheDesk
+
+router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["timing chart"])
+
+
+class Drawn(BaseModel):
+    """The command that does what was drawn."""
+
+    command: dict[str, JsonValue]
+
+
+@router.post(
+    "/timing", summary="The command that moves a corner of a programme, splits a segment, puts one in or takes it out"
+)
+def drawn(desk: TheDesk, mechanism: str, asked: timing.Change) -> Drawn:
+    return Drawn(command=timing.changed(desk.store.current(mechanism).document, asked))

@@ -1,0 +1,81 @@
+// Drawing a programme in the timing chart: which segment is chosen, and what is asked of the server. It answers with the command.
+import { json } from "./api.js";
+import { reason, tick } from "./state.js";
+
+const LATER = 350; // ms after the last key
+
+export function timing(page) {
+  let later = 0,
+    keyed = null; // the corner moved by keys, and how far
+  return {
+    segmentAt: "", // the path of the chosen segment
+    shiftRest: false,
+    timingError: "",
+
+    get programme() {
+      return this.view.lanes.find((l) => l.path === this.selected && l.segments?.length) || null;
+    },
+    get segmentChosen() {
+      return this.programme?.segments.find((s) => s.path === this.segmentAt) || null;
+    },
+    get segmentFields() {
+      const start = `${this.segmentChosen?.path}.`;
+      return this.card.fields.filter((f) => f.path.startsWith(start) && f.kind !== "heading");
+    },
+    // what the lanes call
+    get hand() {
+      return {
+        segment: this.segmentAt,
+        choose: (path, quietly) => this.chooseSegment(path, quietly),
+        draw: (s, until, to) => this.drawCorner(s, until, to),
+        keys: (s, deg, value, show) => this.keyCorner(s, deg, value, show),
+        change: (what, path) => this.changeSegment(what, path),
+      };
+    },
+    chooseSegment(path, quietly) {
+      this.timingError = "";
+      this.segmentAt = path;
+      if (!quietly) return this.redrawLanes();
+      for (const band of page.root.querySelectorAll(".segment"))
+        band.classList.toggle("chosen", path.endsWith(`.${band.dataset.segment}`));
+    },
+    chooseSegmentById(id) {
+      this.chooseSegment(this.programme.segments.find((s) => s.id === id).path);
+    },
+    async ask(what, path, more) {
+      const [, driver, , segment] = path.split(".");
+      this.timingError = "";
+      try {
+        const { command } = await json("POST", `${page.api}/timing`, { driver, segment, what, ...more });
+        this.once = () => this.focusCorner(segment);
+        await this.command(command);
+      } catch (error) {
+        this.once = null;
+        this.timingError = reason(error);
+        this.redrawLanes();
+      }
+    },
+    async drawCorner(s, until, to) {
+      if (until === null && to === null) return this.redrawLanes();
+      await this.ask("corner", s.path, { until, to, following: this.shiftRest });
+    },
+    // keys add up until none is pressed for a while
+    keyCorner(s, deg, value, show) {
+      if (keyed?.path !== s.path) keyed = { path: s.path, deg: 0, value: 0 };
+      keyed.deg += deg;
+      keyed.value += value;
+      const send = show(keyed.deg, keyed.value);
+      clearTimeout(later);
+      later = setTimeout(() => {
+        keyed = null;
+        send();
+      }, LATER);
+    },
+    focusCorner(id) {
+      tick(() => tick(() => page.root.querySelector(`[data-corner="${id}"]`)?.focus()));
+    },
+    async changeSegment(what, path) {
+      await this.ask(what, path || this.segmentChosen.path, {});
+    },
+  };
+}

@@ -1,0 +1,102 @@
+"""The timing chart on the page: a programme is chosen for a joint, drawn by pointer and by keyboard, split and held against what is
+wanted."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.by_hand import evaluated, shelve, step
+from tests.browser.test_carrying import document
+from tests.conftest import Server
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
+from uhrwerk.core.checks import WantedMotion
+from uhrwerk.core.document import Document
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("timing")]
+
+
+def undriven() -> Document:
+    d = Draft("Two inputs")
+    bores = {n: Bore(x=x, y="40 mm", diameter="6 mm") for n, x in (("a", "30 mm"), ("b", "90 mm"))}
+    base = d.part("Base", "steel", FramePlate(length="120 mm", width="80 mm", bores=bores))
+    tappet = d.part("Tappet", "brass", Pin(diameter="6 mm", length="40 mm"), x="30 mm", y="40 mm")
+    arm = d.part("Arm", "steel", LinkBar(distance="40 mm"), x="90 mm", y="40 mm", z="12 mm")
+    joint = d.prismatic("Tappet in base", base["a"], tappet["axis"])
+    d.revolute("Arm on base", base["b"], arm["hole_1"], offset="12 mm")
+    d.require(WantedMotion(name="Up", joint=joint, slide="25 mm", by="100 deg", until="180 deg"))
+    return d.document
+
+
+def segments(page: Page) -> dict[str, tuple[str, str, str]]:
+    (driver,) = document(page)["drivers"].values()
+    return {i: (s["to"], s["over"], s["law"]["kind"]) for i, s in driver["segments"].items()}
+
+
+def test_a_programme_is_drawn_by_pointer_and_by_keyboard(page: Page, server: Server) -> None:
+    shelve(page, server, undriven())
+    step(page, "Drive")
+    page.get_by_role("button", name="Drive a joint").click()
+    page.locator("#driver-kind").select_option(label="Sliding by a programme")
+    page.locator("#driver-joint").select_option(label="Tappet in base")
+    page.get_by_role("button", name="Drive it").click()
+    evaluated(page, 2)
+    page.locator(".lanes text", has_text="Motor").first.click()
+    corner = page.locator('[data-corner="out"]')
+    expect(corner).to_have_attribute("aria-valuetext", "120°, 20 mm")
+    box = corner.bounding_box()
+    wide = page.locator('[data-segment="out"]').bounding_box()
+    assert box is not None
+    assert wide is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - wide["width"] * 20 / 120, y, steps=4)
+    page.mouse.up()
+    evaluated(page, 3)
+    assert segments(page)["out"] == ("20 mm", "100 deg", "poly345")
+    assert segments(page)["stay"] == ("20 mm", "80 deg", "poly345")
+    expect(corner).to_be_focused()
+    for _ in range(10):
+        page.keyboard.press("ArrowUp")
+    evaluated(page, 4)
+    assert {s[0] for i, s in segments(page).items() if i in ("out", "stay")} == {"25 mm"}
+    expect(page.locator(".verdicts, .strip").first).to_contain_text("holds", ignore_case=True)
+    page.locator("#t-drivers\\.motor\\.segments\\.out\\.law").select_option(label="Modified sine")
+    evaluated(page, 5)
+    assert segments(page)["out"][2] == "modified_sine"
+    page.get_by_role("button", name="Split", exact=True).click()
+    evaluated(page, 6)
+    assert [*segments(page)] == ["out", "out_2", "stay", "back", "rest"]
+    page.keyboard.press("Control+z")
+    evaluated(page, 5)
+    page.locator('[data-corner="rest"]').focus()
+    page.keyboard.press("Delete")
+    evaluated(page, 6)
+    assert segments(page)["back"][:2] == ("0 mm", "180 deg")
+
+
+def test_what_cannot_be_drawn_says_why_and_nothing_is_lost(page: Page, server: Server) -> None:
+    draft = undriven()
+    data = json.loads(draft.model_dump_json())
+    data["drivers"]["lift"] = {"kind": "slide_programme", "name": "Lift", "joint": "tappet_in_base"}
+    shelve(page, server, Document.model_validate(data))
+    step(page, "Drive")
+    page.locator(".lanes text", has_text="Lift").first.click()
+    page.locator('[data-corner="out"]').focus()
+    for _ in range(7):
+        page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator(".timing > .field-error")).to_contain_text("lies behind the end of stay")
+    assert segments(page)["out"][1] == "120 deg"
+    page.get_by_label("What follows moves along").check()
+    page.locator('[data-corner="rest"]').focus()
+    for _ in range(2):
+        page.keyboard.press("Shift+ArrowLeft")
+    evaluated(page, 2)
+    assert segments(page)["rest"][1] == "40 deg"
+    page.locator('.fields [data-path="drivers.lift.start"]').fill("5 mm")
+    page.locator('.fields [data-path="drivers.lift.start"]').press("Tab")
+    evaluated(page, 3)
+    expect(page.locator("main, .workspace").first).to_contain_text("would jump by 5.00 mm")

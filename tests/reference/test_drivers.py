@@ -1,0 +1,150 @@
+"""Drivers by formulas of the time and by tables, against closed forms, sympy and scipy."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+import sympy
+from scipy.interpolate import CubicSpline
+
+from uhrwerk import Draft, LinkBar, Pin, Refused
+from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.driver import Driver
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.motion.coordinate import interpolated
+from uhrwerk.core.motion.drivers import SlideFormula, SlideTable, TurnFormula, TurnTable
+from uhrwerk.core.quantity import FormulaError, ureg
+from uhrwerk.core.quantity.over_time import OverTime
+
+
+def driven(
+    driver: type[Driver], duration: str = "2 s", parameters: dict[str, str] | None = None, **fields: Any
+) -> Document:
+    d = Draft("Driven")
+    for name, formula in (parameters or {}).items():
+        d.parameter(name, formula)
+    base = d.part("Base", "steel", LinkBar(distance="80 mm"))
+    if driver.coordinate == "slide":
+        joint = d.prismatic("Moves", base["hole_1"], d.part("Slide", "steel", Pin())["axis"])
+    else:
+        joint = d.revolute("Moves", base["hole_1"], d.part("Arm", "steel", LinkBar())["hole_1"], offset="8 mm")
+    d.drive(driver(name="Motor", joint=joint, **fields))  # type: ignore[call-arg]
+    d.set("cycle.duration", duration)
+    return d.document
+
+
+def along(e: Evaluation, t: np.ndarray, order: int = 0) -> np.ndarray:
+    assert e.problems == []
+    (c,) = e.coordinates.values()
+    return interpolated(c.whole, t, order)
+
+
+@pytest.mark.parametrize(
+    ("text", "theirs"),
+    [
+        ("rad * sin(180 deg/s * time)^2", "sin(pi*x)**2"),
+        ("1 rad * (time / (1 s))^3 - 2 rad * sqrt(1 + time / (4 s))", "x**3 - 2*sqrt(1 + x/4)"),
+        ("(3 rad/s * time + 1 rad) / (2 + cos(200 deg/s * time))", "(3*x + 1)/(2 + cos(10*pi/9*x))"),
+        ("atan(2 * time / (1 s)) - asin(time / (9 s)) * 2 + acos(time / (8 s))", "atan(2*x) - 2*asin(x/9) + acos(x/8)"),
+        ("abs(tan(20 deg/s * time)) * 1 rad + 1 rad / (1 + (time / (1 s))^2)", "tan(pi/9*x) + 1/(1 + x**2)"),
+    ],
+)  # fmt: skip
+def test_value_rate_and_acceleration_of_a_formula_are_those_of_sympy(text: str, theirs: str) -> None:
+    x, t = sympy.symbols("x"), np.linspace(0.01, 1.9, 57)
+    found = OverTime.of(text.replace("rad *", "1 rad *", 1) if text.startswith("rad") else text, "angle", {}).at(t)
+    for order in range(3):
+        expected = sympy.lambdify(x, sympy.diff(sympy.sympify(theirs), x, order), "numpy")(t)
+        assert found[order] == pytest.approx(expected, rel=1e-11, abs=1e-11)
+
+
+def test_the_smaller_and_the_larger_of_several_with_parameters() -> None:
+    known = {"most": ureg.Quantity(12, "mm")}
+    t = np.array([0.1, 0.5, 1.5])
+    value, rate, _ = OverTime.of("max(min(20 mm/s * time, most), 3 mm)", "length", known).at(t)
+    assert value == pytest.approx([0.003, 0.01, 0.012])
+    assert rate == pytest.approx([0, 0.02, 0])
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("20 * sin(90 deg/s * time)", "gives a plain number: write its unit"),
+        ("20 mm * time", "gives length * time, but length is asked for"),
+        ("20 mm * floor(time / (1 s))", "calls a function that jumps with the time"),
+        ("20 mm * 2^(time / (1 s))", "has the time in an exponent"),
+        ("20 mm * now", "uses 'now'"),
+        ("20 mm + time", "mixes units"),
+    ],
+)
+def test_a_formula_that_gives_no_way_is_refused_in_words(text: str, words: str) -> None:
+    with pytest.raises((FormulaError, Refused)) as told:
+        driven(SlideFormula, way=text)
+    assert words in str(told.value)
+
+
+def test_a_joint_follows_a_formula_of_time_and_parameters(evaluator: Evaluator) -> None:
+    way = "-most * cos(360 deg * time / (0.5 s)) + 3 in"
+    e = evaluator.moved(driven(SlideFormula, way=way, parameters={"most": "12 mm"}))
+    t, w = np.linspace(0, 2, 777), 4 * math.pi
+    assert np.abs(along(e, t) - (0.0762 - 0.012 * np.cos(w * t))).max() < 2e-9
+    assert np.abs(along(e, t, 1) - 0.012 * w * np.sin(w * t)).max() < 1e-6 * 0.012 * w
+    assert np.abs(along(e, t, 2) - 0.012 * w**2 * np.cos(w * t)).max() < 1e-4 * 0.012 * w**2
+
+
+def test_turns_of_a_formula_are_counted(evaluator: Evaluator) -> None:
+    e = evaluator.moved(driven(TurnFormula, way="500 deg + 900 deg * sin(180 deg * time / (2 s))"))
+    t = np.linspace(0, 2, 99)
+    assert np.degrees(along(e, t)) == pytest.approx(500 + 900 * np.sin(np.pi * t / 2), abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("way", "when"),
+    [("sqrt(2 - time / (1 s))", "2 s"), ("sqrt(time / (1 s))", "0 s"), ("1 / (time / (1 s) - 1)", "1 s")],
+)
+def test_a_formula_without_a_value_at_some_moment_is_told(evaluator: Evaluator, way: str, when: str) -> None:
+    e = evaluator.moved(driven(SlideFormula, way=f"20 mm * {way}", duration="4 s"))
+    assert [p.path for p in e.problems] == ["drivers.motor.way"]
+    assert f"has no finite value, rate or acceleration at {when}" in e.problems[0].words
+
+
+ROWS = "deg, mm\n0, 5\n100, 20\n150, 18\n220, 30\n360, 5"
+
+
+def test_a_table_is_followed_on_the_periodic_spline_of_scipy(evaluator: Evaluator) -> None:
+    e = evaluator.moved(driven(SlideTable, rows=ROWS))
+    x, y = np.array([[0, 5], [100, 20], [150, 18], [220, 30], [360, 5]]).T
+    theirs = CubicSpline(x / 180, y / 1e3, bc_type="periodic")
+    t = np.linspace(0, 2, 555)
+    assert np.abs(along(e, t) - theirs(t)).max() < 2e-9
+    assert np.abs(along(e, t, 1) - theirs(t, 1)).max() < 1e-5 * np.abs(theirs(t, 1)).max()
+
+
+def test_a_table_in_seconds_stands_at_its_ends(evaluator: Evaluator) -> None:
+    e = evaluator.moved(driven(TurnTable, rows="s, rev; 0.5, 0; 1.0, 0.25; 1.5, 1.5"))
+    theirs = CubicSpline([0.5, 1.0, 1.5], [0, np.pi / 2, 3 * np.pi], bc_type="clamped")
+    t = np.linspace(0, 2, 201)
+    expected = theirs(np.clip(t, 0.5, 1.5))
+    assert along(e, t) == pytest.approx(expected, abs=1e-7)
+
+
+@pytest.mark.parametrize(
+    ("rows", "words"),
+    [
+        ("deg, mm\n0, 0\n10, x\n20, 0", "line 3 must hold two numbers"),
+        ("deg, mm\n0, 0\n10, nan\n20, 0", "line 3 must hold two finite numbers"),
+        ("deg, mm\n0, 0\n10, 1\n10, 0", "line 4 must be later"),
+        ("deg, deg\n0, 0\n10, 1\n20, 0", "line 1 must name the units"),
+        ("0, 0\n10, 1\n20, 0\n30, 0", "line 1 must name the units"),
+        ("deg, mm\n0, 0", "needs a line with the units"),
+        ("deg, mm\n0, 0, 1\n10, 0\n20, 0", "line 2 must hold two numbers"),
+        ("deg, mm\n" + "\n".join(f"{k}, 0" for k in range(2001)), "more than 2000 lines"),
+    ],
+)
+def test_a_table_that_cannot_be_read_names_its_line(evaluator: Evaluator, rows: str, words: str) -> None:
+    e = evaluator.moved(driven(SlideTable, rows=rows))
+    assert e.problems[0].path == "drivers.motor.rows"
+    assert words in e.problems[0].words
