@@ -25,6 +25,7 @@ from uhrwerk.core.joints import (
     AngleBetween,
     At,
     BevelPair,
+    CamPair,
     Concentric,
     Cylindrical,
     Distance,
@@ -200,6 +201,9 @@ class Draft:
 
     def slot_pair(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._pair(SlotPair(name=name, a=a, b=b, **how))
+
+    def cam_pair(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(CamPair(name=name, a=a, b=b, **how))
 
     # repeats
 

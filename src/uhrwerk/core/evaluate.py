@@ -129,7 +129,7 @@ class Evaluator:
             return
         duration = document.scope().value(document.cycle.duration, "time")
         equations = _hash(
-            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.law, r.sizes, r.owner)),
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.law, r.sizes, r.curve, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
             [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
         )  # fmt: skip

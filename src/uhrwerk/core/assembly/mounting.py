@@ -29,12 +29,12 @@ def mounting(m: Mechanism, at: Array) -> list[Problem]:
         n = numbers(pair, scope)
         ends = pair.at[0].placed, pair.at[1].placed
         sizes = [numbers(m.document.parts[m.document.placed[p].part].element, scope) for p in ends]
-        frames = []
-        for end in pair.at:
-            place = m.place(end.placed, end.datum)
-            frames.append(poses.compose(at[:, place.link], place.frame))
+        places = [m.place(end.placed, end.datum) for end in pair.at]
+        frames = [poses.compose(at[:, place.link], place.frame) for place in places]
         names = [m.document.placed[p].name for p in ends]
-        t = Mounted(names[0], names[1], m.document.units.length, partial(_seat, m, ends))
+        t = Mounted(
+            names[0], names[1], m.document.units.length, partial(_seat, m, ends), (places[0].datum, places[1].datum)
+        )
         words = pair.mounted(t, n, (sizes[0], sizes[1]), frames[0], frames[1])
         if words:
             out.append(Problem(path, f"{pair.name}: {words}"))

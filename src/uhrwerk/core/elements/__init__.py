@@ -7,6 +7,7 @@ from uhrwerk.core.elements.angled_link import AngledLink
 from uhrwerk.core.elements.arc_link import ArcLink
 from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
+from uhrwerk.core.elements.cams import CAMS, PlateCam
 from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
@@ -36,6 +37,7 @@ for _element in (
     ArcLink,
     SlottedLever,
     EccentricDisc,
+    *CAMS,
     HingeLeaf,
     SteppedShaft,
     Pin,
@@ -68,6 +70,7 @@ __all__ = [
     "Like",
     "LinkBar",
     "Pin",
+    "PlateCam",
     "Post",
     "Rack",
     "Received",

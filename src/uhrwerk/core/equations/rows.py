@@ -15,6 +15,8 @@ mesh, inner    tooth phase of an external and an internal gear pair
 rack           tooth phase of a gear on a rack
 bevel          tooth phase of gears on crossing axes
 helical        turns of helical gears or worm and wheel on axes that cross at a distance
+touch          distance of a point from a curve that lies across z_a, less a radius: a roller on a cam
+rest           distance of a plane from a curve that lies across z_a: a flat face on a cam
 
 Formulation in absolute coordinates after Nikravesh, Computer-Aided Analysis of Mechanical Systems (1988), ch. 6-7,
 and Haug, Computer Aided Kinematics and Dynamics of Mechanical Systems (1989). From memory. Angles of gears are counted
@@ -26,12 +28,14 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import jet
 from uhrwerk.core.equations.blocks import Plan
+from uhrwerk.core.equations.curve import Curve, Second
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import between, carried, cross, matrix, moved
@@ -46,7 +50,7 @@ class Kind:
     the residual: length, number, angle (repeats with the turn), teeth (with a tooth of a), lead (with that of a thread)."""
 
     vectors: str
-    value: Callable[[Sequence[Jet], Sequence[Array]], Jet]
+    value: Callable[[Sequence[Jet], Sequence[Any]], Jet]
     unit: str = "length"
 
 
@@ -55,7 +59,7 @@ class Row:
     """One scalar equation between links a, b and, for a few kinds, c. `vectors` are local to their links.
 
     `wanted` is the value asked for, or a `law` of time in its place; `sizes` are the kind's own numbers: a distance, a lead,
-    numbers of teeth.
+    numbers of teeth. `curve` is one that lies in a, across its z.
     """
 
     kind: str
@@ -67,6 +71,7 @@ class Row:
     law: Law | None = None
     sizes: tuple[float, ...] = ()
     c: int = -1
+    curve: Curve | None = None
 
     def asked(self, time: float) -> float:
         """The value asked for at a moment."""
@@ -81,7 +86,7 @@ def wrap(angle: Array) -> Array:
 def _period(row: Row, unit: str) -> float:
     """After how much the residual is the same again: a turn, one tooth of a, a lead of the thread."""
     return {
-        "teeth": 2 * np.pi / row.sizes[0] if row.sizes else 1.0,
+        "teeth": 2 * np.pi / row.sizes[0] if row.sizes and row.sizes[0] else 1.0,
         "lead": abs(row.sizes[0]) if row.sizes else 1.0,
     }.get(unit, 2 * np.pi)
 
@@ -192,6 +197,36 @@ def traces(o_a: Array, z_a: Array, o_b: Array, z_b: Array, helix_a: Array, helix
     return np.einsum("...i,...i->...", t_a, t_b)
 
 
+def _over(x: Jet, y: Jet, found: Second) -> Jet:
+    """A function of the plane at (x, y), with its value, gradient and second derivative there."""
+    gx, gy = (found.gradient[:, k].reshape(x.v.shape) for k in (0, 1))
+    d = gx * x.d + gy * y.d
+    value = found.value.reshape(x.v.shape)
+    if x.dd is None or y.dd is None:
+        return Jet(value, d)
+    bend = [found.bend[:, i, k].reshape(x.v.shape) for i, k in ((0, 0), (0, 1), (1, 1))]
+    second = bend[0] * x.d**2 + 2 * bend[1] * x.d * y.d + bend[2] * y.d**2
+    return Jet(value, d, gx * x.dd + gy * y.dd + second)
+
+
+def _touch(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
+    o_a, x_a, y_a, o_b = v
+    radius, curve, reach = n
+    x, y = jet.dot(o_b - o_a, x_a), jet.dot(o_b - o_a, y_a)
+    found = curve.distance(np.stack([x.v.ravel(), y.v.ravel()], axis=1) * reach)
+    return _over(x, y, Second(found.value / reach, found.gradient, found.bend * reach, found.at)) - radius
+
+
+def _rest(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
+    o_a, x_a, y_a, o_b, z_b = v
+    _, curve, reach = n
+    off = o_b - o_a
+    mx, my = jet.dot(z_b, x_a) * -1.0, jet.dot(z_b, y_a) * -1.0
+    found = curve.support(np.stack([mx.v.ravel(), my.v.ravel()], axis=1))
+    far = _over(mx, my, Second(found.value / reach, found.gradient / reach, found.bend / reach, found.at))
+    return jet.dot(off, z_b) * -1.0 + far * -1.0
+
+
 KINDS: dict[str, Kind] = {
     "point": Kind("ap ad bp", _point),
     "square": Kind("ad bd", _square, "number"),
@@ -209,13 +244,15 @@ KINDS: dict[str, Kind] = {
     "rack": Kind("ap ad bp bd bd bd", _rack, "teeth"),
     "bevel": Kind("ad ad bd bd", _bevel, "teeth"),
     "helical": Kind("ap ad ad bp bd bd", _helical, "teeth"),
+    "touch": Kind("ap ad ad bp", _touch),
+    "rest": Kind("ap ad ad bp bd", _rest),
 }
 #: sizes that are lengths, by kind and place
-_LENGTHS = {"radial": {0}, "span": {0}, "screw": {0}, "rack": {1}}
+_LENGTHS = {"radial": {0}, "span": {0}, "screw": {0}, "rack": {1}, "touch": {0}}
 
 
 #: rows of one kind: its name, their places, their vectors (n, 3) and sizes (n,)
-Group = tuple[str, Index, list[Array], list[Array]]
+Group = tuple[str, Index, list[Array], list[Any]]
 
 
 class Rows:
@@ -232,8 +269,8 @@ class Rows:
             len(self.rows), self.sides
         )
         self.groups: list[Group] = []
-        for kind in dict.fromkeys(r.kind for r in self.rows):
-            index = np.array([i for i, r in enumerate(self.rows) if r.kind == kind])
+        for kind, curve in dict.fromkeys((r.kind, r.curve) for r in self.rows):
+            index = np.array([i for i, r in enumerate(self.rows) if r.kind == kind and r.curve is curve])
             group = [self.rows[i] for i in index]
             local = [
                 np.array([r.vectors[k] for r in group]) / (reach if mark[1] == "p" else 1.0)
@@ -243,7 +280,7 @@ class Rows:
                 np.array([r.sizes[k] for r in group]) / (reach if k in _LENGTHS.get(kind, ()) else 1.0)
                 for k in range(len(group[0].sizes))
             ]
-            self.groups.append((kind, index, local, sizes))
+            self.groups.append((kind, index, local, sizes if curve is None else [sizes[0], curve, reach]))
         unit = [KINDS[r.kind].unit for r in self.rows]
         self.scale = np.array([reach if u in ("length", "lead") else 1.0 for u in unit])
         self.wanted = np.array([r.wanted for r in self.rows]) / self.scale

@@ -7,6 +7,7 @@ from uhrwerk.core.field import Kinds
 from uhrwerk.core.joints.angle_between import AngleBetween
 from uhrwerk.core.joints.at import At, Side
 from uhrwerk.core.joints.bevel_pair import BevelPair
+from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.concentric import Concentric
 from uhrwerk.core.joints.cylindrical import Cylindrical
 from uhrwerk.core.joints.distance import Distance
@@ -40,11 +41,11 @@ RELATIONS: Kinds[Relation] = Kinds("relation")
 for _relation in (Flush, Concentric, Parallel, Perpendicular, Distance, AngleBetween, Tangent, Symmetric):
     RELATIONS.register(_relation)
 PAIRS: Kinds[JointPair] = Kinds("pair")
-for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair):
+for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair, CamPair):
     PAIRS.register(_pair)
 
 __all__ = [
-    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "Concentric", "Cylindrical", "Distance", "Flush",
+    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
     "GearPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
     "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "Symmetric", "Tangent",
     "Universal", "WormPair", "axes", "coordinate_row",

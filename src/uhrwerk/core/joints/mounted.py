@@ -10,6 +10,7 @@ import numpy as np
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import display
+from uhrwerk.core.solids import Datum
 
 #: distances (m) and angles (rad) that differ by less are the same
 NEAR, SAME_ANGLE = 1e-6, 1e-5
@@ -17,12 +18,14 @@ NEAR, SAME_ANGLE = 1e-6, 1e-5
 
 @dataclass(frozen=True)
 class Mounted:
-    """Names of both parts and lengths as the designer reads them; `seat` tells where the numbers lie that place them."""
+    """Names of both parts, their datums, and lengths as the designer reads them; `seat` tells where the numbers lie that place
+    them."""
 
     a: str
     b: str
     unit: str
     seat: Callable[[], str]
+    datums: tuple[Datum, Datum]
 
     def length(self, si: float) -> str:
         return display(si, "length", self.unit, 3)

@@ -1,7 +1,8 @@
 """A recipe: how a part's bodies are made, as plain data, so that it can be hashed and sent to a worker process.
 
 An outline is a closed loop in the xy plane: ``{"circle": [x, y, r]}`` or ``{"start": [x, y], "path": [...]}`` whose
-steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point) and ``["spline", [[x, y], ...]]``.
+steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point), ``["spline", [[x, y], ...]]``
+and ``["bspline", knots, often, [[x, y], ...]]`` (distinct knots, how often each counts, poles).
 Build steps: ``extrude`` and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z),
 ``mirror`` (x to -x).
 All lengths are metres.

@@ -15,8 +15,9 @@ from OCP.BRepBuilderAPI import (
 )
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
-from OCP.collections import HArray1_gp_Pnt
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, HArray1_gp_Pnt
 from OCP.GC import GC_MakeArcOfCircle
+from OCP.Geom import Geom_BSplineCurve
 from OCP.GeomAbs import GeomAbs_Intersection
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf
@@ -71,6 +72,8 @@ def edges(outline: Outline, frame: Frame) -> list[Any]:
             arc = GC_MakeArcOfCircle(frame.point(here), frame.point(step[1]), frame.point(step[2]))
             out.append(BRepBuilderAPI_MakeEdge(arc.Value()).Edge())
             here = step[2]
+        elif step[0] == "bspline":
+            out.append(_bspline(step, frame))
         else:
             points = HArray1_gp_Pnt(1, len(step[1]) + 1)
             for at, xy in enumerate([here, *step[1]], 1):
@@ -80,6 +83,20 @@ def edges(outline: Outline, frame: Frame) -> list[Any]:
             out.append(BRepBuilderAPI_MakeEdge(curve.Curve()).Edge())
             here = step[1][-1]
     return out
+
+
+def _bspline(step: list[Any], frame: Frame) -> Any:
+    """An edge on a B-spline by its distinct knots, how often each counts, and its poles; closed where the poles say so."""
+    _, knots, often, poles = step
+    places = Array1_gp_Pnt(1, len(poles))
+    for at, xy in enumerate(poles, 1):
+        places.SetValue(at, frame.point(xy))
+    values, counts = Array1_double(1, len(knots)), Array1_int(1, len(knots))
+    for at, (knot, count) in enumerate(zip(knots, often, strict=True), 1):
+        values.SetValue(at, knot)
+        counts.SetValue(at, int(count))
+    degree = sum(often) - len(poles) - 1
+    return BRepBuilderAPI_MakeEdge(Geom_BSplineCurve(places, values, counts, degree)).Edge()
 
 
 def wire(outline: Outline, frame: Frame) -> Any:

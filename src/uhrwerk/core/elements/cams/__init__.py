@@ -1,0 +1,17 @@
+"""Cams: the plate cam, and what its outline follows from, one file a family."""
+
+from uhrwerk.core.elements.cams.plain import Eccentric, Tangents
+from uhrwerk.core.elements.cams.plate_cam import PlateCam
+from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
+from uhrwerk.core.elements.cams.sliding import SlidingFlat, SlidingPoint, SlidingRoller
+from uhrwerk.core.elements.cams.swinging import SwingingFlat, SwingingRoller
+
+CAMS = (PlateCam,)
+
+__all__ = [
+    "CAMS", "SHAPES", "CamShape", "Eccentric", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
+    "SwingingRoller", "Tangents", "Traced",
+]  # fmt: skip
+
+for _shape in (SlidingRoller, SlidingPoint, SlidingFlat, SwingingRoller, SwingingFlat, Eccentric, Tangents):
+    SHAPES.register(_shape)

@@ -1,0 +1,76 @@
+"""Outlines that are stated themselves: circles and tangents, or a circle off its centre."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.elements.cams.shape import Array, CamShape, Traced
+from uhrwerk.core.field import Numbers, Size
+
+
+class Eccentric(CamShape):
+    """The base circle, set off the axis along x."""
+
+    title: ClassVar[str] = "Eccentric"
+
+    kind: Literal["eccentric"] = "eccentric"
+    eccentricity: Size = "5 mm"
+
+    @staticmethod
+    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+        around = -angle  # as the outlines of followers run
+        outline = base * np.stack([np.cos(around), np.sin(around)], axis=1) + np.array([n.eccentricity, 0.0])
+        return Traced(angle, outline, np.full(len(angle), base))
+
+    @staticmethod
+    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+        return [("eccentricity", "puts the axis outside the circle")] if n.eccentricity >= base else []
+
+
+class Tangents(CamShape):
+    """The base circle and a nose circle on x, joined by their common tangents."""
+
+    title: ClassVar[str] = "Circles and tangents"
+
+    kind: Literal["tangents"] = "tangents"
+    nose: Size = Field(default="6 mm", title="Nose radius")
+    distance: Size = Field(default="20 mm", title="From axis to nose centre")
+
+    @staticmethod
+    def flank(n: Numbers, base: float) -> float:
+        """The angle of the tangents' normals from x, rad."""
+        return float(np.arccos((base - n.nose) / n.distance))
+
+    @classmethod
+    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
+        """Places evenly spread along the line, the turn `angle` being a share of it, from the tip of the nose on."""
+        beta = cls.flank(n, base)
+        way = n.distance * np.sin(beta)  # of a tangent
+        lengths = np.array([n.nose * beta, way, 2 * base * (np.pi - beta), way, n.nose * beta])
+        ends = np.cumsum(lengths)
+        along = np.mod(angle, 2 * np.pi) / (2 * np.pi) * ends[-1]
+        which = np.minimum(np.searchsorted(ends, along, side="right"), 4)
+        u = along - (ends - lengths)[which]
+        turn = np.select(
+            [which == 0, which == 1, which == 2, which == 3],
+            [u / n.nose, beta + 0 * u, beta + u / base, -beta + 0 * u], -beta + u / n.nose,
+        )  # fmt: skip
+        m = np.stack([np.cos(turn), np.sin(turn)], axis=1)
+        tip = np.array([n.distance, 0.0])
+        start = (
+            np.select([(which == 0) | (which == 4), which == 2], [n.nose, base], np.where(which == 1, n.nose, base))[
+                :, None
+            ]
+            * m
+            + np.where((which == 0) | (which == 1) | (which == 4), 1.0, 0.0)[:, None] * tip
+        )
+        run = np.stack([-m[:, 1], m[:, 0]], axis=1) * np.where((which == 1) | (which == 3), u, 0.0)[:, None]
+        radius = np.select([(which == 0) | (which == 4), which == 2], [n.nose, base], np.inf)
+        return Traced(angle, (start + run)[::-1], radius[::-1])
+
+    @staticmethod
+    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+        return [("distance", "leaves the nose inside the base circle")] if n.distance <= abs(base - n.nose) else []

@@ -1,0 +1,171 @@
+"""Plate cam: a disc whose outline moves a follower."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
+from uhrwerk.core.elements.cams.sliding import SlidingRoller
+from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.equations.curve import Curve, through
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
+from uhrwerk.core.solids.recipe import path
+
+#: places of the outline that are computed exactly; between them runs a spline of degree five
+PLACES = 720
+#: faces round the rim: the kernel's volume of one long spline is off by a thousandth, of so many pieces by 2e-9 (measured)
+PIECES = 36
+#: angles at which curvature is looked at
+LOOKS = 3600
+#: base circles that would avoid undercut are looked for up to so many times the stated one
+LARGER = 20.0
+
+
+class PlateCam(Element):
+    """A plate cam; its bottom face at z = 0, its axis the bore's."""
+
+    title: ClassVar[str] = "Plate cam"
+    about: ClassVar[str] = "A disc whose outline follows from the motion of its follower, or from circles and tangents."
+    group: ClassVar[str] = "Cams"
+    hint: ClassVar[str] = "base_diameter"
+
+    kind: Literal["plate_cam"] = "plate_cam"
+    base_diameter: Size = Field(default="50 mm", title="Base circle")
+    width: Size = "8 mm"
+    bore: SizeOrNone = "8 mm"
+    outline: Annotated[CamShape, SHAPES] = Field(default_factory=SlidingRoller)
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        base = n.base_diameter / 2
+        found = [(f"outline.{where}", why) for where, why in SHAPES[n.outline.kind].faults(n.outline, base)]
+        if found:
+            return found
+        at = undercut(n)
+        if at is not None:
+            needed = without_undercut(n)
+            more = (
+                f"; a base circle of {needed * 1e3:.2f} mm avoids it"
+                if needed
+                else "; a shorter or longer way is needed"
+            )
+            return [("base_diameter", f"undercuts the outline at {np.degrees(at):.1f}° of the cam{more}")]
+        if n.bore / 2 >= np.hypot(*curve(n).looked[1].T).min():
+            return [("bore", "reaches the outline")]
+        return []
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        pieces = curve(n).pieces(PIECES)
+        outline = path(pieces[0][2][0], *(["bspline", *piece] for piece in pieces))
+        holes = [circle(0, 0, n.bore / 2)] if n.bore else []
+        return recipe({"cam": [extrude(outline, 0, n.width, holes)]})
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
+        return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width)]
+        return out + ([across("bore", n.bore)] if n.bore else [])
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        t = traced(n, looks())
+        far = np.hypot(*curve(n).looked[1].T)
+        out: list[Derived] = [("Largest diameter to turn in", 2 * float(far.max()), "length")]
+        bulging = t.radius[t.radius > 0]
+        out.append(("Smallest radius of curvature", float(bulging.min()), "length"))
+        if (t.radius < 0).any():
+            out.append(("Smallest hollow radius", float(-t.radius[t.radius < 0].max()), "length"))
+        if t.pressure is not None:
+            out.append(("Largest pressure angle", float(np.abs(t.pressure).max()), "angle"))
+        needed = without_undercut(n) if n.outline.kind not in ("eccentric", "tangents") else None
+        return [*out, ("Base circle without undercut", needed, "length")] if needed else out
+
+
+def looks() -> np.ndarray:
+    return np.linspace(0, 2 * np.pi, LOOKS, endpoint=False)
+
+
+def traced(n: Numbers, angle: np.ndarray) -> Traced:
+    """The outline of a cam's numbers at cam angles (n,), rad."""
+    return SHAPES[n.outline.kind].traced(n.outline, n.base_diameter / 2, angle)
+
+
+_curves: dict[str, Curve] = {}
+
+
+def curve(n: Numbers) -> Curve:
+    """The outline as a closed curve, the one from which the solid's face is made."""
+    key = repr((n.base_diameter, n.outline))
+    if key not in _curves:
+        while len(_curves) > 200:
+            _curves.pop(next(iter(_curves)))
+        angle = np.linspace(0, 2 * np.pi, PLACES, endpoint=False)
+        _curves[key] = through(traced(n, angle).outline[::-1])
+    return _curves[key]
+
+
+def undercut(n: Numbers) -> float | None:
+    """The cam angle, rad, at which the follower cuts away what it needs at another angle; None where it does nowhere.
+
+    A roller's way bends there as much as the roller does or more (its outline's radius passes through nothing), a flat face's
+    outline has no radius left.
+    """
+    t = traced(n, looks())
+    if t.pitch_radius is None:
+        lost = t.radius <= 0 if t.pressure is not None else np.zeros(len(t.radius), dtype=bool)
+    else:
+        lost = (t.pitch_radius > 0) & (t.radius <= 0)
+    return float(t.angle[int(np.argmin(np.where(lost, t.radius, np.inf)))]) if lost.any() else None
+
+
+def without_undercut(n: Numbers) -> float | None:
+    """The smallest base circle at which nothing is undercut, m, by halving; None where none is found."""
+    return _without(_Key(n))
+
+
+class _Key:
+    """Numbers told apart by what they say, whatever the base circle."""
+
+    def __init__(self, n: Numbers) -> None:
+        self.n, self.key = n, repr(n.outline) + repr(n.base_diameter)
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Key) and self.key == other.key
+
+
+@lru_cache(maxsize=500)
+def _without(key: _Key) -> float | None:
+    n = key.n
+
+    def bad(size: float) -> bool:
+        tried = replace(n, base_diameter=size)  # type: ignore[type-var]
+        return bool(SHAPES[n.outline.kind].faults(n.outline, size / 2)) or undercut(tried) is not None
+
+    low, high = n.base_diameter, n.base_diameter
+    while bad(high):
+        low, high = high, high * 1.25
+        if high > LARGER * n.base_diameter:
+            return None
+    if low == high:  # it is well already: how small could it be
+        low = high / LARGER
+        if not bad(low):
+            return None
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (middle, high) if bad(middle) else (low, middle)
+    return high
