@@ -43,6 +43,7 @@ from uhrwerk.core.joints import (
     ScrewPair,
     SlotPair,
     Spherical,
+    SpringPair,
     Symmetric,
     Tangent,
     Universal,
@@ -204,6 +205,9 @@ class Draft:
 
     def cam_pair(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._pair(CamPair(name=name, a=a, b=b, **how))
+
+    def spring(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(SpringPair(name=name, a=a, b=b, **how))
 
     # repeats
 

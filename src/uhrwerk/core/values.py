@@ -12,15 +12,18 @@ import numpy as np
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.checks import Evaluation, mass_of
+from uhrwerk.core.checks import Evaluation, mass_of, springs
+from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.document import Document, Refused, formulas, numbers
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import solve_field
-from uhrwerk.core.joints import JointPair
+from uhrwerk.core.field import meant
+from uhrwerk.core.joints import JointPair, spring
+from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
+from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 
@@ -73,10 +76,10 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
             ]
     for path, text, mark in formulas(e.stated):
         try:
-            si = solve_field(text, mark, scope)
+            si, dimension = meant(text, mark, scope)
         except FormulaError:
             continue
-        out.setdefault(path, []).append(Value("Value", si, mark.name))
+        out.setdefault(path, []).append(Value("Value", si, dimension))
     return out
 
 
@@ -122,6 +125,10 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
         yield Value(side, _end(e.document, end), "text")
     if isinstance(item, GearPair):
         yield from of_mesh(e, item)
+    if isinstance(item, CamPair):
+        yield from of_cam(e, i)
+    if isinstance(item, SpringPair):
+        yield from of_spring(e, i)
     for key, c in e.coordinates.items():
         if c.joint != i or np.ptp(c.whole.value) < 1e-12:
             continue
@@ -164,6 +171,25 @@ def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     for one, other, told in ((a, b, names), (b, a, names[::-1])):
         if involute.tip_reaches_below(one, other, real):
             yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
+
+
+def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
+    """How a follower runs on its cam."""
+    found = pressure(e, i)
+    if found is not None:
+        yield Value("Largest pressure angle", found.value, "angle")
+        yield Value("At", found.time, "time")
+
+
+def of_spring(e: Evaluation, i: str) -> Iterator[Value]:
+    """What a spring's wire gives, and how long it is and how hard it pushes or pulls over the cycle."""
+    n = numbers(e.document.pairs[i], e.document.scope())
+    yield from (Value(name, value, dimension) for name, value, dimension in spring.derived(n))
+    found = springs.run(e, i)
+    if found is not None:
+        yield Value("Length", (float(found.length.min()), float(found.length.max())), "length")
+        yield Value("Force", (float(found.force.min()), float(found.force.max())), "force")
+        yield Value("Largest shear stress", spring.stress(n, float(found.force.max())), "stress")
 
 
 def ratio(document: Document, pair: JointPair) -> str:

@@ -3,11 +3,13 @@
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.broad import may_meet
 from uhrwerk.core.checks.clearance import Clearance
+from uhrwerk.core.checks.contact_kept import ContactKept
 from uhrwerk.core.checks.determinate import Determinate
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.mass import MassOf, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.no_interference import NoInterference
+from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
 from uhrwerk.core.checks.time_ratio import TimeRatio
@@ -17,10 +19,21 @@ from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.checks.wanted_motion import WantedMotion
 from uhrwerk.core.document.requirement import REQUIREMENTS
 
-for _kind in (NoInterference, Clearance, MassLimit, Determinate, Travel, TimeRatio, TurningSpeedLimit, WantedMotion):
+for _kind in (
+    NoInterference,
+    Clearance,
+    MassLimit,
+    Determinate,
+    Travel,
+    TimeRatio,
+    TurningSpeedLimit,
+    WantedMotion,
+    PressureAngle,
+    ContactKept,
+):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "Clearance", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair",
+    "Asked", "Clearance", "ContactKept", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair", "PressureAngle",
     "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

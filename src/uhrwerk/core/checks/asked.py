@@ -13,6 +13,7 @@ from uhrwerk.core.checks.sweep import Finding
 from uhrwerk.core.checks.verdict import Point, Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Requirement
+from uhrwerk.core.equations.pose import Array
 
 
 class Asked(Requirement):
@@ -33,6 +34,11 @@ class Asked(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         """The verdict of an evaluation that has come as far as is needed."""
         raise NotImplementedError
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        """What is measured at moments (T,) s, in the verdict's dimension (T,), with the lowest and the highest that is allowed:
+        its lane. None where there is none, or where it is drawn as a distance."""
+        return None
 
     def no_answer(self, why: str) -> Verdict:
         return Verdict(self.name, self.kind, None, f"No answer: {why}")

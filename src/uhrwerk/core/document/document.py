@@ -183,7 +183,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     """What is named but not there, and what contradicts itself."""
     known: dict[str, Container[str]] = {
         "placed": {**d.placed, **copies(d.repeats, scope)}, "parts": d.parts, "materials": d.materials, "groups": d.groups,
-        "joints": {**d.joints, **d.relations},
+        "joints": {**d.joints, **d.relations}, "pairs": d.pairs,
     }  # fmt: skip
     faults: list[tuple[str, str]] = []
     for r in references(d):

@@ -7,6 +7,7 @@ from uhrwerk.core.field.dimension import (
     Count,
     Density,
     Dimension,
+    Force,
     Length,
     LengthOrOpen,
     LengthOverTime,
@@ -18,6 +19,7 @@ from uhrwerk.core.field.dimension import (
     SizeOrNone,
     SlidingSpeed,
     Span,
+    Stress,
     StressOrOpen,
     Time,
     TurningSpeed,
@@ -28,12 +30,22 @@ from uhrwerk.core.field.dimension import (
 )
 from uhrwerk.core.field.kinds import Kinds
 from uhrwerk.core.field.numbers import Numbers, numbers, numbers_class
-from uhrwerk.core.field.ref import JointId, MaterialId, PartId, PlacedId, Ref, Reference, reference_of, references
+from uhrwerk.core.field.ref import (
+    JointId,
+    MaterialId,
+    PairId,
+    PartId,
+    PlacedId,
+    Ref,
+    Reference,
+    reference_of,
+    references,
+)
 from uhrwerk.core.field.stated import Id, Lines, Model, Name, Refused
 
 __all__ = [
-    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "Density", "Dimension", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
-    "MaterialId", "Model", "Name", "Number", "Numbers", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
-    "Size", "SizeOrNone", "SlidingSpeed", "Span", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
+    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "Density", "Dimension", "Force", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
+    "MaterialId", "Model", "Name", "Number", "Numbers", "PairId", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
+    "Size", "SizeOrNone", "SlidingSpeed", "Span", "Stress", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",
 ]  # fmt: skip

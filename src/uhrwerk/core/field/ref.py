@@ -43,6 +43,7 @@ Plane = Annotated[str, StringConstraints(pattern=rf"^(xy|xz|yz|{_FACE})$"), Face
 #: another part that this one is made from; empty: itself
 Neighbour = Annotated[str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39})?$"), Ref("parts", "part", ("",))]
 PlacedId = Annotated[Id, Ref("placed", "placed part")]
+PairId = Annotated[Id, Ref("pairs", "pair")]
 PartId = Annotated[Id, Ref("parts", "part")]
 MaterialId = Annotated[Id, Ref("materials", "material")]
 #: a joint, or a relation that makes one

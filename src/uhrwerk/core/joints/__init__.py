@@ -29,6 +29,7 @@ from uhrwerk.core.joints.screw import Screw
 from uhrwerk.core.joints.screw_pair import ScrewPair
 from uhrwerk.core.joints.slot_pair import SlotPair
 from uhrwerk.core.joints.spherical import Spherical
+from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
 from uhrwerk.core.joints.universal import Universal
@@ -41,12 +42,12 @@ RELATIONS: Kinds[Relation] = Kinds("relation")
 for _relation in (Flush, Concentric, Parallel, Perpendicular, Distance, AngleBetween, Tangent, Symmetric):
     RELATIONS.register(_relation)
 PAIRS: Kinds[JointPair] = Kinds("pair")
-for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair, CamPair):
+for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair, CamPair, SpringPair):
     PAIRS.register(_pair)
 
 __all__ = [
     "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
     "GearPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
-    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "Symmetric", "Tangent",
+    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpringPair", "Symmetric", "Tangent",
     "Universal", "WormPair", "axes", "coordinate_row",
 ]  # fmt: skip

@@ -92,6 +92,14 @@ def frames(rows: System, t: Track, times: Array) -> tuple[Array, Array, Array, f
     return rows.lifted(found), rows.twist(v), rows.twist(a), float(left.max(initial=0.0))
 
 
+def exactly(m: Mechanism, motion: Motion, times: Array) -> tuple[Array, Array, Array]:
+    """Poses (T, L, 7) m, velocities and accelerations (T, L, 6) of a motion at any moments (T,), solved anew."""
+    system = leanest(m.system(drives=True), m.scaled(motion.pose[0]))
+    size = np.array([1 / m.reach] * 3 + [1.0] * 3)
+    pose, v, a, _ = frames(system, motion.track.scaled(1 / m.reach), times)
+    return m.metres(pose), v / size, a / size
+
+
 def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callable[[], None] | None = None) -> Motion:
     """The motion of a mechanism over one cycle, cut into `count` equal steps, from its assembled pose (L, 7) m.
 
@@ -128,4 +136,4 @@ def _ended(rows: Rows, t: Track) -> tuple[Track, Fold]:
     return t, fold
 
 
-__all__ = ["DeadPoint", "Fold", "Motion", "TooLong", "cycle", "dead_point_words", "follow", "frames"]
+__all__ = ["DeadPoint", "Fold", "Motion", "TooLong", "cycle", "dead_point_words", "exactly", "follow", "frames"]

@@ -65,15 +65,19 @@ class SwingingRoller(CamShape):
         return found
 
 
+def _slightly() -> dict[str, TurnSegment]:
+    return {"out": TurnSegment(to="8 deg", over="140 deg"), "back": TurnSegment(over="140 deg")}
+
+
 class SwingingFlat(CamShape):
     """A flat face that swings about a pivot; `offset` is how far the face lies before the pivot, towards the cam."""
 
     title: ClassVar[str] = "Flat face of a swinging arm"
 
     kind: Literal["swinging_flat"] = "swinging_flat"
-    pivot: Size = Field(default="60 mm", title="From cam axis to pivot")
-    offset: Length = "0 mm"
-    swing: dict[Id, TurnSegment] = Field(default_factory=turning, min_length=1, max_length=100)
+    pivot: Size = Field(default="80 mm", title="From cam axis to pivot")
+    offset: Length = "6 mm"
+    swing: dict[Id, TurnSegment] = Field(default_factory=_slightly, min_length=1, max_length=100)
 
     @staticmethod
     def rest(n: Numbers, base: float) -> float:

@@ -1,0 +1,60 @@
+"""Contact kept: a follower never leaves its cam."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.checks.asked import Asked
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.forces import contact_force
+from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Force, PairId
+from uhrwerk.core.joints.cam_pair import CamPair
+
+#: moments looked at
+MOMENTS = 720
+
+
+class ContactKept(Asked):
+    """A follower presses on its cam with at least so much, at any moment of the cycle: by its spring, against its inertia."""
+
+    title: ClassVar[str] = "Contact of cam and follower"
+
+    kind: Literal["contact_kept"] = "contact_kept"
+    pair: PairId
+    at_least: Force = Field(default="1 N", title="Pressed by at least")
+
+    def judge(self, e: Evaluation) -> Verdict:
+        if not isinstance(e.document.pairs[self.pair], CamPair):
+            return self.no_answer("that pair is no cam and follower")
+        if e.motion is None or not e.motion.moving or e.mechanism is None:
+            return self.no_answer("nothing drives the cam")
+        if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
+            return self.no_answer("the follower is not in use")
+        times, force = self._run(e)
+        worst = int(np.argmin(force))
+        value, limit, shown = float(force[worst]), e.document.scope().value(self.at_least, "force"), e.document.shown
+        beside = force[[max(0, worst - 1), min(len(force) - 1, worst + 1)]]
+        error = float(np.abs(beside - value).max() / 2 + 1e-6 * np.abs(force).max())
+        parts = "they would part" if value < 0 else "they press on one another"
+        words = f"{parts}: {shown(value, 'force')} at {times[worst]:.4f} s, at least {shown(limit, 'force')} asked"
+        if limit <= value < limit + error:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
+            time=float(times[worst]), parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=f"estimated from {MOMENTS} moments; springs and inertia, without gravity and friction",
+        )  # fmt: skip
+
+    def _run(self, e: Evaluation) -> tuple[Array, Array]:
+        assert e.motion is not None
+        times = np.linspace(0, e.motion.period, MOMENTS + 1)
+        return times, contact_force(e, self.pair, times)
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        times, force = self._run(e)
+        return times, force, e.document.scope().value(self.at_least, "force"), float(force.max())

@@ -1,0 +1,89 @@
+"""Forces in joints and contacts over the cycle: what must act so that the links move as they do.
+
+Each equation between links acts on them along its own derivative; together these forces give every link's mass its
+acceleration against springs (d'Alembert, with Lagrange's multipliers: Haug, Computer Aided Kinematics and Dynamics of
+Mechanical Systems, 11.2; from memory). Without gravity, friction and play. Where joints hold more than they need, the
+least forces are told; those of an equation that no other could replace are the same for any.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uhrwerk.core.checks import springs
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.motion.cycle import exactly
+
+
+def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
+    """The owner of each equation, and what it does (T, m), N m for one of its unit (the mechanism's reach, or rad), at moments
+    (T,) s; drivers too."""
+    m = e.mechanism
+    assert m is not None
+    assert e.motion is not None
+    rows = m.system(drives=True)
+    pose, velocity, acceleration = exactly(m, e.motion, times)
+    wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose)
+    wanted[..., :3] *= m.reach
+    _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
+    dense = rows.dense(j)[:, :, 6:]
+    out = np.zeros((len(times), len(rows)))
+    for k in range(len(times)):
+        out[k] = np.linalg.lstsq(dense[k].T, wanted[k, 1:].ravel(), rcond=1e-10)[0]
+    return [r.owner for r in rows.rows], out
+
+
+def contact_force(e: Evaluation, pair: str, times: Array) -> Array:
+    """How hard a follower and its cam press on one another (T,), N, at moments (T,) s; below zero where they would part."""
+    assert e.mechanism is not None
+    owners, found = multipliers(e, times)
+    return np.asarray(found[:, owners.index(f"pairs.{pair}")] / e.mechanism.reach)
+
+
+def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Array) -> Array:
+    """(T, L, 6) force and torque about each link's origin that its parts need to move so."""
+    m, document = e.mechanism, e.document
+    assert m is not None
+    scope = document.scope()
+    out = np.zeros_like(velocity)
+    for p, solid in e.solids.items():
+        link = m.link_of[p]
+        if link == 0 or document.placed[p].left_out:
+            continue
+        density = scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density")
+        local = np.asarray(m.links[link].local[p])
+        here = poses.compose(pose[:, link], local)
+        turn = poses.matrix(here[:, 3:])
+        omega, alpha = velocity[:, link, 3:], acceleration[:, link, 3:]
+        for body in solid.bodies.values():
+            arm = poses.place(here, body.centroid) - pose[:, link, :3]
+            moved = acceleration[:, link, :3] + np.cross(alpha, arm) + np.cross(omega, np.cross(omega, arm))
+            force = density * body.volume * moved
+            inertia = turn @ (density * body.inertia) @ np.swapaxes(turn, 1, 2)
+            spin = (inertia @ omega[..., None])[..., 0]
+            torque = (inertia @ alpha[..., None])[..., 0] + np.cross(omega, spin)
+            out[:, link, :3] += force
+            out[:, link, 3:] += torque + np.cross(arm, force)
+    return out
+
+
+def spring_forces(e: Evaluation, pose: Array) -> Array:
+    """(T, L, 6) force and torque about each link's origin by springs."""
+    m, scope = e.mechanism, e.document.scope()
+    assert m is not None
+    out = np.zeros((len(pose), pose.shape[1], 6))
+    for i in springs.every(e):
+        if not all(at.datum in m.datums.get(at.placed, {}) for at in e.document.pairs[i].at):
+            continue
+        a, b = springs.ends(e, i, pose)
+        along = (b - a) / np.maximum(np.linalg.norm(b - a, axis=1), 1e-12)[:, None]
+        n = springs.numbers(e.document.pairs[i], scope)
+        size = np.array([springs.spring.force(n, float(x)) for x in np.linalg.norm(b - a, axis=1)])
+        push = along * (size if n.works == "compression" else -size)[:, None]
+        for end, sign, at in ((a, -1.0, e.document.pairs[i].at[0]), (b, 1.0, e.document.pairs[i].at[1])):
+            link = m.link_of[at.placed]
+            out[:, link, :3] += sign * push
+            out[:, link, 3:] += np.cross(end - pose[:, link, :3], sign * push)
+    return out

@@ -1,0 +1,47 @@
+"""Pressure angle: a cam never pushes its follower too far aside."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.checks.asked import Asked
+from uhrwerk.core.checks.cam_contact import MOMENTS, pressure
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Angle, PairId
+from uhrwerk.core.joints.cam_pair import CamPair
+
+#: how far the largest of so many moments, closed in on, may be off, rad
+ERROR = 1e-6
+
+
+class PressureAngle(Asked):
+    """The pressure angle of a cam and its follower is at most this, at any moment of the cycle."""
+
+    title: ClassVar[str] = "Pressure angle of a cam"
+
+    kind: Literal["pressure_angle"] = "pressure_angle"
+    pair: PairId
+    at_most: Angle = "30 deg"
+
+    def judge(self, e: Evaluation) -> Verdict:
+        if not isinstance(e.document.pairs[self.pair], CamPair):
+            return self.no_answer("that pair is no cam and follower")
+        found = pressure(e, self.pair)
+        if found is None:
+            return self.no_answer("it is not driven, or no joint that turns or slides guides the follower")
+        limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.shown
+        words = f"{shown(found.value, 'angle')} at {found.time:.4f} s, at most {shown(limit, 'angle')} allowed"
+        if limit < found.value <= limit + ERROR:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, found.value <= limit, words, value=found.value, limit=limit, sense="<=", dimension="angle",
+            error=ERROR, time=found.time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=f"sampled at {MOMENTS:,} moments, the largest closed in on",
+        )  # fmt: skip
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        found = pressure(e, self.pair)
+        limit = e.document.scope().value(self.at_most, "angle")
+        return None if found is None else (found.times, found.angles, 0.0, limit)

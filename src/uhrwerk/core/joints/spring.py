@@ -1,0 +1,72 @@
+"""Pushed apart or pulled together by a spring: a pair that holds nothing.
+
+Rate and shear stress of a helical spring of round wire: EN 13906-1 (compression) and 13906-2 (extension), from memory:
+R = G d^4 / (8 D^3 n), tau = k 8 D F / (pi d^3) with Bergsträsser's k = (w + 0.5) / (w - 0.75), w = D / d.
+"""
+
+from __future__ import annotations
+
+from math import pi
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.field import Count, Numbers, Size, Stress
+from uhrwerk.core.joints.at import At
+from uhrwerk.core.joints.held import Place
+from uhrwerk.core.joints.pair import JointPair
+
+#: coils of a compression spring that lie flat at its ends and do not give (common practice: one at either end)
+FLAT = 2
+
+
+class SpringPair(JointPair):
+    """A helical spring between two datums: it pushes while it is shorter than unloaded, or pulls while it is longer."""
+
+    title: ClassVar[str] = "Held apart by a spring"
+    free: ClassVar[str] = "holds nothing; pushes or pulls"
+
+    kind: Literal["spring"] = "spring"
+    a: At
+    b: At
+    works: Literal["compression", "extension"] = "compression"
+    free_length: Size = Field(default="40 mm", title="Length unloaded")
+    wire: Size = Field(default="1 mm", title="Wire diameter")
+    coil: Size = Field(default="8 mm", title="Mean coil diameter")
+    coils: Count = Field(default="8", title="Working coils")
+    shear_modulus: Stress = "81500 MPa"
+
+    @classmethod
+    def offered(cls, elements: tuple[str, str], datums: tuple[str, str]) -> bool:
+        return datums[0] in ("axis", "plane", "point") and datums[1] == datums[0]
+
+    @staticmethod
+    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+        return []
+
+
+def rate(n: Numbers) -> float:
+    """N/m"""
+    return float(n.shear_modulus * n.wire**4 / (8 * n.coil**3 * n.coils))
+
+
+def force(n: Numbers, length: float) -> float:
+    """How hard it pushes (compression) or pulls (extension) at a length, N; nothing where it is loose."""
+    short = n.free_length - length
+    return float(max(0.0, short if n.works == "compression" else -short) * rate(n))
+
+
+def solid_length(n: Numbers) -> float:
+    """The length at which all coils touch, m; of an extension spring, the body's."""
+    return float((n.coils + (FLAT if n.works == "compression" else 1)) * n.wire)
+
+
+def stress(n: Numbers, at: float) -> float:
+    """Shear stress in the wire under a force, Pa, with the correction for its curvature."""
+    w = n.coil / n.wire
+    return float((w + 0.5) / (w - 0.75) * 8 * n.coil * at / (pi * n.wire**3))
+
+
+def derived(n: Numbers) -> list[tuple[str, float, str]]:
+    return [("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length")]

@@ -1,0 +1,135 @@
+"""Springs, pressure angles and contact forces against closed forms and a worked example.
+
+Spring: Shigley, Mechanical Engineering Design, example 10-1 (0.037 in music wire, 7/16 in outside, 10.5 working coils,
+G = 11.85 Mpsi: 4.13 lbf/in; 6.46 lbf stress the wire to 146 kpsi by Bergsträsser's factor): from memory.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.cams import sizes, sliding, swinging
+from tests.reference.test_cams import TURN, lift, moved, swing
+from uhrwerk.core.checks import ContactKept, PressureAngle
+from uhrwerk.core.checks.cam_contact import pressure
+from uhrwerk.core.checks.forces import contact_force
+from uhrwerk.core.checks.springs import run
+from uhrwerk.core.document import Document, apply, parse
+from uhrwerk.core.elements.cams import SlidingFlat, SlidingRoller, SwingingRoller
+from uhrwerk.core.elements.cams.plate_cam import traced
+from uhrwerk.core.elements.cams.shape import programme
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.field import numbers
+from uhrwerk.core.joints import spring
+from uhrwerk.core.joints.at import At
+from uhrwerk.core.joints.spring import SpringPair
+from uhrwerk.core.quantity import Scope
+
+POUND = 4.4482216152605
+
+
+def held(document: Document, requirements: dict[str, object] | None = None, **how: str) -> Document:
+    """With a compression spring between the plate's side and the slider's, and requirements."""
+    one = SpringPair(name="Spring", a=At(placed="plate", datum="right"), b=At(placed="slider", datum="right"), **how)  # type: ignore[arg-type]
+    pairs = document.pairs | ({"spring": one} if how else {})
+    return document.model_copy(update={"pairs": pairs, "requirements": requirements or {}})
+
+
+def test_rate_and_stress_of_a_spring_are_those_of_the_worked_example() -> None:
+    stated = SpringPair(
+        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), wire="0.037 in", coil="0.4 in", coils="10.5",
+        shear_modulus="11.85e6 * 6.894757293 * 1000 Pa", free_length="2 in",
+    )  # fmt: skip
+    n = numbers(stated, Scope())
+    assert spring.rate(n) / (POUND / 0.0254) == pytest.approx(4.13, abs=0.005)
+    assert spring.stress(n, 6.46 * POUND) / 6.894757293e6 == pytest.approx(146, abs=0.5)
+    assert spring.force(n, 1.5 * 0.0254) / POUND == pytest.approx(2.06, abs=0.01)
+    assert spring.force(n, 2.5 * 0.0254) == 0.0
+    assert spring.solid_length(n) == pytest.approx(12.5 * 0.037 * 0.0254)
+
+
+def test_a_springs_length_and_force_follow_the_motion(evaluator: Evaluator) -> None:
+    document = held(sliding(SlidingRoller(lift=lift())), free_length="90 mm", wire="1 mm", coil="8 mm", coils="10")
+    found = run(evaluator.moved(document), "spring")
+    assert found is not None
+    coordinate = moved(evaluator, document, found.times * TURN)
+    assert found.length == pytest.approx(-coordinate, abs=1e-8)
+    rate = 81.5e9 * 0.001**4 / (8 * 0.008**3 * 10)
+    assert found.force == pytest.approx(rate * np.maximum(0, 0.090 + coordinate), abs=1e-5)
+
+
+@pytest.mark.parametrize("law", ["poly345", "modified_sine"])
+@pytest.mark.parametrize("speed", [60.0, 600.0])
+def test_cam_and_follower_press_as_newton_has_it(evaluator: Evaluator, law: str, speed: float) -> None:
+    """N cos(pressure angle) = m s'' w^2 + spring; without a spring the follower leaves where it is slowed down."""
+    shape = SlidingRoller(lift=lift(law=law), offset="4 mm")
+    document = sliding(shape, aside="4 mm")
+    driver = document.drivers["motor"].model_copy(update={"speed": f"{speed} rpm"})
+    document = document.model_copy(update={"drivers": {"motor": driver}})
+    document = apply(document, parse({"kind": "set_value", "path": "cycle.duration", "value": f"{60 / speed!r} s"}))
+    sprung = held(document, free_length="90 mm", wire="1 mm", coil="8 mm", coils="10")
+    angle = np.linspace(0.05, TURN - 0.05, 301)
+    omega = speed / 60 * TURN
+    for one, stiff in ((document, 0.0), (sprung, 81.5e9 * 0.001**4 / (8 * 0.008**3 * 10))):
+        e = evaluator.evaluate(one)
+        n = numbers(one.parts["cam"].element, one.scope())
+        p = programme(n.outline.lift)
+        s, a = p.derivative(angle, 0), p.derivative(angle, 2)
+        rest = np.sqrt(0.03**2 - 0.004**2)
+        length = 0.18 - 0.01 - 0.08 - rest - s
+        pushed = e.part_mass["slider"] * a * omega**2 + stiff * np.maximum(0, 0.090 - length)
+        found = contact_force(e, "runs", angle / omega)
+        # within four degrees of where the jerk jumps, the spline through the outline rounds the acceleration
+        corners = np.radians([0, 120, 180, 300, 360] + ([15, 105, 195, 285] if law == "modified_sine" else []))
+        smooth = np.abs(angle[:, None] - corners).min(axis=1) > np.radians(4)
+        assert found[smooth] == pytest.approx(
+            (pushed / np.cos(traced(n, angle).pressure))[smooth], rel=2e-5, abs=2e-6 * omega**2 / 40
+        )
+
+
+def test_contact_kept_fails_without_a_spring_and_holds_with_one(evaluator: Evaluator) -> None:
+    asked = {"kept": ContactKept(name="Kept", pair="runs", at_least="0.1 N")}
+    document = sliding(SlidingRoller(lift=lift()))
+    v = evaluator.evaluate(held(document, asked)).verdicts["kept"]
+    assert v.holds is False
+    assert "they would part" in v.words
+    v = evaluator.evaluate(held(document, asked, free_length="90 mm")).verdicts["kept"]
+    assert v.holds is True
+    assert v.value is not None
+    assert v.value > 0.1
+
+
+@pytest.mark.parametrize("limit", ["20 deg", "35 deg"])
+def test_the_largest_pressure_angle_is_found_between_the_frames(evaluator: Evaluator, limit: str) -> None:
+    document = sliding(SlidingRoller(lift=lift(), offset="3 mm"), aside="3 mm")
+    document = document.model_copy(update={"cycle": document.cycle.model_copy(update={"frames": 12})})
+    e = evaluator.evaluate(held(document, {"p": PressureAngle(name="P", pair="runs", at_most=limit)}))
+    n = numbers(document.parts["cam"].element, document.scope())
+    theirs = float(np.abs(traced(n, np.linspace(0, TURN, 400_001)).pressure).max())  # type: ignore[arg-type]
+    v = e.verdicts["p"]
+    assert v.value == pytest.approx(theirs, abs=1e-7)
+    assert v.holds is bool(theirs <= np.radians(float(limit.split()[0])))
+
+
+def test_pressure_angles_of_a_flat_face_and_of_an_arm(evaluator: Evaluator) -> None:
+    found = pressure(evaluator.moved(sliding(SlidingFlat(lift=lift("10 mm")), radius="")), "runs")
+    assert found is not None
+    assert found.value < 1e-6
+    shape = SwingingRoller(swing=swing())
+    document, _ = swinging(shape)
+    found = pressure(evaluator.moved(document), "runs")
+    assert found is not None
+    angle = np.linspace(0, TURN, 200_001)
+    assert found.value == pytest.approx(float(np.abs(traced(sizes(shape), angle).pressure).max()), abs=1e-6)  # type: ignore[arg-type]
+
+
+def test_what_is_no_cam_is_no_answer(evaluator: Evaluator) -> None:
+    document = held(sliding(SlidingRoller(lift=lift())), free_length="90 mm")
+    asked = {
+        "p": PressureAngle(name="P", pair="spring"), "k": ContactKept(name="K", pair="spring"),
+    }  # fmt: skip
+    e = evaluator.evaluate(document.model_copy(update={"requirements": asked}))
+    assert [v.holds for v in e.verdicts.values()] == [None, None]
+    still = document.model_copy(update={"drivers": {}, "requirements": {"p": PressureAngle(name="P", pair="runs")}})
+    assert evaluator.evaluate(still).verdicts["p"].holds is None
