@@ -9,16 +9,19 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
 
 from pathlib import Path
 
-from uhrwerk.core import outlines, steps
+from uhrwerk.core import laws, outlines, steps
 from uhrwerk.core.checks import (
     Clearance,
+    ContactKept,
     Determinate,
     Evaluation,
     MassLimit,
     NoInterference,
+    PressureAngle,
     TimeRatio,
     Travel,
     TurningSpeedLimit,
+    WantedMotion,
 )
 from uhrwerk.core.document import Document, Refused, read, schema, write
 from uhrwerk.core.document.document import Cycle, Group, Units
@@ -32,16 +35,21 @@ from uhrwerk.core.elements import (
     HingeLeaf,
     LinkBar,
     Pin,
+    PlateCam,
     Post,
     Rack,
     RingGear,
     SlottedLever,
     SpurGear,
     SteppedShaft,
+    cams,
+    hardware,
 )
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.core.joints import At
+from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
+from uhrwerk.core.motion import drivers
 from uhrwerk.core.values import Value, values, where
 from uhrwerk.draft import Draft
 
@@ -68,9 +76,9 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 
 __all__ = [
-    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "Post", "Rack",
-    "Refused", "RingGear", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurningSpeedLimit", "Units", "Value",
-    "check", "export", "load", "outlines", "read", "schema", "steps",
+    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "ContactKept", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "Rack",
+    "Refused", "RingGear", "SlideSegment", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "WantedMotion", "cams", "check", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

@@ -37,6 +37,7 @@ from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.meshing import meshes
 from uhrwerk.core.checks.shape import Form
 from uhrwerk.core.checks.sweep import FLANKS, Finding
+from uhrwerk.core.checks.touching import touches
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
@@ -166,7 +167,7 @@ class Evaluator:
             return
         out.motion = motion
         out.coordinates = coordinates(m, motion)
-        out.sweep = Sweep(motion)
+        out.sweep = Sweep(motion, touches(m))
         out.problems += mounting(m, motion.track.pose)
         if motion.stop is not None:
             out.dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))

@@ -7,6 +7,7 @@ another is found once, however often it is repeated, whatever else in the mechan
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -17,6 +18,7 @@ from uhrwerk.core.checks.depth import GRAIN, deepest
 from uhrwerk.core.checks.fit import Fit, drawn_back, fits, met, spoken_for
 from uhrwerk.core.checks.search import Found, nearest
 from uhrwerk.core.checks.shape import Form, Pair, Shape
+from uhrwerk.core.checks.touching import Touch
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Motion, Values, reversals
@@ -29,6 +31,10 @@ CLOSE = 1e-7
 FLANKS = 4e-6
 #: phases of one tooth pitch at which gears in mesh are looked at
 PHASES = 48
+
+
+#: the bit of what a pair of cam and follower speaks for, beyond those of fits
+PAIRED = 61
 
 
 @dataclass(frozen=True)
@@ -74,10 +80,11 @@ class Finding:
 
 
 class Sweep:
-    """All that pairs of one motion share: relative motions of links, and which axes stand still."""
+    """All that pairs of one motion share: relative motions of links, and which axes stand still; which parts are cam and
+    follower, by their names, and where these touch."""
 
-    def __init__(self, motion: Motion) -> None:
-        self.motion, self.track = motion, motion.track
+    def __init__(self, motion: Motion, touches: Mapping[tuple[str, str], Touch] | None = None) -> None:
+        self.motion, self.track, self.touches = motion, motion.track, touches or {}
         self._relative: dict[tuple[int, int], tuple[Array, Array, Array]] = {}
         self._steady: dict[tuple[int, int, bytes], bool] = {}
         self._turns: dict[tuple[int, int], tuple[Values, tuple[Array, Array]]] = {}
@@ -259,9 +266,12 @@ class Sweep:
             axes = around.axes if isinstance(around, Turning) else (None, None)
             one, other = (s.form.clusters(s.form.unmarked, x) for s, x in zip(wheels, axes, strict=True))
             floor = nearest(one, other, around, GRAIN, most=400).lower
+        placed = a.placed, b.placed
+        touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
         return Task(
-            a.form, b.form, course, precision, asked, float(np.floor(floor / SAME) * SAME), isinstance(course, Posed)
-        )
+            a.form, b.form, course, precision, asked, float(np.floor(floor / SAME) * SAME), isinstance(course, Posed),
+            touch or turned, touch is None,
+        )  # fmt: skip
 
     def find(
         self,
@@ -341,9 +351,22 @@ class Task:
     asked: tuple[float, ...] = ()
     floor: float = 0.0
     flanks: bool = False  # gears on parallel axes, beside one another: only what stands upright can meet
+    touch: Touch | None = None  # cam and follower
+    turned: bool = False  # b is the cam
 
     def key(self) -> str:
-        return hashed(self.a.key, self.b.key, self.course.key(), self.precision, self.asked, self.floor, self.flanks)
+        touch = self.touch.key() if self.touch is not None else ()
+        return hashed(
+            self.a.key,
+            self.b.key,
+            self.course.key(),
+            self.precision,
+            self.asked,
+            self.floor,
+            self.flanks,
+            *touch,
+            self.turned,
+        )
 
     def finding(self) -> Finding:
         """What the two bodies do to one another; points are in a's frame."""
@@ -357,6 +380,15 @@ class Task:
         fine = max(GRAIN, 0.25 * pair.error, self.precision or 0.0)
         enough = slack + GRAIN if self.precision is None else np.inf
         marks = spoken_for(a, b, fitted)
+        if self.touch is not None:  # held at a gap of nothing by their pair's equation
+            of = (
+                (self.touch.of_follower, self.touch.of_cam)
+                if self.turned
+                else (self.touch.of_cam, self.touch.of_follower)
+            )
+            for mark, inside, form in zip(marks, of, (a, b), strict=True):
+                mark[inside(form)] |= 1 << PAIRED
+            fitted.append(Fit(-1, -1, 0.0))
         axes = course.axes if isinstance(course, Turning) else (None, None)
         clusters = (
             (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))

@@ -3,6 +3,7 @@
 A new one is a file like the others and its line below.
 """
 
+from uhrwerk.core.elements import cams, hardware
 from uhrwerk.core.elements.angled_link import AngledLink
 from uhrwerk.core.elements.arc_link import ArcLink
 from uhrwerk.core.elements.blank import Blank
@@ -78,6 +79,8 @@ __all__ = [
     "SlottedLever",
     "SpurGear",
     "SteppedShaft",
+    "cams",
+    "hardware",
     "of",
     "spoken",
 ]

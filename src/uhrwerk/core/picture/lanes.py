@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
-from uhrwerk.core.checks import Evaluation, WantedMotion
+from uhrwerk.core.checks import Asked, Evaluation, WantedMotion
 from uhrwerk.core.field import numbers
 from uhrwerk.core.laws import LAWS
 from uhrwerk.core.laws.segment import seconds
@@ -101,6 +101,23 @@ def _drawn(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[Segme
     return out, math.degrees(seconds(n.begins, cycle) / cycle * 2 * math.pi)
 
 
+def _course(e: Evaluation, i: str, asked: Asked) -> Lane | None:
+    """The lane of a requirement that is measured over the cycle: its course, and within what it has to stay."""
+    v = e.verdicts[i]
+    found = asked.course(e) if v.value is not None else None
+    if found is None:
+        return None
+    times, measured, low, high = found
+    unit = e.document.unit_of(v.dimension)
+    pick = np.unique(np.linspace(0, len(times) - 1, LANE_POINTS).astype(int))
+    shown = [in_unit(float(x), v.dimension, unit) for x in (low, high)]
+    return {
+        "kind": "wanted", "id": i, "name": v.name, "path": f"requirements.{i}", "holds": v.holds, "time": v.time, "unit": unit,
+        "points": [[float(t), in_unit(float(x), v.dimension, unit)] for t, x in zip(times[pick], measured[pick], strict=True)],
+        "band": [0.0, float(times[-1]), *shown],
+    }  # fmt: skip
+
+
 def _wanted(e: Evaluation, i: str, asked: WantedMotion, times: Array, pick: NDArray[np.int64]) -> Lane:
     """The lane of a wanted motion: its joint's coordinate, and where that has to be."""
     w, v = asked.wanted(e.document), e.verdicts[i]
@@ -167,6 +184,9 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
         for i, asked in document.requirements.items()
         if isinstance(asked, WantedMotion)
     ]
+    for i, asked in document.requirements.items():
+        lane_ = _course(e, i, asked) if isinstance(asked, Asked) and e.verdicts[i].value is not None else None
+        out += [lane_] if lane_ is not None else []
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):
         if v.drawn:

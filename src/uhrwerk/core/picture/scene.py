@@ -14,9 +14,11 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
+from uhrwerk.core.checks.springs import every
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import numbers
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
@@ -79,6 +81,41 @@ def scene(e: Evaluation) -> list[PartShown]:
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
             "faces": _faces(document, placed.part, solid), "colour": part.colour,
         })  # fmt: skip
+    return out
+
+
+class EndShown(TypedDict):
+    """A place on a placed part, in its frame, m."""
+
+    placed: str
+    at: list[float]
+
+
+class SpringShown(TypedDict):
+    """A spring between two places: mean coil and wire diameter, m, and how many coils it has."""
+
+    id: str
+    a: EndShown
+    b: EndShown
+    coil: float
+    wire: float
+    coils: float
+
+
+def springs_shown(e: Evaluation) -> list[SpringShown]:
+    """Springs, each between two datums that are there."""
+    m, scope = e.mechanism, e.document.scope()
+    assert m is not None
+    out: list[SpringShown] = []
+    for i in every(e):
+        pair, ends = e.document.pairs[i], list[EndShown]()
+        for at in pair.at:
+            datum = m.datums.get(at.placed, {}).get(at.datum)
+            if datum is not None:
+                ends.append({"placed": at.placed, "at": datum.origin.tolist()})
+        if len(ends) == 2:
+            n = numbers(pair, scope)
+            out.append({"id": i, "a": ends[0], "b": ends[1], "coil": n.coil, "wire": n.wire, "coils": n.coils})
     return out
 
 

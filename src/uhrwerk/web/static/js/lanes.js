@@ -91,13 +91,18 @@ export function drawLanes(svg, view, selected, onseek, onselect, hand) {
           y: y(top_),
           height: Math.max(2, y(bottom) - y(top_)),
         };
-        el("rect", { ...box, fill: fails ? "#b5341c" : "#9db88a" }, svg);
+        el("rect", { ...box, fill: "#dbe5cf" }, svg);
       }
       el(
         "path",
         { d: line, fill: "none", stroke: l.kind === "input" ? "#0e5a61" : "#22302f", "stroke-width": 1.5 },
         svg,
       );
+      if (l.band)
+        for (const run of outside(l)) {
+          const red = run.map((p, k) => `${k ? "L" : "M"}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join("");
+          el("path", { d: red, fill: "none", stroke: "#b5341c", "stroke-width": 4 }, svg);
+        }
       el("text", { x: 0, y: y0 + 25, class: "num" }, svg, span(l, min, max));
       if (lane === TALL)
         drawSegments(svg, view, l, hand, { x, y, y0, low, high, scale: (max - min) / Math.max(1, low - high) });
@@ -117,11 +122,20 @@ const span = (l, min, max) => `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}
 const short = (name) => (name.length > 27 ? `${name.slice(0, 26)}…` : name);
 
 // runs of neighbouring points at which less is left than asked
-function below(l) {
+const below = (l) => runsOf(l, (p) => p[1] < l.limit || p[1] <= 0);
+
+// runs outside the band, while it is asked
+function outside(l) {
+  const [from, until, low, high] = l.band,
+    eps = 1e-9 * Math.max(1, Math.abs(high));
+  return runsOf(l, (p) => p[0] >= from && p[0] <= until && (p[1] < low - eps || p[1] > high + eps));
+}
+
+function runsOf(l, wrong) {
   const runs = [];
   let run = [];
   for (const p of l.points) {
-    if (p[1] < l.limit || p[1] <= 0) run.push(p);
+    if (wrong(p)) run.push(p);
     else if (run.length) {
       runs.push(run);
       run = [];

@@ -6,6 +6,7 @@ import { listen } from "./stage/gestures.js";
 import { Marks } from "./stage/marks.js";
 import { Picking } from "./stage/picking.js";
 import { bodyOf, boxOf, painted, posed, sweptBox } from "./stage/solids.js";
+import { Springs } from "./stage/springs.js";
 
 const PAPER = 0xf5f0e4,
   GLIDE = 260, // ms
@@ -51,6 +52,7 @@ export class Stage {
     this.picking = new Picking(this);
     this.marks = new Marks(this);
     this.fault = new Fault(this);
+    this.springs = new Springs(this);
     this.hidden = new Set();
     this.clear = new Set();
     this.selected = null;
@@ -296,6 +298,7 @@ export class Stage {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (!w || !h) return;
     this.camera.frame(w, h);
+    this.springs.follow();
     this.#light();
     if (this.renderer) {
       this.renderer.shadowMap.autoUpdate = !coarse;

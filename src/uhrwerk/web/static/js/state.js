@@ -5,6 +5,7 @@ const mechanism = document.body.dataset.mechanism;
 export const EMPTY = {
   verdicts: [],
   placed: [],
+  springs: [],
   problems: [],
   masses: [],
   groups: [],

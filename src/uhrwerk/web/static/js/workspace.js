@@ -94,6 +94,7 @@ function revisions() {
         first = !this.loaded || stage.parts.size !== view.placed.length;
       await stage.show(view.placed, async (placed, body) => readMesh(await block(`${at}/solids/${placed}/${body}`)));
       stage.motion = view.moving ? poses : null;
+      stage.springs.show(view.springs);
       Object.assign(this, { loaded: true, busy: false, handPosed: false });
       if (this.selected && !view.cards[this.selected]) this.selected = "";
       this.once?.();
