@@ -14,6 +14,7 @@ from tests.conftest import Server
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
 from uhrwerk.core.checks import WantedMotion
 from uhrwerk.core.document import Document
+from uhrwerk.demo.folder import folder
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("timing")]
 
@@ -100,3 +101,16 @@ def test_what_cannot_be_drawn_says_why_and_nothing_is_lost(page: Page, server: S
     page.locator('.fields [data-path="drivers.lift.start"]').press("Tab")
     evaluated(page, 3)
     expect(page.locator("main, .workspace").first).to_contain_text("would jump by 5.00 mm")
+
+
+def test_a_failing_pressure_angle_is_mended_by_one_number(page: Page, server: Server) -> None:
+    shelve(page, server, folder())
+    expect(page.locator(".sum strong")).to_have_text("2 of 4 fail")
+    expect(page.locator(".side")).to_contain_text("35.61 deg at 0.1268 s, at most 32.00 deg allowed")
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.base"]').click()
+    field = page.locator('.fields [data-path="parameters.base.formula"]')
+    field.fill("56 mm")
+    field.press("Tab")
+    evaluated(page, 2)
+    expect(page.locator(".sum strong")).to_have_text("All 4 hold")

@@ -7,14 +7,17 @@ import pytest
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.blocks import Factors, Plan
+from uhrwerk.core.equations.curve import through
 from uhrwerk.core.equations.law import Constant
 from uhrwerk.core.equations.newton import assemble, rates
 from uhrwerk.core.equations.rows import KINDS, Row, Rows
 
 SIZES = {
     "lean": (0.9,), "radial": (0.4,), "span": (0.5,), "screw": (0.3,), "mesh": (7, 12), "inner": (9, 24), "rack": (11, 0.1),
-    "bevel": (7, 12, 1.0), "helical": (3, 17, 0.5, 0.7),
+    "bevel": (7, 12, 1.0), "helical": (3, 17, 0.5, 0.7), "touch": (0.1,), "rest": (0.0,),
 }  # fmt: skip
+_ROUND = np.linspace(0, 2 * np.pi, 90, endpoint=False)
+OVAL = through(np.stack([0.5 * np.cos(_ROUND), 0.4 * np.sin(_ROUND)], axis=1))
 
 
 def random_rows(kind: str, seed: int = 3, links: int = 4) -> tuple[Rows, np.ndarray]:
@@ -28,7 +31,18 @@ def random_rows(kind: str, seed: int = 3, links: int = 4) -> tuple[Rows, np.ndar
             v = random.normal(size=3)
             vectors.append(v if mark[1] == "p" else v / np.linalg.norm(v))
         rows.append(
-            Row(kind, a, b, tuple(vectors), "x", 0.0, Constant(0.1, 0.2), SIZES.get(kind, ()), c if three else -1)
+            Row(
+                kind,
+                a,
+                b,
+                tuple(vectors),
+                "x",
+                0.0,
+                Constant(0.1, 0.2),
+                SIZES.get(kind, ()),
+                c if three else -1,
+                OVAL if kind in ("touch", "rest") else None,
+            )
         )
     pose = random.normal(size=(links, 7))
     pose[:, 3:] /= np.linalg.norm(pose[:, 3:], axis=1, keepdims=True)

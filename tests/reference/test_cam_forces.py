@@ -6,6 +6,8 @@ G = 11.85 Mpsi: 4.13 lbf/in; 6.46 lbf stress the wire to 146 kpsi by Bergsträss
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 
@@ -25,6 +27,7 @@ from uhrwerk.core.joints import spring
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.quantity import Scope
+from uhrwerk.demo.folder import folder
 
 POUND = 4.4482216152605
 
@@ -133,3 +136,25 @@ def test_what_is_no_cam_is_no_answer(evaluator: Evaluator) -> None:
     assert [v.holds for v in e.verdicts.values()] == [None, None]
     still = document.model_copy(update={"drivers": {}, "requirements": {"p": PressureAngle(name="P", pair="runs")}})
     assert evaluator.evaluate(still).verdicts["p"].holds is None
+
+
+def test_worker_processes_are_told_all_that_a_pair_is(tmp_path: Path) -> None:
+    """Cam and roller, swept by workers, touch as they do here; a task that lost its touch would not be decided."""
+    many = Evaluator(folder=tmp_path, workers=2)
+    try:
+        v = many.evaluate(folder()).verdicts["nothing_overlaps"]
+    finally:
+        many.close()
+    assert (v.holds, v.words) == (True, "no two parts share space deeper than 0.005 mm; 7 intended contacts")
+
+
+def test_what_reaches_beyond_the_outline_is_still_looked_for(evaluator: Evaluator) -> None:
+    """A block on the cam that stands in the roller's way overlaps it, though both touch by their pair."""
+    document = apply(folder(), parse({"kind": "add_step", "part": "cam", "step": {
+        "kind": "extrude", "name": "Block", "plane": "xy", "length": "6 mm",
+        "outline": {"kind": "rectangle", "x": "40 mm", "y": "0 mm", "length": "30 mm", "width": "8 mm"},
+    }}))  # fmt: skip
+    e = evaluator.evaluate(document)
+    assert e.verdicts["nothing_overlaps"].holds is False
+    (found,) = (f for f in e.findings if {f.a.split("/")[0], f.b.split("/")[0]} == {"cam", "roller"})
+    assert found.depth > 0.002

@@ -238,7 +238,7 @@ def test_the_view_holds_what_the_page_shows(client: TestClient) -> None:
     assert mesh["Ratio"] == "−18 : 54"
     assert mesh["Centre distance for mesh"] == mesh["Centre distance now"] == "54.00 mm"
     assert told["cards"]["parameters.finger_w"]["fields"][0]["value"] == "12.80 mm"
-    assert told["cards"]["drivers.motor"]["reverse"] == "drivers.motor.speed"
+    assert told["cards"]["drivers.motor"]["reverse"] == {"drivers.motor.speed": "-(motor_speed)"}
 
 
 def test_preview_of_an_element(client: TestClient) -> None:

@@ -20,10 +20,11 @@ from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import meant
-from uhrwerk.core.joints import JointPair, spring
+from uhrwerk.core.joints import JointPair, spring, torsion_spring
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.joints.spring import SpringPair
+from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 
@@ -129,6 +130,8 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
         yield from of_cam(e, i)
     if isinstance(item, SpringPair):
         yield from of_spring(e, i)
+    if isinstance(item, TorsionSpringPair):
+        yield from of_torsion(e, i)
     for key, c in e.coordinates.items():
         if c.joint != i or np.ptp(c.whole.value) < 1e-12:
             continue
@@ -190,6 +193,17 @@ def of_spring(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value("Length", (float(found.length.min()), float(found.length.max())), "length")
         yield Value("Force", (float(found.force.min()), float(found.force.max())), "force")
         yield Value("Largest shear stress", spring.stress(n, float(found.force.max())), "stress")
+
+
+def of_torsion(e: Evaluation, i: str) -> Iterator[Value]:
+    """How far a torsion spring is wound over the cycle, its torque and the stress in its wire."""
+    n, found = numbers(e.document.pairs[i], e.document.scope()), springs.wound(e, i)
+    yield Value("Rate", torsion_spring.rate(n), "torque")  # for a radian
+    if found is not None:
+        left = n.wound - found.turned
+        yield Value("Wound", (float(left.min()), float(left.max())), "angle")
+        yield Value("Torque", (float(found.torque.min()), float(found.torque.max())), "torque")
+        yield Value("Largest bending stress", torsion_spring.stress(n, float(np.abs(found.torque).max())), "stress")
 
 
 def ratio(document: Document, pair: JointPair) -> str:

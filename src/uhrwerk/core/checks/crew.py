@@ -11,7 +11,7 @@ import atexit
 import threading
 from collections import OrderedDict, deque
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from multiprocessing.connection import Connection
 
 from uhrwerk.core.checks.shape import Form
@@ -65,7 +65,7 @@ class _Sweeper(Worker):
             self.known.move_to_end(key)
         while sum(self.known.values()) > MOST_TRIANGLES and len(self.known) > len(forms):
             self.pipe.send(("drop", self.known.popitem(last=False)[0]))
-        rests = ((t, (t.course, t.precision, t.asked, t.floor, t.flanks)) for t in tasks)
+        rests = ((t, tuple(getattr(t, f.name) for f in fields(Task)[2:])) for t in tasks)  # all but both forms
         self.pipe.send(("tasks", [(t.a.key, t.b.key, rest) for t, rest in rests]))
         answers: list[Finding | str] = self.pipe.recv()
         return answers

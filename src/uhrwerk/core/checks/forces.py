@@ -25,7 +25,7 @@ def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     assert e.motion is not None
     rows = m.system(drives=True)
     pose, velocity, acceleration = exactly(m, e.motion, times)
-    wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose)
+    wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose, times)
     wanted[..., :3] *= m.reach
     _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
     dense = rows.dense(j)[:, :, 6:]
@@ -69,14 +69,12 @@ def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Ar
     return out
 
 
-def spring_forces(e: Evaluation, pose: Array) -> Array:
+def spring_forces(e: Evaluation, pose: Array, times: Array) -> Array:
     """(T, L, 6) force and torque about each link's origin by springs."""
     m, scope = e.mechanism, e.document.scope()
     assert m is not None
     out = np.zeros((len(pose), pose.shape[1], 6))
     for i in springs.every(e):
-        if not all(at.datum in m.datums.get(at.placed, {}) for at in e.document.pairs[i].at):
-            continue
         a, b = springs.ends(e, i, pose)
         along = (b - a) / np.maximum(np.linalg.norm(b - a, axis=1), 1e-12)[:, None]
         n = springs.numbers(e.document.pairs[i], scope)
@@ -86,4 +84,9 @@ def spring_forces(e: Evaluation, pose: Array) -> Array:
             link = m.link_of[at.placed]
             out[:, link, :3] += sign * push
             out[:, link, 3:] += np.cross(end - pose[:, link, :3], sign * push)
+    for i in springs.every_torsion(e):
+        found = springs.wound(e, i, times)
+        assert found is not None
+        for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):
+            out[:, m.link_of[at.placed], 3:] += sign * found.torque[:, None] * found.axis
     return out

@@ -246,7 +246,7 @@ class _Soil:
             turn = poses.turned(np.array([0.0, 0.0, way]))
             self.new_bore = poses.compose(self.frame_pose, np.concatenate([[x, y, 0.0], turn]))
         commands += self._pieces(growth, ids, bore)
-        commands += self._ties(growth, ids)
+        commands += self._ties(growth, ids, bore)
         words = f"grown: {growth.title[0].lower()}{growth.title[1:]}"
         found = parse({"kind": "together", "commands": commands, "words": words})
         assert isinstance(found, Together)
@@ -397,12 +397,12 @@ class _Soil:
             return self.document.placed[self.frame].name
         return self._name(growth.pieces[int(piece.on)].name, ids[int(piece.on)])
 
-    def _ties(self, growth: Growth, ids: list[str]) -> Iterator[dict[str, Any]]:
+    def _ties(self, growth: Growth, ids: list[str], bore: str) -> Iterator[dict[str, Any]]:
         for tie in growth.ties:
             a, b = (
                 self.at.model_dump()
                 if on == ""
-                else {"placed": self.frame if on == "frame" else ids[int(on)], "datum": datum}
+                else {"placed": self.frame if on == "frame" else ids[int(on)], "datum": datum or bore}
                 for on, datum in (tie.a, tie.b)
             )
             names = [
@@ -420,9 +420,10 @@ class _Soil:
                 name = f"{names[0]} drives {names[1]}"
                 yield {"kind": "add_pair", "pair": {"kind": tie.pair, "name": name, "a": a["placed"], "b": b["placed"]}}
             else:
+                words = {"slot": "{} in slot of {}", "cam": "{} moves {}"}.get(tie.pair, "Spring between {} and {}")
                 yield {
                     "kind": "add_pair",
-                    "pair": {"kind": tie.pair, "name": f"{names[0]} in slot of {names[1]}", "a": a, "b": b},
+                    "pair": {"kind": tie.pair, "name": words.format(*names), "a": a, "b": b, **tie.more},
                 }
 
 

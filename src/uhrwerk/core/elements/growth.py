@@ -128,13 +128,15 @@ class Piece:
 
 @dataclass(frozen=True)
 class Tie:
-    """A joint, relation or pair between two pieces, or a piece and the ground, or the plate ("frame"): (piece, datum) each."""
+    """A joint, relation or pair between two pieces, or a piece and the ground, or the plate ("frame"; its new bore where no datum
+    is named): (piece, datum) each."""
 
     a: tuple[str, str]
     b: tuple[str, str]
     joint: Mapping[str, str | bool] | None = None
     pair: str = ""
     relation: Mapping[str, str] | None = None
+    more: Mapping[str, str] = field(default_factory=dict)  # numbers of the pair
 
 
 @dataclass(frozen=True)

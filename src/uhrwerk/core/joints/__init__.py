@@ -32,6 +32,7 @@ from uhrwerk.core.joints.spherical import Spherical
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
+from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.joints.universal import Universal
 from uhrwerk.core.joints.worm_pair import WormPair
 
@@ -42,7 +43,18 @@ RELATIONS: Kinds[Relation] = Kinds("relation")
 for _relation in (Flush, Concentric, Parallel, Perpendicular, Distance, AngleBetween, Tangent, Symmetric):
     RELATIONS.register(_relation)
 PAIRS: Kinds[JointPair] = Kinds("pair")
-for _pair in (GearPair, RackPair, SlotPair, BevelPair, HelicalPair, WormPair, ScrewPair, CamPair, SpringPair):
+for _pair in (
+    GearPair,
+    RackPair,
+    SlotPair,
+    BevelPair,
+    HelicalPair,
+    WormPair,
+    ScrewPair,
+    CamPair,
+    SpringPair,
+    TorsionSpringPair,
+):
     PAIRS.register(_pair)
 
 __all__ = [

@@ -14,7 +14,7 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.springs import every
+from uhrwerk.core.checks.springs import every, every_torsion
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.equations.pose import Array
@@ -116,6 +116,14 @@ def springs_shown(e: Evaluation) -> list[SpringShown]:
         if len(ends) == 2:
             n = numbers(pair, scope)
             out.append({"id": i, "a": ends[0], "b": ends[1], "coil": n.coil, "wire": n.wire, "coils": n.coils})
+    for i in every_torsion(e):  # coil on coil, on the axis of what it turns
+        at, n = e.document.pairs[i].at[1], numbers(e.document.pairs[i], scope)
+        d = m.datums[at.placed][at.datum]
+        tip = d.origin + d.z * (-1.1 * n.coils * n.wire)
+        out.append({
+            "id": i, "a": {"placed": at.placed, "at": d.origin.tolist()}, "b": {"placed": at.placed, "at": tip.tolist()},
+            "coil": n.coil, "wire": n.wire, "coils": n.coils,
+        })  # fmt: skip
     return out
 
 

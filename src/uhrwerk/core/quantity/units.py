@@ -64,13 +64,14 @@ DIMENSIONS = {
     "density": ("kilogram / metre ** 3", "g/cm^3"),
     "stress": ("pascal", "MPa"),
     "force": ("newton", "N"),
+    "torque": ("newton * metre", "N mm"),
     "stiffness": ("newton / metre", "N/mm"),
     "number": ("", ""),
 }
 
 _PINT_NAMES = {
     "mm/s": "mm / second", "rad/s^2": "radian / second ** 2", "m/s^2": "metre / second ** 2",
-    "rad/s^3": "radian / second ** 3", "m/s^3": "metre / second ** 3", "g/cm^3": "gram / cm ** 3", "N/mm": "newton / mm", "": "", **WRITTEN,
+    "rad/s^3": "radian / second ** 3", "m/s^3": "metre / second ** 3", "g/cm^3": "gram / cm ** 3", "N/mm": "newton / mm", "N mm": "newton * mm", "": "", **WRITTEN,
 }  # fmt: skip
 
 
@@ -127,5 +128,5 @@ def dimension_of(q: pint.Quantity) -> str:
 SI = {
     "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
     "turning acceleration": "rad/s2", "acceleration": "m/s2", "turning jerk": "rad/s3", "jerk": "m/s3",
-    "density": "kg/m3", "stress": "Pa", "force": "N", "stiffness": "N/m", "number": "1", "text": "", "inertia": "kg m2",
+    "density": "kg/m3", "stress": "Pa", "force": "N", "stiffness": "N/m", "torque": "N m", "number": "1", "text": "", "inertia": "kg m2",
 }  # fmt: skip

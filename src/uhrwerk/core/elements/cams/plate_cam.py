@@ -11,10 +11,17 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
+from uhrwerk.core.elements.cams.swinging import SwingingRoller
 from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.link_bar import LinkBar
+from uhrwerk.core.elements.pin import Pin
+from uhrwerk.core.elements.stepped_shaft import SteppedShaft
 from uhrwerk.core.equations.curve import Curve, through
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.laws.segment import TurnSegment
+from uhrwerk.core.quantity import value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import path
 
@@ -73,6 +80,16 @@ class PlateCam(Element):
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        if g.in_plate:
+            return [_with_arm(cls, g)]
+        if g.pin:
+            cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
+            joint = {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.008))}
+            return [Growth("A cam held on it", (Piece("Cam", cam, joint),), asks={"base": cam.base_diameter})]
+        return []
+
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width)]
@@ -91,6 +108,52 @@ class PlateCam(Element):
             out.append(("Largest pressure angle", float(np.abs(t.pressure).max()), "angle"))
         needed = without_undercut(n) if n.outline.kind not in ("eccentric", "tangents") else None
         return [*out, ("Base circle without undercut", needed, "length")] if needed else out
+
+
+def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
+    """A cam on its shaft in the plate's bore, an arm beside it with a roller that runs on the cam, and a spring that keeps it
+    there. The arm is as long as gives the least pressure angle: it stands square to the line from cam to roller in the middle of its
+    swing."""
+    base, roller, swing = g.ask("base", "50 mm"), g.ask("roller", "10 mm"), g.ask("swing", "20 deg")
+    away, most = value(base, "length") / 2 + value(roller, "length") / 2, value(swing, "angle")
+    arm = 1.3 * away
+    middle = float(np.hypot(away + arm * most / 2, arm))  # of the way, from cam to pivot
+    pivot = max(middle, arm - away + 1e-4)
+    rest = float(np.arccos(np.clip((arm**2 + pivot**2 - away**2) / (2 * arm * pivot), -1, 1)))
+    long, apart = g.text(arm), g.text(pivot)
+    turns = {
+        "out": TurnSegment(to=swing, over="120 deg"),
+        "stay": TurnSegment(to=swing, over="60 deg"),
+        "back": TurnSegment(over="120 deg"),
+    }
+    shape = SwingingRoller(roller=roller, arm=long, pivot=apart, swing=turns)
+    above, width, thick = g.text(g.depth + GAP), "8 mm", "5 mm"
+    over = f"{g.text(g.thickness + 2 * GAP)} + {width}"
+    shaft = Pin(diameter=g.running, length=f"{above} + {width}")
+    wide = "8 mm"
+    arm_shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=f"{over} + {thick}")
+    bar = LinkBar(distance=long, width="14 mm", thickness=thick, bore_1=arm_shaft.diameter, bore_2="4 mm")
+    follower = SteppedShaft(
+        diameter_1=roller,
+        length_1=f"{width} + {g.text(GAP)}",
+        diameter_2="4 mm",
+        length_2=thick,
+        length_3="0 mm",
+        chamfer="0 mm",
+    )
+    pieces = (
+        Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
+        Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
+        Piece("Arm shaft", arm_shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame", turn=np.pi - rest),
+        Piece("Follower arm", bar, {"kind": "rigid", "offset": over}, by="hole_1", on="2"),
+        Piece("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_2"),
+    )  # fmt: skip
+    ties = (
+        Tie(("1", "axis"), ("4", "step_1"), pair="cam"),
+        Tie(("frame", ""), ("3", "hole_1"), pair="torsion_spring", more={"wound": "60 deg"}),
+    )
+    asks = {"base": base, "roller": roller, "swing": swing}
+    return Growth("A cam that turns in it, with arm, roller and spring", pieces, ties, asks, pivot, wide, straight=True)
 
 
 def looks() -> np.ndarray:
