@@ -21,7 +21,7 @@ from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
-from uhrwerk.core.joints import At
+from uhrwerk.core.joints import PAIRS, At
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.steps import STEPS, Under
 
@@ -416,7 +416,7 @@ class _Soil:
             elif tie.relation is not None:
                 name = f"{names[1]} {tie.relation['kind']} to {names[0]}, {tie.b[1]}"
                 yield {"kind": "add_relation", "relation": {"name": name, "a": a, "b": b, **tie.relation}}
-            elif tie.pair in ("gear", "rack"):
+            elif PAIRS[tie.pair].made_of is not None:
                 name = f"{names[0]} drives {names[1]}"
                 yield {"kind": "add_pair", "pair": {"kind": tie.pair, "name": name, "a": a["placed"], "b": b["placed"]}}
             else:

@@ -13,6 +13,7 @@ from uhrwerk.core.elements.carrier import Carrier
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
+from uhrwerk.core.elements.geneva import GenevaDriver, GenevaWheel
 from uhrwerk.core.elements.hardware import HARDWARE
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
 from uhrwerk.core.elements.like import Change, Like
@@ -39,6 +40,8 @@ for _element in (
     SlottedLever,
     EccentricDisc,
     *CAMS,
+    GenevaWheel,
+    GenevaDriver,
     HingeLeaf,
     SteppedShaft,
     Pin,
@@ -67,6 +70,8 @@ __all__ = [
     "EccentricDisc",
     "Element",
     "FramePlate",
+    "GenevaDriver",
+    "GenevaWheel",
     "HingeLeaf",
     "Like",
     "LinkBar",

@@ -139,6 +139,10 @@ class Plane:
     def equations(self) -> list[Row]:
         return self.rows.rows
 
+    @property
+    def grain(self) -> float:
+        return self.rows.grain
+
     def rate(self, time: Array) -> Array:
         return self.rows.rate(time)
 

@@ -15,6 +15,7 @@ mesh, inner    tooth phase of an external and an internal gear pair
 rack           tooth phase of a gear on a rack
 bevel          tooth phase of gears on crossing axes
 helical        turns of helical gears or worm and wheel on axes that cross at a distance
+geneva         angle of a Geneva wheel, as its driver's pin or locking disc has it
 touch          distance of a point from a curve that lies across z_a, less a radius: a roller on a cam
 rest           distance of a plane from a curve that lies across z_a: a flat face on a cam
 
@@ -59,7 +60,8 @@ class Row:
     """One scalar equation between links a, b and, for a few kinds, c. `vectors` are local to their links.
 
     `wanted` is the value asked for, or a `law` of time in its place; `sizes` are the kind's own numbers: a distance, a lead,
-    numbers of teeth. `curve` is one that lies in a, across its z.
+    numbers of teeth. `curve` is one that lies in a, across its z. Where the row asks for something else from one turn of a link to
+    the next, `grain` is the largest turn, rad, in which nothing can be overlooked.
     """
 
     kind: str
@@ -72,6 +74,7 @@ class Row:
     sizes: tuple[float, ...] = ()
     c: int = -1
     curve: Curve | None = None
+    grain: float = np.inf
 
     def asked(self, time: float) -> float:
         """The value asked for at a moment."""
@@ -197,6 +200,27 @@ def traces(o_a: Array, z_a: Array, o_b: Array, z_b: Array, helix_a: Array, helix
     return np.einsum("...i,...i->...", t_a, t_b)
 
 
+def _geneva(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    o_a, z_a, x_a, o_b, x_b = v
+    line = o_b - o_a
+    wheel = _about(z_a, line * -1.0, x_b)
+    return wheel + _stepped(_about(z_a, line, x_a), n[0])
+
+
+def _stepped(a: Jet, slots: Array) -> Jet:
+    """How far the slot that is used lies from the line of centres, by the driver's angle from it: the pin's direction as the wheel
+    sees it while it is in the slot, half a step before and after. Taken against the driver's sense of turning."""
+    r = np.sin(np.pi / slots)
+    inside = np.abs(a.v) < np.pi / 2 - np.pi / slots
+    c, s = np.cos(a.v), np.sin(a.v)
+    size = 1 + r * r - 2 * r * c
+    value = np.where(inside, np.arctan2(r * s, 1 - r * c), np.pi / slots)
+    first = np.where(inside, r * (c - r) / size, 0.0)
+    second = np.where(inside, -r * s * (1 - r * r) / size**2, 0.0)
+    d = first * a.d
+    return Jet(value, d) if a.dd is None else Jet(value, d, first * a.dd + second * a.d**2)
+
+
 def _over(x: Jet, y: Jet, found: Second) -> Jet:
     """A function of the plane at (x, y), with its value, gradient and second derivative there."""
     gx, gy = (found.gradient[:, k].reshape(x.v.shape) for k in (0, 1))
@@ -244,6 +268,7 @@ KINDS: dict[str, Kind] = {
     "rack": Kind("ap ad bp bd bd bd", _rack, "teeth"),
     "bevel": Kind("ad ad bd bd", _bevel, "teeth"),
     "helical": Kind("ap ad ad bp bd bd", _helical, "teeth"),
+    "geneva": Kind("ap ad ad bp bd", _geneva, "teeth"),
     "touch": Kind("ap ad ad bp", _touch),
     "rest": Kind("ap ad ad bp bd", _rest),
 }
@@ -391,6 +416,11 @@ class Rows:
     @property
     def equations(self) -> list[Row]:
         return self.rows
+
+    @property
+    def grain(self) -> float:
+        """The largest turn, rad, between two looks at the motion."""
+        return min((r.grain for r in self.rows), default=np.inf)
 
     @property
     def moves(self) -> bool:

@@ -13,6 +13,7 @@ from uhrwerk.core.joints.cylindrical import Cylindrical
 from uhrwerk.core.joints.distance import Distance
 from uhrwerk.core.joints.flush import Flush
 from uhrwerk.core.joints.gear_pair import GearPair
+from uhrwerk.core.joints.geneva_pair import GenevaPair
 from uhrwerk.core.joints.held import ANGLES, Held, NotFitting, Place, axes, coordinate_row
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
@@ -51,6 +52,7 @@ for _pair in (
     HelicalPair,
     WormPair,
     ScrewPair,
+    GenevaPair,
     CamPair,
     SpringPair,
     TorsionSpringPair,
@@ -59,7 +61,7 @@ for _pair in (
 
 __all__ = [
     "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
-    "GearPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
+    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
     "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpringPair", "Symmetric", "Tangent",
     "Universal", "WormPair", "axes", "coordinate_row",
 ]  # fmt: skip

@@ -43,12 +43,24 @@ class CamPair(JointPair):
             raise NotFitting("the first part must be a cam")
         if a.datum.kind != "axis":
             raise NotFitting("a cam is taken by its axis")
+        grain = plate_cam.grain(sizes[0])
         curve, (x, y, _) = plate_cam.curve(sizes[0]), axes(a.frame)
         if b.datum.kind == "plane":
             vectors = (a.frame[:3], x, y, b.frame[:3], axes(b.frame)[2])
-            return [Row("rest", a.link, b.link, vectors, owner, sizes=(0.0,), curve=curve)]
+            return [Row("rest", a.link, b.link, vectors, owner, sizes=(0.0,), curve=curve, grain=grain)]
         radius = roller_radius(n, b)
-        return [Row("touch", a.link, b.link, (a.frame[:3], x, y, b.frame[:3]), owner, sizes=(radius,), curve=curve)]
+        return [
+            Row(
+                "touch",
+                a.link,
+                b.link,
+                (a.frame[:3], x, y, b.frame[:3]),
+                owner,
+                sizes=(radius,),
+                curve=curve,
+                grain=grain,
+            )
+        ]
 
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:

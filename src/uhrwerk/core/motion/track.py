@@ -158,7 +158,7 @@ def _anchors(
         heard()
         t, pose, v, a = anchors[-1]
         speed, gain = np.abs(v).max(initial=0.0), np.abs(a).max(initial=0.0)
-        far = ANCHOR * bold
+        far = min(ANCHOR * bold, rows.grain)
         largest = min(duration / 4, duration - t, far / max(speed, 1e-300), (far / max(gain, 1e-300)) ** 0.5)
         ahead = min(
             turns * whole - t if whole else np.inf,
@@ -226,7 +226,7 @@ def refined(rows: System, stations: tuple[Array, ...], period: float | None = No
         far = rows.sizes(rows.between(first[0], last[0]))[..., 1].max(axis=1, initial=0.0)
         fast = rows.sizes(np.maximum(abs(first[1]), abs(last[1])))[..., 1].max(axis=1, initial=0.0) * h
         sound = left <= TOLERANCE
-        split = (miss.max(axis=(1, 2), initial=0.0) > AGREE) | (np.maximum(far, fast) > TURN)
+        split = (miss.max(axis=(1, 2), initial=0.0) > AGREE) | (np.maximum(far, fast) > min(TURN, rows.grain))
         error[at] = 2 * miss + 1e-13
         split &= sound & (depth[at] < HALVINGS)
         open_[at] = False

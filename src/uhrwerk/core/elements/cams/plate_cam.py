@@ -179,6 +179,13 @@ def curve(n: Numbers) -> Curve:
     return _curves[key]
 
 
+def grain(n: Numbers) -> float:
+    """The largest turn, rad, in which no rise or return can be overlooked: a sixth of the shortest."""
+    segments = getattr(n.outline, "lift", None) or getattr(n.outline, "swing", {})
+    spans = [s.over for s in segments.values() if s.over > 1e-6]
+    return min([0.2, *(x / 6 for x in spans)])
+
+
 def undercut(n: Numbers) -> float | None:
     """The cam angle, rad, at which the follower cuts away what it needs at another angle; None where it does nowhere.
 
