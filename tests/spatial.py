@@ -75,3 +75,12 @@ def mechanism(joints: Sequence[Held], start: Array, reach: float = 1.0) -> Mecha
     return Mechanism(
         blank, links, {}, every, [], names, {}, start, reach, blank, {}, held={j.id: j for j in joints}, aims=aims
     )
+
+
+def still(links: int) -> np.ndarray:
+    return np.tile(poses.IDENTITY, (links, 1))
+
+
+def measured(held: Held, name: str, pose: np.ndarray) -> np.ndarray:
+    rows = Rows([coordinate_row(held, name)], pose.shape[1], 1.0)
+    return rows.value(pose, np.zeros(len(pose)))[0][:, 0]

@@ -158,3 +158,18 @@ def test_a_cam_with_arm_roller_and_spring_in_twenty_seven_actions(hand: Hand) ->
     hand.fill('.fields [data-path="parts.cam.element.base_diameter"]', "64 mm")
     evaluated(hand.page, before + 2)
     expect(hand.page.locator(".sum strong")).to_have_text("All 3 hold")
+
+
+def test_a_coupling_between_two_shafts_with_its_mass_in_twenty_actions(hand: Hand) -> None:
+    plate(hand)
+    hand.point("frame_plate", "bore_1")
+    hand.grow("A shaft that turns in it")
+    shaft = next(i for i in scene(hand.page) if i != "frame_plate")
+    hand.point(shaft, "axis")
+    hand.grow("A jaw coupling to the next shaft", next_shaft="12 mm")
+    hand.drive()
+    proved(hand, 20)
+    hand.page.locator('.list [data-path="placed.star"]').click()
+    hand.actions += 1
+    expect(hand.page.locator(".side .dim:visible").first).to_contain_text(" g")
+    assert hand.actions <= 20

@@ -6,22 +6,11 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from tests.spatial import drive, frame, freedoms, joint, system
+from tests.spatial import drive, frame, freedoms, joint, measured, still, system
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.rows import Rows
-from uhrwerk.core.joints.held import Held, coordinate_row
 from uhrwerk.core.motion import follow
 
 TIMES = np.linspace(0.0, 1.0, 121)
-
-
-def still(links: int) -> np.ndarray:
-    return np.tile(poses.IDENTITY, (links, 1))
-
-
-def measured(held: Held, name: str, pose: np.ndarray) -> np.ndarray:
-    rows = Rows([coordinate_row(held, name)], pose.shape[1], 1.0)
-    return rows.value(pose, np.zeros(len(pose)))[0][:, 0]
 
 
 def kutzbach(links: int, joints: dict[int, int]) -> int:

@@ -10,6 +10,7 @@ from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.cams import CAMS, PlateCam
 from uhrwerk.core.elements.carrier import Carrier
+from uhrwerk.core.elements.couplings import COUPLINGS, JawHub, JawStar
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
@@ -42,6 +43,7 @@ for _element in (
     *CAMS,
     GenevaWheel,
     GenevaDriver,
+    *COUPLINGS,
     HingeLeaf,
     SteppedShaft,
     Pin,
@@ -73,6 +75,8 @@ __all__ = [
     "GenevaDriver",
     "GenevaWheel",
     "HingeLeaf",
+    "JawHub",
+    "JawStar",
     "Like",
     "LinkBar",
     "Pin",
