@@ -14,6 +14,7 @@ from uhrwerk.core.document import Document, parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.demo.foil_tucker import foil_tucker
+from uhrwerk.demo.folder import folder
 from uhrwerk.demo.gripper_ring import gripper_ring
 from uhrwerk.demo.guard_lid import guard_lid
 from uhrwerk.demo.main_drive import main_drive
@@ -27,6 +28,7 @@ EDITS: dict[str, tuple[Callable[[], Document], str, str, float, float]] = {
     "main drive": (main_drive, "parameters.fold.formula", "{:.3f} deg", 123.0, -0.15),
     "guard lid": (guard_lid, "parts.lid_leaf.element.width", "{:.3f} mm", 30.0, -0.1),
     "pusher": (pusher, "parameters.crank.formula", "{:.3f} mm", 20.0, 0.1),
+    "folder": (folder, "parameters.base.formula", "{:.3f} mm", 48.0, 0.05),
     "gripper ring": (gripper_ring, "parameters.arm.formula", "{:.3f} mm", 18.0, 0.02),
 }
 TIMES = 10

@@ -8,6 +8,8 @@ drag   the gripper ring pulled by one link through the WebSocket of a server of 
 sweep  20 parts, 360 poses, smallest clearance of every pair with its bound; against every pair at every pose through
        raw python-fcl distance
 edit   in every demo module the number that moves most, command and verdicts; from scratch; the command alone
+cam    a cam's number changed: its outline, and the cycle of its follower
+play   pictures a second while the main drive and the folder run, drawn by software
 size   500 loose parts, 20 gears of 400 teeth, 51 links at 3,600 frames; memory over 1,000 edits
 start  from the command to the first page served, warm
 """
@@ -35,6 +37,7 @@ sys.path.insert(0, str(ROOT))
 
 from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
+from bench.cam import bench_cam, bench_play  # noqa: E402
 from bench.edit import bench_edit  # noqa: E402
 from bench.pull import bench_pull  # noqa: E402
 from bench.size import bench_size  # noqa: E402
@@ -269,9 +272,24 @@ def bench_start() -> str:
     return f"start  {statistics.median(taken[1:]):.2f} s warm, {taken[0]:.2f} s with an empty data folder  (aim 3 s)"
 
 
+def serving(data: Path) -> tuple[str, Callable[[], None]]:
+    """A server with its data in a folder: its address, and what ends it."""
+    command = [sys.executable, "-m", "uhrwerk", "serve", "--port", "0", "--data", str(data)]
+    server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=ROOT)
+    assert server.stdout is not None
+
+    def end() -> None:
+        server.terminate()
+        server.wait()
+
+    return "/".join(server.stdout.readline().split()[-1].split("/")[:3]), end
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
-    parser.add_argument("which", nargs="*", default=["cycle", "ring", "drag", "sweep", "edit", "pull", "size", "start"])
+    parser.add_argument(
+        "which", nargs="*", default=["cycle", "ring", "drag", "sweep", "edit", "pull", "cam", "play", "size", "start"]
+    )
     chosen = parser.parse_args().which
     evaluator = Evaluator(limit=60)
     benches = {
@@ -281,6 +299,8 @@ def main() -> None:
         "sweep": lambda: bench_sweep(evaluator),
         "edit": bench_edit,
         "pull": bench_pull,
+        "cam": bench_cam,
+        "play": lambda: bench_play(serving),
         "size": bench_size,
         "start": bench_start,
     }

@@ -33,6 +33,10 @@ class Pressure:
 
 def pressure(e: Evaluation, pair: str) -> Pressure | None:
     """Over the whole motion; None where there is none, or where no single joint guides the follower."""
+    return e.once(f"pressure of {pair}", lambda: _pressure(e, pair))
+
+
+def _pressure(e: Evaluation, pair: str) -> Pressure | None:
     m = e.mechanism
     if m is None or e.motion is None or not e.motion.moving or f"pairs.{pair}" not in {r.owner for r in m.rows}:
         return None

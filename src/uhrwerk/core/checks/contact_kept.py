@@ -53,7 +53,7 @@ class ContactKept(Asked):
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
         assert e.motion is not None
         times = np.linspace(0, e.motion.period, MOMENTS + 1)
-        return times, contact_force(e, self.pair, times)
+        return times, e.once(f"contact of {self.pair}", lambda: contact_force(e, self.pair, times))
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
         times, force = self._run(e)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any, TypeVar
 
 from uhrwerk.core.assembly import Mechanism, Mobility, Problem
 from uhrwerk.core.checks.closer import Closer
@@ -13,6 +15,8 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
 from uhrwerk.core.solids import Solid
+
+T = TypeVar("T")
 
 
 @dataclass
@@ -42,6 +46,14 @@ class Evaluation:
     closer: Closer | None = None  # looks at a pair again where a verdict hangs on it
     dead_point: Problem | None = None  # among the problems, where the drive comes to its end
     seconds: float = 0.0
+    known: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
+
+    def once(self, name: str, compute: Callable[[], T]) -> T:
+        """What is computed, once for this evaluation."""
+        if name not in self.known:
+            self.known[name] = compute()
+        found: T = self.known[name]
+        return found
 
     @property
     def holds(self) -> bool | None:

@@ -29,10 +29,8 @@ def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     wanted[..., :3] *= m.reach
     _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
     dense = rows.dense(j)[:, :, 6:]
-    out = np.zeros((len(times), len(rows)))
-    for k in range(len(times)):
-        out[k] = np.linalg.lstsq(dense[k].T, wanted[k, 1:].ravel(), rcond=1e-10)[0]
-    return [r.owner for r in rows.rows], out
+    back = np.linalg.pinv(np.swapaxes(dense, 1, 2), rcond=1e-10)
+    return [r.owner for r in rows.rows], (back @ wanted[:, 1:].reshape(len(times), -1, 1))[..., 0]
 
 
 def contact_force(e: Evaluation, pair: str, times: Array) -> Array:

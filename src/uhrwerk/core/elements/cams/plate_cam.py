@@ -31,6 +31,8 @@ PLACES = 720
 PIECES = 36
 #: angles at which curvature is looked at
 LOOKS = 3600
+#: and while a base circle without undercut is looked for
+ROUGH = 1440
 #: base circles that would avoid undercut are looked for up to so many times the stated one
 LARGER = 20.0
 
@@ -156,8 +158,8 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     return Growth("A cam that turns in it, with arm, roller and spring", pieces, ties, asks, pivot, wide, straight=True)
 
 
-def looks() -> np.ndarray:
-    return np.linspace(0, 2 * np.pi, LOOKS, endpoint=False)
+def looks(count: int = LOOKS) -> np.ndarray:
+    return np.linspace(0, 2 * np.pi, count, endpoint=False)
 
 
 def traced(n: Numbers, angle: np.ndarray) -> Traced:
@@ -186,13 +188,13 @@ def grain(n: Numbers) -> float:
     return min([0.2, *(x / 6 for x in spans)])
 
 
-def undercut(n: Numbers) -> float | None:
+def undercut(n: Numbers, count: int = LOOKS) -> float | None:
     """The cam angle, rad, at which the follower cuts away what it needs at another angle; None where it does nowhere.
 
     A roller's way bends there as much as the roller does or more (its outline's radius passes through nothing), a flat face's
     outline has no radius left.
     """
-    t = traced(n, looks())
+    t = traced(n, looks(count))
     if t.pitch_radius is None:
         lost = t.radius <= 0 if t.pressure is not None else np.zeros(len(t.radius), dtype=bool)
     else:
@@ -224,7 +226,7 @@ def _without(key: _Key) -> float | None:
 
     def bad(size: float) -> bool:
         tried = replace(n, base_diameter=size)  # type: ignore[type-var]
-        return bool(SHAPES[n.outline.kind].faults(n.outline, size / 2)) or undercut(tried) is not None
+        return bool(SHAPES[n.outline.kind].faults(n.outline, size / 2)) or undercut(tried, ROUGH) is not None
 
     low, high = n.base_diameter, n.base_diameter
     while bad(high):
@@ -235,7 +237,7 @@ def _without(key: _Key) -> float | None:
         low = high / LARGER
         if not bad(low):
             return None
-    for _ in range(40):
+    for _ in range(26):
         middle = (low + high) / 2
         low, high = (middle, high) if bad(middle) else (low, middle)
     return high
