@@ -10,7 +10,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Playwright, sync_playwright
 
-from uhrwerk import AngledLink, Bore, Draft, FramePlate, write
+from uhrwerk import AngledLink, Bore, Draft, FramePlate, TurnSegment, drivers, laws, write
+from uhrwerk.demo.guard_lid import guard_lid
 
 HERE = Path(__file__).parent
 SWITCHES = [
@@ -112,12 +113,15 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     take(page, "growing")
     page.goto(f"{root}/mechanisms/pusher")
     settled(page)
-    take(page, "pusher")
     page.keyboard.press("m")
     page.locator("#measure-a").select_option("plate/pivot")
     page.locator("#measure-b").select_option("crank_disc/crank_pin")
     page.wait_for_selector("[data-measure]")
     take(page, "measuring")
+    page.goto(f"{root}/mechanisms/folder")
+    settled(page)
+    take(page, "folder")
+    timing(page, root)
     page.goto(f"{root}/mechanisms/guard_lid")
     settled(page)
     page.locator(".rail button", has_text="Joints").click()
@@ -139,7 +143,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     take(page, "repeating")
     joining(page, root)
     page.goto(root)
-    page.get_by_label("New mechanism").fill("Folder")
+    page.get_by_label("New mechanism").fill("Stacker")
     page.get_by_role("button", name="Start").click()
     settled(page)
     take(page, "empty")
@@ -148,18 +152,36 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     take(page, "shelf")
     page.goto(f"{root}/materials")
     take(page, "materials")
-    page.goto(f"{root}/help")
-    take(page, "help")
     browser.close()
+
+
+def timing(page: Page, root: str) -> None:
+    """The guard lid by a programme: open, stay, shut; a segment chosen in the timing chart."""
+    document = guard_lid()
+    motor, old = next(iter(document.drivers.items()))
+    segments = {
+        "open": TurnSegment(to="200 deg", over="120 deg"), "stay": TurnSegment(to="200 deg", over="60 deg"),
+        "shut": TurnSegment(over="140 deg", law=laws.ModifiedSine()), "rest": TurnSegment(over="40 deg"),
+    }  # fmt: skip
+    driven = drivers.TurnProgramme(name="Lid", joint=old.joint, segments=segments)
+    document = document.model_copy(update={"drivers": {motor: driven}})
+    told = page.request.post(
+        f"{root}/api/mechanisms", data={"name": "Guard lid, timed", "document": json.loads(write(document))}
+    )
+    page.goto(f"{root}/mechanisms/{told.json()['id']}")
+    settled(page)
+    page.locator(".lanes text", has_text="Lid").first.click()
+    page.locator('[data-segment="shut"]').click()
+    take(page, "timing")
 
 
 def joining(page: Page, root: str) -> None:
     """A link on its way to a plate: shown where it would land, not joined yet."""
-    draft = Draft("Folder, begun")
+    draft = Draft("Stacker, begun")
     draft.part("Plate", "aluminium", FramePlate(bores={"pivot": Bore(x="50 mm", y="40 mm", diameter="6 mm")}))
     draft.part("Bell crank", "steel", AngledLink(bore_1="6 mm"), x="100 mm", y="80 mm", z="30 mm", turn_x="25 deg")
     told = page.request.post(
-        f"{root}/api/mechanisms", data={"name": "Folder, begun", "document": json.loads(write(draft.document))}
+        f"{root}/api/mechanisms", data={"name": "Stacker, begun", "document": json.loads(write(draft.document))}
     )
     page.goto(f"{root}/mechanisms/{told.json()['id']}")
     settled(page)

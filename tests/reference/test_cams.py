@@ -359,3 +359,22 @@ def test_a_roller_beside_the_cam_is_told(evaluator: Evaluator) -> None:
     joint = document.joints["cam_turns"].model_copy(update={"offset": "20 mm"})
     e = evaluator.moved(document.model_copy(update={"joints": document.joints | {"cam_turns": joint}}))
     assert any("the roller lies 20.000 mm beside the cam along its axis" in p.words for p in e.problems)
+
+
+@pytest.mark.parametrize("turns", [1, 7])
+def test_a_short_rise_after_a_long_rest_is_not_overlooked(evaluator: Evaluator, turns: int) -> None:
+    """Up and down by 0.05 mm within 12 degrees of each turn, in a cycle of twelve frames."""
+    bump = {
+        "rest": SlideSegment(to="0 mm", over="217 deg"), "up": SlideSegment(to="0.05 mm", over="6 deg"),
+        "down": SlideSegment(to="0 mm", over="6 deg"),
+    }  # fmt: skip
+    document = sliding(SlidingRoller(lift=bump))
+    document = document.model_copy(
+        update={"cycle": document.cycle.model_copy(update={"frames": 12, "duration": f"{turns} s"})}
+    )
+    e = evaluator.moved(document)
+    assert e.problems == []
+    found = bore_from_axis(e.coordinates["moves"].whole.value)
+    assert found.max() - found.min() == pytest.approx(5e-5, abs=1e-6)
+    at = bore_from_axis(interpolated(e.coordinates["moves"].whole, np.array([turns - 1 + 223 / 360])))
+    assert at[0] - 0.030 == pytest.approx(5e-5, abs=1e-6)

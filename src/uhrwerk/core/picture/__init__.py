@@ -5,12 +5,12 @@ from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, c
 from uhrwerk.core.picture.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.measuring import Measure, measured
-from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block, shared_block
+from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block, rough_block, shared_block
 from uhrwerk.core.picture.sketch import Sketch, sketch
 from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
     "Card", "Choices", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "block_of", "catalogue", "choices",
-    "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "shared_block", "sketch", "view",
+    "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "view",
 ]  # fmt: skip

@@ -8,6 +8,7 @@ from __future__ import annotations
 import struct
 from typing import Any
 
+import manifold3d
 import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import TypedDict
@@ -23,6 +24,9 @@ from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
 Index = NDArray[np.int64]
+
+#: how far the triangles of what moves may stray, as a part of the body's size
+ROUGH = 0.002
 
 
 class DatumShown(TypedDict):
@@ -199,6 +203,21 @@ def shared_block(vertices: Array, triangles: Index) -> bytes:
     """What two bodies share, vertices (n, 3) in the world and triangles (m, 3), as a block of the same layout, without
     faces."""
     return _block(vertices, triangles, sharp_edges(vertices, triangles), np.zeros(len(triangles), dtype=int), [])
+
+
+def rough_block(body: Body) -> bytes:
+    """The body in as few triangles as stray by no more than a part of its size, as a block of the same layout, without faces:
+    what is drawn while it moves where drawing is slow. The body itself where its triangles do not close."""
+    v = body.vertices
+    size = float(np.linalg.norm(v.max(axis=0) - v.min(axis=0)))
+    mesh = manifold3d.Mesh((v * 1e3).astype(np.float32), body.triangles.astype(np.uint32))
+    found = manifold3d.Manifold(mesh)
+    if found.status() != manifold3d.Error.NoError:
+        return shared_block(v, body.triangles)
+    few = found.simplify(size * ROUGH * 1e3).to_mesh()
+    return shared_block(
+        np.asarray(few.vert_properties[:, :3], dtype=float) / 1e3, np.asarray(few.tri_verts, dtype=np.int64)
+    )
 
 
 def _block(vertices: Array, triangles: Index, edges: Array, face_of: Index, of_face: list[int]) -> bytes:

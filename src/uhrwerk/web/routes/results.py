@@ -125,9 +125,11 @@ def shared(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Re
 @router.get(
     "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
 )
-def solid(desk: TheDesk, mechanism: str, revision: int, placed: str, body: str) -> Response:
+def solid(desk: TheDesk, mechanism: str, revision: int, placed: str, body: str, rough: bool = False) -> Response:
+    """With `rough`, in fewer triangles, without faces."""
     e = desk.result(mechanism, revision)
     if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
         raise Missing("There is no such body.")
-    block = picture.mesh_block(e.solids[placed].bodies[body], e.mechanism.datums[placed])
+    one = e.solids[placed].bodies[body]
+    block = picture.rough_block(one) if rough else picture.mesh_block(one, e.mechanism.datums[placed])
     return Response(block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"})

@@ -3,9 +3,11 @@ import { atWords, momentWords } from "./clock.js";
 import { drawLanes } from "./lanes.js";
 import { drawScheme } from "./scheme.js";
 
+const TELL = 200; // ms between two moments of which the page tells, where drawing is slow
 const NEAR = 0.004; // of the cycle: so near to the worst moment its flag is shown
 
 export function playing(page) {
+  let passing = null; // the part of the cycle on the stage, where the rest of the page follows more slowly
   return {
     part: 0,
     playing: false,
@@ -35,7 +37,8 @@ export function playing(page) {
     showMoment() {
       const { stage, poses, root } = page;
       if (!poses || !stage || this.handPosed) return;
-      stage.pose(poses, this.part * (poses.frames - 1));
+      stage.pose(poses, (passing ?? this.part) * (poses.frames - 1));
+      if (passing !== null) return; // the rest of the page follows more slowly
       this.redrawScheme();
       const svg = root.querySelector(".lanes");
       if (svg.cursor) svg.place(this.part);
@@ -89,12 +92,29 @@ export function playing(page) {
     togglePlay() {
       this.handPosed = false;
       this.playing = !this.playing && this.view.moving;
-      let last = performance.now();
+      page.stage.running = this.playing;
+      let last = performance.now(),
+        told = 0,
+        shown = this.part,
+        at = shown;
       const run = (now) => {
-        if (!this.playing) return;
+        if (!this.playing) {
+          page.stage.running = false;
+          if (passing !== null && this.part === shown) this.part = at;
+          passing = null;
+          this.showMoment();
+          return;
+        }
         const step = (((now - last) / 1000) * Number(this.pace)) / this.view.duration;
         last = now;
-        this.part = (((this.part + (this.reverse ? -step : step)) % 1) + 1) % 1;
+        if (this.part !== shown) at = this.part; // the cursor was moved meanwhile
+        at = (((at + (this.reverse ? -step : step)) % 1) + 1) % 1;
+        if (page.stage.slow && now - told < TELL) passing = at;
+        else {
+          told = now;
+          passing = null;
+          this.part = shown = at;
+        }
         this.showMoment();
         requestAnimationFrame(run);
       };

@@ -5,7 +5,7 @@ import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
 import { Marks } from "./stage/marks.js";
 import { Picking } from "./stage/picking.js";
-import { bodyOf, boxOf, painted, posed, sweptBox } from "./stage/solids.js";
+import { bodyOf, boxOf, exchanged, painted, posed, roughen, sweptBox } from "./stage/solids.js";
 import { Springs } from "./stage/springs.js";
 
 const PAPER = 0xf5f0e4,
@@ -63,6 +63,7 @@ export class Stage {
     this.renderer = rendererOf(canvas);
     this.slow = slow(this.renderer);
     this.drawn = Number.NEGATIVE_INFINITY;
+    this.running = false; // while it is played
     this.still = 0; // the timer after which the picture is drawn in full
     listen(this);
     new ResizeObserver(() => this.draw()).observe(canvas);
@@ -155,8 +156,9 @@ export class Stage {
 
   // solids
 
-  // scene: placed parts of the view; fetchMesh(placed, body) gives a mesh
+  // scene: placed parts of the view; fetchMesh(placed, body) gives a mesh, with `true` one in fewer triangles
   async show(scene, fetchMesh) {
+    this.fetchRough = (placed, body) => fetchMesh(placed, body, true);
     const wanted = new Set(scene.map((p) => p.id));
     for (const [id, p] of this.parts) {
       if (wanted.has(id)) continue;
@@ -180,6 +182,21 @@ export class Stage {
     p.bodies.clear();
     p.key = info.solid;
     for (const [name, mesh] of meshes) p.bodies.set(name, bodyOf(p, name, mesh));
+  }
+  // meshes in fewer triangles, for what is drawn while it moves, asked for once
+  async #roughen() {
+    for (const [id, p] of this.parts) {
+      if (p.roughKey === p.key) continue;
+      p.roughKey = p.key;
+      for (const [name, body] of p.bodies) {
+        try {
+          const mesh = await this.fetchRough(id, name);
+          if (p.bodies.get(name) === body) roughen(body, mesh);
+        } catch {
+          // it is drawn in full then
+        }
+      }
+    }
   }
   // the faces of a part whose names begin so, in brass over the solid; none where `placed` is empty
   markFaces(placed, start) {
@@ -287,9 +304,9 @@ export class Stage {
     requestAnimationFrame(() => {
       this.pending = false;
       const now = performance.now();
-      const coarse = this.slow && now - this.drawn < STILL; // one of many that follow each other
-      this.drawn = now;
+      const coarse = this.slow && (this.running || now - this.drawn < STILL); // one of many that follow each other
       this.#render(coarse);
+      this.drawn = performance.now();
       clearTimeout(this.still);
       if (coarse) this.still = setTimeout(() => this.#render(false), STILL);
     });
@@ -300,6 +317,10 @@ export class Stage {
     this.camera.frame(w, h);
     this.springs.follow();
     this.#light();
+    if (this.slow) {
+      if (coarse) this.#roughen();
+      exchanged(this.parts.values(), coarse);
+    }
     if (this.renderer) {
       this.renderer.shadowMap.autoUpdate = !coarse;
       this.renderer.setPixelRatio((coarse ? COARSE : 1) * Math.min(2, window.devicePixelRatio));

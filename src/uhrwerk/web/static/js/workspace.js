@@ -92,7 +92,9 @@ function revisions() {
     async showEvaluated(at) {
       const { stage, view, poses } = page,
         first = !this.loaded || stage.parts.size !== view.placed.length;
-      await stage.show(view.placed, async (placed, body) => readMesh(await block(`${at}/solids/${placed}/${body}`)));
+      await stage.show(view.placed, async (placed, body, rough) =>
+        readMesh(await block(`${at}/solids/${placed}/${body}${rough ? "?rough=true" : ""}`)),
+      );
       stage.motion = view.moving ? poses : null;
       stage.springs.show(view.springs);
       Object.assign(this, { loaded: true, busy: false, handPosed: false });

@@ -28,6 +28,30 @@ export function bodyOf(part, name, mesh) {
   return { solid, edges };
 }
 
+// the same body in fewer triangles, in the same paint, to be drawn in its place while it moves
+export function roughen(body, mesh) {
+  const g = new T.BufferGeometry(),
+    lines = new T.BufferGeometry();
+  g.setAttribute("position", new T.BufferAttribute(mesh.position, 3));
+  g.setIndex(new T.BufferAttribute(mesh.index, 1));
+  const flat = g.toNonIndexed();
+  flat.computeVertexNormals();
+  lines.setAttribute("position", new T.BufferAttribute(mesh.edges, 3));
+  body.rough = [new T.Mesh(flat, body.solid.material), new T.LineSegments(lines, body.edges.material)];
+  for (const one of body.rough) one.visible = false;
+  body.solid.parent.add(...body.rough);
+}
+
+// whether bodies that have fewer triangles are drawn by these
+export function exchanged(parts, rough) {
+  for (const p of parts)
+    for (const { solid, edges, rough: few } of p.bodies.values()) {
+      if (!few) continue;
+      for (const one of few) one.visible = rough;
+      solid.visible = edges.visible = !rough;
+    }
+}
+
 // the parts as they are to be seen: hidden, seen through, selected, failing
 export function painted(stage) {
   const bad = new Set(stage.failing);
