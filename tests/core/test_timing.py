@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.mechanisms import four_bar
 from uhrwerk import Draft, LinkBar, Pin, Refused
 from uhrwerk.core.checks import WantedMotion
 from uhrwerk.core.document import Document, apply, parse
@@ -13,7 +14,11 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.laws.segment import SlideSegment
 from uhrwerk.core.motion.drivers import SlideProgramme
+from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.picture.lanes import lanes
+from uhrwerk.core.picture.scheme import scheme
+from uhrwerk.core.picture.sketch import sketch
+from uhrwerk.demo.folder import folder
 
 
 def lift(**segments: tuple[str, str]) -> Document:
@@ -157,3 +162,24 @@ def test_a_programme_the_other_way_is_its_image(evaluator: Evaluator) -> None:
     assert one == pytest.approx(-other)
     again = dict(back.drivers["lift"].reverse().items())
     assert again["segments.out.to"] == "20 mm"
+
+
+def test_the_cycle_tells_after_how_long_everything_repeats_and_offers_it(evaluator: Evaluator) -> None:
+    document = four_bar(0.03, 0.09, 0.06, 0.08, speed="50 rpm", duration="3.1 s")
+    card = cards(evaluator.evaluate(document))["cycle"]
+    assert card["results"] == [["Everything repeats after", "1.200000 s"]]
+    assert card["offer"]["path"] == "cycle.duration"
+    after = apply(document, parse({"kind": "set_value", "path": "cycle.duration", "value": card["offer"]["value"]}))
+    assert "offer" not in cards(evaluator.evaluate(after))["cycle"]
+
+
+def test_the_scheme_shows_a_cam_with_its_follower_and_which_way_it_is_driven(evaluator: Evaluator) -> None:
+    document = folder()
+    drawn = scheme(evaluator.moved(document))
+    (cam,) = drawn["cams"]
+    assert (cam["placed"], cam["follower"], cam["guide"]) == ("cam", "roller", "bell_crank_swings_in_plate")
+    assert cam["radius"] == pytest.approx(0.011)
+    assert [n["sense"] for n in drawn["nodes"] if n["driven"]] == [1]
+    back = apply(document, parse({"kind": "set_value", "path": "drivers.motor.speed", "value": "-300 rpm"}))
+    assert [n["sense"] for n in scheme(evaluator.moved(back))["nodes"] if n["driven"]] == [-1]
+    assert sum(d.endswith("Z") for d in sketch(document)["links"]) == 1

@@ -83,7 +83,7 @@ class StepShown(TypedDict):
 
 class Card(TypedDict):
     """What is known of an item: its fields, and results as pairs of name and value. `maps` are fields to which details can
-    be added, each with what a new one starts from."""
+    be added, each with what a new one starts from; `offer` is a value that a field may be set to, with words."""
 
     title: str
     about: str
@@ -101,6 +101,7 @@ class Card(TypedDict):
     freedom: NotRequired[str]
     reverse: NotRequired[dict[str, str]]
     more: NotRequired[dict[str, JsonValue]]
+    offer: NotRequired[dict[str, str]]
 
 
 def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list[FieldShown]:
@@ -336,7 +337,7 @@ def _of_motion(e: Evaluation) -> dict[str, Card]:
             "more": dict(_more(driver, f"drivers.{i}")),
         }  # fmt: skip
     fields = fields_of(document, document.cycle, "cycle", scope)
-    out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []}
+    out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []} | _repeating(e)  # type: ignore[assignment]
     for i, asked in document.requirements.items():
         basis = e.verdicts[i].basis
         out[f"requirements.{i}"] = {
@@ -344,6 +345,21 @@ def _of_motion(e: Evaluation) -> dict[str, Card]:
             "fields": fields_of(document, asked, f"requirements.{i}", scope), "results": [["Known by", basis]] if basis else [],
         }  # fmt: skip
     return out
+
+
+def _repeating(e: Evaluation) -> dict[str, object]:
+    """After how long everything repeats, as far as the motion was followed, and the offer to let the cycle last so long."""
+    period = e.motion.track.period if e.motion is not None else None
+    if period is None:
+        return {}
+    found: dict[str, object] = {"results": [["Everything repeats after", e.document.shown(period, "time", 6)]]}
+    if abs(e.document.scope().value(e.document.cycle.duration, "time") / period - 1) > 1e-9:
+        found["offer"] = {
+            "path": "cycle.duration",
+            "value": f"{float(f'{period:.12g}')!r} s",
+            "words": "Let the cycle last so long",
+        }
+    return found
 
 
 def _parameter_field(document: Document, name: str, label: str) -> FieldShown:

@@ -5,14 +5,20 @@ from __future__ import annotations
 import numpy as np
 from typing_extensions import TypedDict
 
+from uhrwerk.core.assembly import datum_frame
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import numbers
 from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.joints import JOINTS
+
+#: places of a cam's outline
+OUTLINE = 72
 
 
 class Node(TypedDict):
-    """A joint in the scheme: its symbol, where it is on which part (m), the links that it joins."""
+    """A joint in the scheme: its symbol, where it is on which part (m), the links that it joins. `sense`: which way a driven
+    one goes first, 1 to the left as it is seen (or forth), -1 to the right; 0 where that is not known."""
 
     id: str
     path: str
@@ -25,6 +31,7 @@ class Node(TypedDict):
     links: list[int]
     ground: bool
     driven: bool
+    sense: int
     part: str
 
 
@@ -41,12 +48,26 @@ class GearShown(TypedDict):
     radius: float
 
 
+class CamShown(TypedDict):
+    """A cam and its follower: the outline (n, 3) in its part, m; where the follower touches it, on which part, with the radius of its
+    roller (0: an edge or a face), and the joint that guides it, if there is one."""
+
+    placed: str
+    pair: str
+    outline: list[list[float]]
+    follower: str
+    local: list[float]
+    radius: float
+    guide: str
+
+
 class Scheme(TypedDict):
-    """Joints, links and gears as theory sees them, drawn along the directions u and v; `loops` is how many close."""
+    """Joints, links, gears and cams as theory sees them, drawn along the directions u and v; `loops` is how many close."""
 
     nodes: list[Node]
     links: list[LinkShown]
     gears: list[GearShown]
+    cams: list[CamShown]
     u: list[float]
     v: list[float]
     loops: int
@@ -73,7 +94,7 @@ def scheme(e: Evaluation) -> Scheme:
             axes.append(poses.rotate(m.part_pose(held.part, at)[3:], z))
         nodes.append({
             "id": i, "path": held.path, "name": held.name, "kind": held.kind, "symbol": kind.symbol if kind is not None else "ring", "placed": held.part, "local": origin[:3].tolist(),
-            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "part": part.name,
+            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "sense": 0, "part": part.name,
         })  # fmt: skip
     normal = np.array([0.0, 0, 1])
     if axes:
@@ -81,6 +102,8 @@ def scheme(e: Evaluation) -> Scheme:
         normal = axes[int(np.argmax(same))]
     u = np.cross([0.0, 1, 0], normal)
     u = u / np.linalg.norm(u) if np.linalg.norm(u) > 0.1 else np.array([1.0, 0, 0])
+    for n_ in nodes:
+        n_["sense"] = _sense(e, n_, normal, m.held[n_["id"]].part, at)
     gears: list[GearShown] = []
     for i, pair in document.pairs.items():
         if pair.kind != "gear":
@@ -106,7 +129,40 @@ def scheme(e: Evaluation) -> Scheme:
         "nodes": nodes,
         "links": links,
         "gears": gears,
+        "cams": _cams(e, nodes),
         "u": u.tolist(),
         "v": np.cross(normal, u).tolist(),
         "loops": loops,
     }
+
+
+def _sense(e: Evaluation, node: Node, normal: Array, placed: str, at: Array) -> int:
+    """Which way a driven joint goes first, as it is seen along the normal."""
+    c = e.coordinates.get(node["id"])
+    if not node["driven"] or c is None or e.mechanism is None:
+        return 0
+    moving = c.whole.rate[np.abs(c.whole.rate) > 1e-9]
+    turn = e.mechanism.part_pose(placed, at)[3:]
+    seen = float(poses.rotate(turn, np.array(node["z"])) @ normal) if c.turning else 1.0
+    return int(np.sign(moving[0]) * (np.sign(seen) if abs(seen) > 0.1 else 1)) if len(moving) else 0
+
+
+def _cams(e: Evaluation, nodes: list[Node]) -> list[CamShown]:
+    """Every cam in use, with its follower."""
+    m, out = e.mechanism, list[CamShown]()
+    assert m is not None
+    for row in m.rows:
+        if row.curve is None:
+            continue
+        pair = row.owner.split(".")[1]
+        cam, follower = e.document.pairs[pair].at
+        frame, datum = datum_frame(m.datums[cam.placed][cam.datum]), m.datums[follower.placed][follower.datum]
+        flat = row.curve.place(np.linspace(0, 2 * np.pi, OUTLINE, endpoint=False))
+        places = poses.place(frame, np.concatenate([flat, np.zeros((len(flat), 1))], axis=1))
+        link = m.link_of[follower.placed]
+        guides = [n["id"] for n in nodes if link in n["links"] and 0 in n["links"]]
+        out.append({
+            "placed": cam.placed, "pair": pair, "outline": np.round(places, 6).tolist(), "follower": follower.placed,
+            "local": datum.origin.tolist(), "radius": float(row.sizes[0]), "guide": guides[0] if guides else "",
+        })  # fmt: skip
+    return out

@@ -39,7 +39,12 @@ def sketch(document: Document, width: float = 150, height: float = 84, edge: flo
 
     nodes = {n["id"]: flat(n["placed"], n["local"]) for n in drawn["nodes"]}
     gears = [(flat(g["placed"], [0, 0, 0]), g["radius"]) for g in drawn["gears"]]
-    reach = np.array([*nodes.values(), *(c + s * r for c, r in gears for s in (-1, 1))])
+    cams = [[flat(c["placed"], p) for p in c["outline"]] for c in drawn["cams"]]
+    arms = [(nodes[c["guide"]], flat(c["follower"], c["local"])) for c in drawn["cams"] if c["guide"]]
+    ends = [p for arm in arms for p in arm]
+    reach = np.array(
+        [*nodes.values(), *(c + s * r for c, r in gears for s in (-1, 1)), *(p for o in cams for p in o), *ends]
+    )
     low, span = reach.min(axis=0), np.maximum(np.ptp(reach, axis=0), 1e-9)
     scale = float(min((width - 2 * edge) / span[0], (height - 2 * edge) / span[1]))
     middle = low + span / 2
@@ -50,7 +55,11 @@ def sketch(document: Document, width: float = 150, height: float = 84, edge: flo
 
     moving = [link for link in drawn["links"] if link["index"] and len(link["nodes"]) > 1]
     return {
-        "links": ["M" + "L".join(f"{x} {y}" for x, y in (at(nodes[n]) for n in link["nodes"])) for link in moving],
+        "links": [
+            *("M" + "L".join(f"{x} {y}" for x, y in (at(nodes[n]) for n in link["nodes"])) for link in moving),
+            *("M" + "L".join(f"{x} {y}" for x, y in map(at, outline)) + "Z" for outline in cams),
+            *("M" + "L".join(f"{x} {y}" for x, y in map(at, arm)) for arm in arms),
+        ],
         "joints": [(*at(nodes[n["id"]]), n["ground"]) for n in drawn["nodes"]],
         "gears": [(*at(c), round(r * scale, 1)) for c, r in gears],
     }

@@ -47,6 +47,13 @@ export function card() {
       const name = this.selected.replace("parameters.", "");
       await this.attempt({ kind: "set_value", path: `parameters.${name}.formula`, value: this.card.stale });
     },
+    get offerWords() {
+      return this.card.offer?.words || "";
+    },
+    async takeOffer() {
+      const { path, value } = this.card.offer;
+      await this.attempt({ kind: "set_value", path, value });
+    },
     rename(name) {
       this.attempt({ kind: "set_value", path: this.card.name, value: name });
     },

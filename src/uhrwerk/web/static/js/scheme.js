@@ -16,9 +16,22 @@ function turned(q, v) {
   return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
+// which way a driven joint goes first
+function arrow(n, x, y) {
+  const way = n.sense > 0 ? -1 : 1;
+  if (n.symbol === "box") return `M${x - 9 * way} ${y - 9}h${18 * way}m0 0l${-4 * way} -3m${4 * way} 3l${-4 * way} 3`;
+  return `M${x - 9 * way} ${y - 5}a10 10 0 0 ${way > 0 ? 1 : 0} ${17 * way} -1m0 0l${-1.5 * way} -5m${1.5 * way} 5l${-5 * way} -.5`;
+}
+
+// the corners of what a rim passes through as it turns
+function turning(centre, rim) {
+  const r = Math.max(...rim.map((p) => Math.hypot(p[0] - centre[0], p[1] - centre[1])));
+  return [-r, r].map((d) => [centre[0] + d, centre[1] + d]);
+}
+
 export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
   svg.replaceChildren();
-  const { nodes, links, gears, u, v } = view.scheme;
+  const { nodes, links, gears, cams, u, v } = view.scheme;
   if (!nodes.length) {
     el("text", { x: 104, y: 70, "text-anchor": "middle", fill: "#57645e", "font-size": 12 }, svg).textContent =
       "Joints appear here.";
@@ -32,9 +45,15 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
   };
   const at = new Map(nodes.map((n) => [n.id, flat(world(n.placed, n.local))]));
   const wheels = gears.map((g) => ({ ...g, at: flat(world(g.placed, [0, 0, 0])) }));
+  const rims = cams.map((c) => ({
+    ...c,
+    rim: c.outline.map((p) => flat(world(c.placed, p))),
+    at: flat(world(c.follower, c.local)),
+  }));
   // the frame of the drawing stays put while the mechanism moves: it is taken from the first drawing of this revision
   const points = [
     ...at.values(),
+    ...rims.flatMap((c) => [...turning(flat(world(c.placed, [0, 0, 0])), c.rim), c.at]),
     ...wheels.flatMap((g) => [
       [g.at[0] - g.radius, g.at[1] - g.radius],
       [g.at[0] + g.radius, g.at[1] + g.radius],
@@ -73,6 +92,18 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
       ),
       `pairs.${g.pair}`,
     );
+  }
+  for (const c of rims) {
+    const stroke = selected === `pairs.${c.pair}` ? "#a8741a" : "#22302f",
+      d = `M${c.rim.map((p) => to(p).join(" ")).join("L")}Z`,
+      [x, y] = to(c.at);
+    pick(
+      el("path", { d, fill: "none", stroke, "stroke-width": 1.2, "stroke-dasharray": "6 2 1.5 2" }, svg),
+      `pairs.${c.pair}`,
+    );
+    if (c.guide)
+      el("path", { d: `M${to(at.get(c.guide)).join(" ")}L${x} ${y}`, stroke: "#22302f", "stroke-width": 1.8 }, svg);
+    el("circle", { cx: x, cy: y, r: Math.max(2, c.radius * s), fill: "#fbf8f0", stroke, "stroke-width": 1.2 }, svg);
   }
   for (const link of links) {
     const ends = link.nodes.map((id) => to(at.get(id)));
@@ -127,7 +158,7 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
       el(
         "path",
         {
-          d: `M${x - 9} ${y - 5}a10 10 0 0 1 17 -1m0 0l-1.500 -5m1.500 5l-5 -.5`,
+          d: arrow(n, x, y),
           fill: "none",
           stroke: "#a8741a",
           "stroke-width": 1.6,
