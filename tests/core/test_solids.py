@@ -8,11 +8,15 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 import trimesh
 
+from tests.cams import sizes
 from uhrwerk import Bore, FramePlate, LinkBar, Pin, Post, SpurGear
 from uhrwerk.core import elements
 from uhrwerk.core.document import numbers
+from uhrwerk.core.elements.cams import PlateCam, SlidingRoller
+from uhrwerk.core.elements.cams.plate_cam import curve
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import (
@@ -30,6 +34,7 @@ from uhrwerk.core.solids import (
     same_place,
     sharp_edges,
 )
+from uhrwerk.core.solids.recipe import path
 
 ELEMENTS = [
     FramePlate(bores={"a": Bore(x="40 mm", y="40 mm")}, posts={"p": Post(x="90 mm", y="50 mm")}),
@@ -206,3 +211,18 @@ def test_solids_are_kept_by_content(tmp_path: Path) -> None:
     finally:
         first.close()
         second.close()
+
+
+def test_the_volume_of_a_body_on_one_long_spline_is_not_the_kernels_alone(evaluator: Evaluator) -> None:
+    """The kernel integrates along a spline of 720 pieces with too few points: its volume is off by more than a thousandth."""
+    n = sizes(SlidingRoller(), bore="0 mm")
+    knots, often, poles = curve(n).pieces(1)[0]
+    outline = path(poles[0], ["bspline", knots, often, poles])
+    solid = evaluator.workshop.build(recipe({"cam": [extrude(outline, 0, 0.008)]}))
+    area = shapely.Polygon(curve(n).place(np.linspace(0, 2 * np.pi, 100_000, endpoint=False))).area
+    assert solid.volume == pytest.approx(area * 0.008, rel=3e-4)
+    whole = evaluator.workshop.build(PlateCam.solid(n))
+    assert solid.volume == pytest.approx(whole.volume, rel=3e-4)
+    (one,), (other,) = solid.bodies.values(), whole.bodies.values()
+    assert one.centroid == pytest.approx(other.centroid, abs=2e-6)
+    assert one.inertia == pytest.approx(other.inertia, rel=2e-3, abs=1e-13)

@@ -62,6 +62,8 @@ class Lane(TypedDict):
     joint: NotRequired[str]
     rates: NotRequired[list[float]]
     rateUnit: NotRequired[str]
+    accelerations: NotRequired[list[float]]
+    accelerationUnit: NotRequired[str]
     ratio: NotRequired[str]
     holds: NotRequired[bool | None]
     time: NotRequired[float | None]
@@ -167,13 +169,15 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             continue
         dimension = "angle" if c.turning else "length"
         speed = "turning speed" if c.turning else "sliding speed"
+        gain = "turning acceleration" if c.turning else "acceleration"
         unit = document.unit_of(dimension)
         lane: Lane = {
             "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.held[c.joint].path, "joint": c.joint,
             "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
             "rates": [in_unit(float(v), speed, document.unit_of(speed)) for v in c.rate[pick]],
-            "unit": unit, "rateUnit": document.unit_of(speed), "ratio": _ratio(e, c) if rank[j] == 1 else "",
+            "accelerations": [in_unit(float(v), gain, document.unit_of(gain)) for v in c.acceleration[pick]],
+            "unit": unit, "rateUnit": document.unit_of(speed), "accelerationUnit": document.unit_of(gain), "ratio": _ratio(e, c) if rank[j] == 1 else "",
         }  # fmt: skip
         if j in drivers:
             lane["segments"], lane["begins"] = _drawn(e, drivers[j], unit, dimension)

@@ -38,7 +38,7 @@ from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import DEVIATION, Recipe, Step
 from uhrwerk.core.solids.shaping import STEPS, UNCLOSED, shaped
 from uhrwerk.core.solids.solid import Body, Face, Solid
-from uhrwerk.core.solids.triangles import triangle_body
+from uhrwerk.core.solids.triangles import mass_sums, triangle_body
 from uhrwerk.core.solids.wires import MM, level, wire
 
 Message.DefaultMessenger_s().ChangePrinters().Clear()  # the kernel has nothing to say on our standard output
@@ -348,18 +348,39 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     properties = GProp_GProps()
     BRepGProp.VolumeProperties_s(shape, properties)
     centre, inertia = properties.CentreOfMass(), properties.MatrixOfInertia()
+    volume = properties.Mass() / MM**3
+    centroid = np.array([centre.X(), centre.Y(), centre.Z()]) / MM
+    second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
+    if abs(volume - mass_sums(welded, corners[whole])[0]) > _stray(
+        welded, corners, np.concatenate(face_of), faces, deviation
+    ):
+        volume, centroid, second = mass_sums(welded, corners[whole])
     return Body(
         name=name,
         vertices=welded,
         triangles=corners[whole],
         face_of=np.concatenate(face_of)[whole],
         faces=tuple(faces),
-        volume=properties.Mass() / MM**3,
-        centroid=np.array([centre.X(), centre.Y(), centre.Z()]) / MM,
-        inertia=np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5,
+        volume=volume,
+        centroid=centroid,
+        inertia=second,
         deviation=deviation,
         order=order,
     )
+
+
+def _stray(
+    vertices: NDArray[np.float64],
+    corners: NDArray[np.int64],
+    face_of: NDArray[np.int64],
+    faces: list[Face],
+    deviation: float,
+) -> float:
+    """How far the volume within the triangles may be off, m3: what curved faces may stand off from them. The kernel integrates
+    faces on long splines with too few points, and may be off by more."""
+    curved = np.array([f.kind != "plane" for f in faces])[face_of]
+    a, b, c = (vertices[corners[curved, k]] for k in range(3))
+    return float(np.linalg.norm(np.cross(b - a, c - a), axis=1).sum() / 2) * deviation * 1.01 + 1e-15
 
 
 def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64], name: str) -> Face:

@@ -5,6 +5,7 @@ import { drawSegments } from "./segments.js";
 const NS = "http://www.w3.org/2000/svg";
 export const LEFT = 176,
   RIGHT = 8;
+const FLAT = 1e-5; // what runs within less is drawn as a straight line
 const LANE = 30,
   TALL = 112; // of a programme that is being drawn
 
@@ -16,12 +17,20 @@ export function el(name, attributes, parent, words) {
   return node;
 }
 
-export function drawLanes(svg, view, selected, onseek, onselect, hand) {
+// a lane's curve of position, velocity or acceleration
+function curveOf(l, series) {
+  const [values, unit] =
+    { velocity: [l.rates, l.rateUnit], acceleration: [l.accelerations, l.accelerationUnit] }[series] || [];
+  return values ? { ...l, points: l.points.map((p, k) => [p[0], values[k]]), unit, ratio: "", segments: [] } : l;
+}
+
+export function drawLanes(svg, view, selected, onseek, onselect, hand, series) {
   svg.replaceChildren();
   svg.cursor = null;
   const width = svg.clientWidth || svg.parentElement.clientWidth,
     top = 16,
-    tall = view.lanes.map((l) => (l.segments?.length && l.path === selected ? TALL : LANE)),
+    lanes = view.lanes.map((l) => curveOf(l, series)),
+    tall = lanes.map((l) => (l.segments?.length && l.path === selected ? TALL : LANE)),
     height = top + tall.reduce((a, b) => a + b, 0) + 4;
   svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
   svg.setAttribute("height", view.lanes.length ? height : 0);
@@ -38,7 +47,7 @@ export function drawLanes(svg, view, selected, onseek, onselect, hand) {
         atWords(view, k / 12).replace(".0", ""),
       );
   }
-  view.lanes.forEach((l, i) => {
+  lanes.forEach((l, i) => {
     const lane = tall[i],
       y0 = top + tall.slice(0, i).reduce((a, b) => a + b, 0),
       low = y0 + lane - (lane === TALL ? 12 : 4),
@@ -48,7 +57,7 @@ export function drawLanes(svg, view, selected, onseek, onselect, hand) {
     if (l.band) values.push(l.band[2], l.band[3]);
     const min = l.kind === "requirement" ? 0 : Math.min(...values),
       max = l.kind === "requirement" ? Math.max(l.limit * 3, 1e-9) : Math.max(...values);
-    const y = (v) => low - ((Math.min(v, max) - min) / Math.max(1e-12, max - min)) * (low - high);
+    const y = (v) => low - ((Math.min(v, max) - min) / Math.max(FLAT, max - min)) * (low - high);
     const fails = l.holds === false,
       checks = l.kind === "requirement" || l.kind === "wanted",
       path = l.kind === "requirement" ? `requirements.${l.id}` : l.path;
@@ -116,8 +125,11 @@ export function drawLanes(svg, view, selected, onseek, onselect, hand) {
   };
 }
 
+const shown = (v) => (Math.abs(v) < 1e4 ? (Math.round(v * 10) / 10 + 0).toFixed(1) : v.toPrecision(3));
+
 // where a lane runs, and its ratio to the input
-const span = (l, min, max) => `${min.toFixed(1)} … ${max.toFixed(1)} ${l.unit}${l.ratio ? ` · ${l.ratio}` : ""}`;
+const span = (l, min, max) =>
+  `${shown(min)} … ${shown(max)} ${l.unit.replace("^2", "²")}${l.ratio ? ` · ${l.ratio}` : ""}`;
 
 const short = (name) => (name.length > 27 ? `${name.slice(0, 26)}…` : name);
 

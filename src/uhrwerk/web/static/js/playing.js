@@ -13,6 +13,7 @@ export function playing(page) {
     playing: false,
     reverse: false,
     pace: "1",
+    series: "position",
     handPosed: false,
 
     // what files of solids are asked for: the moment shown, s
@@ -86,6 +87,7 @@ export function playing(page) {
         (p) => this.seek(p),
         (path) => this.select(path),
         this.hand,
+        this.series,
       );
       if (svg.cursor) svg.place(this.part);
     },
@@ -119,6 +121,10 @@ export function playing(page) {
         requestAnimationFrame(run);
       };
       requestAnimationFrame(run);
+    },
+    showSeries(series) {
+      this.series = series;
+      this.redrawLanes();
     },
     toggleReverse() {
       this.reverse = !this.reverse;
