@@ -14,7 +14,7 @@ from uhrwerk.core.picture import part_drawing
 from uhrwerk.core.quantity import Scope
 
 #: lengths that are told elsewhere than by a line: what is counted in modules or left away at an edge
-UNDRAWN = {"module", "thinning", "chamfer", "gap"}
+UNDRAWN = {"module", "thinning", "chamfer", "gap", "play"}
 
 
 def filled(kind: str) -> Element:

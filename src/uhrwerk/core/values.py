@@ -56,6 +56,8 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
         out[f"groups.{i}"] = list(of_group(e, i))
     for i, repeat in e.stated.repeats.items():
         out[f"repeats.{i}"] = [Value("Repeats", ", ".join(document.placed[p].name for p in repeat.placed), "text")]
+    if e.motion is not None and e.motion.track.period is not None:
+        out["cycle"] = [Value("Everything repeats after", e.motion.track.period, "time", 6)]
     for i, v in e.verdicts.items():
         known = (
             [Value("Value", v.value, v.dimension or "number"), Value("Error", v.error, v.dimension or "number")]

@@ -11,7 +11,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.pin import Pin
@@ -62,7 +62,13 @@ class GenevaWheel(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [along_z("width", 0, n.width)] + ([across("bore", n.bore)] if n.bore else [])
+        out = [
+            along_z("width", 0, n.width),
+            along_x("distance", 0, n.distance),
+            along_x("lock", n.distance - n.lock, n.distance),
+        ]
+        out.append(across("pin_diameter", n.pin_diameter, n.distance - crank(n)))
+        return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
@@ -147,7 +153,14 @@ class GenevaDriver(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [along_z("thickness", 0, n.thickness)] + ([across("bore", n.bore)] if n.bore else [])
+        low = n.thickness + n.gap
+        out = [
+            along_z("thickness", 0, n.thickness),
+            along_z("width", low, low + n.width),
+            along_x("distance", 0, n.distance),
+        ]
+        out += [along_x("lock", -n.lock, 0), across("pin_diameter", n.pin_diameter, crank(n))]
+        return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

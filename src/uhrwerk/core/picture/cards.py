@@ -352,7 +352,7 @@ def _repeating(e: Evaluation) -> dict[str, object]:
     period = e.motion.track.period if e.motion is not None else None
     if period is None:
         return {}
-    found: dict[str, object] = {"results": [["Everything repeats after", e.document.shown(period, "time", 6)]]}
+    found: dict[str, object] = {"results": [row(e.document, Value("Everything repeats after", period, "time", 6))]}
     if abs(e.document.scope().value(e.document.cycle.duration, "time") / period - 1) > 1e-9:
         found["offer"] = {
             "path": "cycle.duration",

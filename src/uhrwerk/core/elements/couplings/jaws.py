@@ -94,7 +94,9 @@ class JawHub(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [across("diameter", n.diameter), across("bore", n.bore), along_z("body", 0, n.body, n.diameter / 2)]
+        end, edge = n.body + n.jaw_length, n.diameter / 2
+        out = [across("diameter", n.diameter), across("bore", n.bore), across("ring", n.ring)]
+        return [*out, along_z("body", 0, n.body, edge), along_z("jaw_length", n.body, end, edge)]
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
@@ -139,7 +141,12 @@ class JawStar(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [across("diameter", n.diameter)] + ([across("hole", n.hole)] if n.hole else [])
+        out = [
+            across("diameter", n.diameter),
+            across("ring", n.ring),
+            along_z("thickness", 0, n.thickness, n.diameter / 2),
+        ]
+        return out + ([across("hole", n.hole)] if n.hole else [])
 
 
 def arm(n: Numbers) -> float:

@@ -13,7 +13,8 @@ function beside(blank, n) {
 
 export function catalogue(page) {
   let turn = 0,
-    later = 0;
+    later = 0,
+    renew = false;
   return {
     elements: [],
     search: "",
@@ -96,6 +97,13 @@ export function catalogue(page) {
       return Object.keys(this.element?.maps || {});
     },
     editElement(f, value) {
+      if (f.kind === "kinds") {
+        // another kind has fields of its own: they come with the preview
+        const own = (path) => path.startsWith(`${f.path}.`);
+        for (const p of Object.keys(this.values)) if (own(p)) delete this.values[p];
+        this.rows = this.rows.filter((r) => !own(r.path));
+        renew = true;
+      }
       this.values[f.path] = value;
       clearTimeout(later);
       later = setTimeout(() => this.showElement(), 250);
@@ -123,6 +131,8 @@ export function catalogue(page) {
         this.errors = {};
         this.derived = told.derived;
         tick(() => this.showDrawing(".element-drawing", told.drawing, "f-"));
+        if (renew) this.rows = told.fields.map((f) => ({ ...f }));
+        renew = false;
         const shown = new Map(told.fields.map((f) => [f.path, f.value]));
         for (const f of this.rows) f.value = shown.get(f.path) ?? "";
         this.start = {};

@@ -42,7 +42,7 @@ export function timing(page) {
     chooseSegmentById(id) {
       this.chooseSegment(this.programme.segments.find((s) => s.id === id).path);
     },
-    async ask(what, path, more) {
+    async askTiming(what, path, more) {
       const [, driver, , segment] = path.split(".");
       this.timingError = "";
       try {
@@ -57,7 +57,7 @@ export function timing(page) {
     },
     async drawCorner(s, until, to) {
       if (until === null && to === null) return this.redrawLanes();
-      await this.ask("corner", s.path, { until, to, following: this.shiftRest });
+      await this.askTiming("corner", s.path, { until, to, following: this.shiftRest });
     },
     // keys add up until none is pressed for a while
     keyCorner(s, deg, value, show) {
@@ -75,7 +75,7 @@ export function timing(page) {
       tick(() => tick(() => page.root.querySelector(`[data-corner="${id}"]`)?.focus()));
     },
     async changeSegment(what, path) {
-      await this.ask(what, path || this.segmentChosen.path, {});
+      await this.askTiming(what, path || this.segmentChosen.path, {});
     },
   };
 }

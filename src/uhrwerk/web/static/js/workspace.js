@@ -250,10 +250,14 @@ function panels() {
   };
 }
 
-// several parts of one component; getters stay getters
+// several parts of one component; getters stay getters, and no part takes the name of another's
 function mixed(...parts) {
   const out = {};
-  for (const part of parts) Object.defineProperties(out, Object.getOwnPropertyDescriptors(part));
+  for (const part of parts) {
+    const twice = Object.keys(part).filter((name) => name in out);
+    if (twice.length) throw new Error(`two parts of the page have the name ${twice[0]}`);
+    Object.defineProperties(out, Object.getOwnPropertyDescriptors(part));
+  }
   return out;
 }
 
