@@ -74,12 +74,12 @@ def page(context: BrowserContext) -> Iterator[Page]:
 
 
 def evaluated(page: Page, revision: int | None = None) -> None:
-    """Waits until the page shows the evaluated revision in force (or the one given)."""
+    """Waits until the page shows the evaluated revision in force; where one is given, until that is the one."""
     page.wait_for_function(
         """(wanted) => {
             const root = document.querySelector(".workspace"), said = document.querySelector(".top .num")?.textContent;
             const at = root?.dataset.evaluated;
-            return at && said === `revision ${at}` && (wanted === null || Number(at) >= wanted);
+            return at && said === `revision ${at}` && (wanted === null || Number(at) === wanted);
         }""",
         arg=revision,
         timeout=PATIENCE,

@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
@@ -75,7 +75,7 @@ def test_a_programme_is_drawn_by_pointer_and_by_keyboard(page: Page, server: Ser
     evaluated(page, 5)
     page.locator('[data-corner="rest"]').focus()
     page.keyboard.press("Delete")
-    evaluated(page, 6)
+    evaluated(page, 7)  # 6 was undone, and stays a revision of its own
     assert segments(page)["back"][:2] == ("0 mm", "180 deg")
 
 
@@ -91,6 +91,7 @@ def test_what_cannot_be_drawn_says_why_and_nothing_is_lost(page: Page, server: S
         page.keyboard.press("Shift+ArrowRight")
     expect(page.locator(".timing > .field-error")).to_contain_text("lies behind the end of stay")
     assert segments(page)["out"][1] == "120 deg"
+    expect(page.locator('[data-corner="out"]')).to_be_focused()
     page.get_by_label("What follows moves along").check()
     page.locator('[data-corner="rest"]').focus()
     for _ in range(2):
@@ -101,6 +102,34 @@ def test_what_cannot_be_drawn_says_why_and_nothing_is_lost(page: Page, server: S
     page.locator('.fields [data-path="drivers.lift.start"]').press("Tab")
     evaluated(page, 3)
     expect(page.locator("main, .workspace").first).to_contain_text("would jump by 5.00 mm")
+
+
+def test_keys_pressed_while_the_server_computes_are_not_lost(page: Page, server: Server) -> None:
+    data = json.loads(undriven().model_dump_json())
+    data["drivers"]["lift"] = {"kind": "slide_programme", "name": "Lift", "joint": "tappet_in_base"}
+    shelve(page, server, Document.model_validate(data))
+    step(page, "Drive")
+    page.locator(".lanes text", has_text="Lift").first.click()
+    asked: list[Route] = []
+
+    def hold(route: Route) -> None:  # the first is held back until more keys were pressed
+        asked.append(route)
+        if len(asked) > 1:
+            route.continue_()
+
+    page.route("**/timing", hold)
+    page.locator('[data-corner="out"]').focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    page.wait_for_timeout(600)
+    assert len(asked) == 1
+    for key in ("ArrowLeft", "ArrowLeft", "ArrowLeft", "ArrowUp", "ArrowUp"):
+        page.keyboard.press(key)
+    page.wait_for_timeout(600)
+    assert len(asked) == 1
+    asked[0].continue_()
+    evaluated(page, 3)
+    assert segments(page)["out"][:2] == ("21 mm", "107 deg")
+    assert segments(page)["stay"][:2] == ("21 mm", "73 deg")
 
 
 def test_a_failing_pressure_angle_is_mended_by_one_number(page: Page, server: Server) -> None:

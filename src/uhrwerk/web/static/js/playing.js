@@ -79,7 +79,9 @@ export function playing(page) {
       );
     },
     redrawLanes() {
-      const svg = page.root.querySelector(".lanes");
+      const svg = page.root.querySelector(".lanes"),
+        held = svg.contains(document.activeElement) && document.activeElement.dataset.corner;
+      if (svg.querySelector(".taken")) return; // a corner hangs on the pointer: drawn when it is let go
       drawLanes(
         svg,
         page.view,
@@ -90,6 +92,7 @@ export function playing(page) {
         this.series,
       );
       if (svg.cursor) svg.place(this.part);
+      if (held) svg.querySelector(`[data-corner="${held}"]`)?.focus();
     },
     togglePlay() {
       this.handPosed = false;

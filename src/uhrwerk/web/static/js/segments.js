@@ -93,10 +93,18 @@ function corner(svg, lane, s, hand, at) {
   };
   const send = (next) =>
     hand.draw(s, next.until === s.end ? null : next.until, next.to === s.to ? null : `${tidy(next.to)} ${lane.unit}`);
+  const further = (deg, value) =>
+    hand.keys(s, deg, value, (allDeg, allValue) => {
+      const next = drawn(allDeg, allValue, false);
+      const x = at.place(degrees(lane, next.until) || 360);
+      show(degrees(lane, next.until), next.to, x, rest.y - (next.to - s.to) / at.scale);
+      return () => send(next);
+    });
   dot.addEventListener("pointerdown", (e) => {
     e.preventDefault();
     e.stopPropagation();
     dot.focus();
+    dot.classList.add("taken");
     taken = { x: e.clientX, y: e.clientY, next: null };
     dot.setPointerCapture(e.pointerId);
     hand.choose(s.path, true);
@@ -112,11 +120,13 @@ function corner(svg, lane, s, hand, at) {
       rest.y - (taken.next.to - s.to) / at.scale,
     );
   });
-  dot.addEventListener("pointerup", () => {
-    const next = taken?.next;
+  const release = (next) => {
     taken = null;
-    if (next) send(next);
-  });
+    dot.classList.remove("taken");
+    send(next || { until: s.end, to: s.to });
+  };
+  dot.addEventListener("pointerup", () => taken && release(taken.next));
+  dot.addEventListener("pointercancel", () => taken && release(null));
   dot.addEventListener("click", (e) => e.stopPropagation());
   dot.addEventListener("focus", () => hand.choose(s.path, true));
   dot.addEventListener("keydown", (e) => {
@@ -130,13 +140,9 @@ function corner(svg, lane, s, hand, at) {
     if (!way) return;
     e.preventDefault();
     e.stopPropagation();
-    hand.keys(s, way[0] * much, way[1] * much * step, (deg, value) => {
-      const next = drawn(deg, value, false);
-      const x = at.place(degrees(lane, next.until) || 360);
-      show(degrees(lane, next.until), next.to, x, rest.y - (next.to - s.to) / at.scale);
-      return () => send(next);
-    });
+    further(way[0] * much, way[1] * much * step);
   });
+  dot.addEventListener("further", (e) => further(e.detail.deg, e.detail.value));
 }
 
 const tidy = (v) => Number(v.toFixed(6));

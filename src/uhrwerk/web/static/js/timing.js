@@ -6,7 +6,7 @@ const LATER = 350; // ms after the last key
 
 export function timing(page) {
   let later = 0,
-    keyed = null; // the corner moved by keys, and how far
+    keyed = null; // the corner moved by keys, how far, and how much of that the server is asked for already
   return {
     segmentAt: "", // the path of the chosen segment
     shiftRest: false,
@@ -33,7 +33,7 @@ export function timing(page) {
       };
     },
     chooseSegment(path, quietly) {
-      this.timingError = "";
+      if (path !== this.segmentAt) this.timingError = "";
       this.segmentAt = path;
       if (!quietly) return this.redrawLanes();
       for (const band of page.root.querySelectorAll(".segment"))
@@ -49,30 +49,43 @@ export function timing(page) {
         const { command } = await json("POST", `${page.api}/timing`, { driver, segment, what, ...more });
         this.once = () => this.focusCorner(segment);
         await this.command(command);
+        return true;
       } catch (error) {
         this.once = null;
         this.timingError = reason(error);
         this.redrawLanes();
+        return false;
       }
     },
+    // true where a command was taken
     async drawCorner(s, until, to) {
-      if (until === null && to === null) return this.redrawLanes();
-      await this.askTiming("corner", s.path, { until, to, following: this.shiftRest });
+      if (until !== null || to !== null)
+        return this.askTiming("corner", s.path, { until, to, following: this.shiftRest });
+      this.redrawLanes();
+      return false;
     },
-    // keys add up until none is pressed for a while
+    // keys add up until none is pressed for a while; those pressed while the server computes go on from what it answers
     keyCorner(s, deg, value, show) {
-      if (keyed?.path !== s.path) keyed = { path: s.path, deg: 0, value: 0 };
+      if (keyed?.path !== s.path) keyed = { path: s.path, deg: 0, value: 0, sent: null };
       keyed.deg += deg;
       keyed.value += value;
       const send = show(keyed.deg, keyed.value);
       clearTimeout(later);
-      later = setTimeout(() => {
-        keyed = null;
-        send();
-      }, LATER);
+      if (!keyed.sent) later = setTimeout(() => this.sendKeyed(send), LATER);
+    },
+    async sendKeyed(send) {
+      keyed.sent = { deg: keyed.deg, value: keyed.value };
+      if (!(await send())) keyed = null;
     },
     focusCorner(id) {
-      tick(() => tick(() => page.root.querySelector(`[data-corner="${id}"]`)?.focus()));
+      const put = () => {
+        const dot = page.root.querySelector(`[data-corner="${id}"]`),
+          more = keyed?.sent && { deg: keyed.deg - keyed.sent.deg, value: keyed.value - keyed.sent.value };
+        keyed = null;
+        dot?.focus();
+        if (more && (more.deg || more.value)) dot?.dispatchEvent(new CustomEvent("further", { detail: more }));
+      };
+      tick(() => tick(put));
     },
     async changeSegment(what, path) {
       await this.askTiming(what, path || this.segmentChosen.path, {});
