@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from uhrwerk.core import picture
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
@@ -73,6 +74,9 @@ def _parser() -> argparse.ArgumentParser:
     form = motion.add_mutually_exclusive_group()
     form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
     form.add_argument("--json", action="store_true")
+    curves = add("curves", _curves, "curves over the cycle, in shown units: values, rates, accelerations, jerks")
+    curves.add_argument("--of", nargs="*", default=[], metavar="CURVE", help="ids of curves; all if none is given")
+    curves.add_argument("--json", action="store_true")
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--json", action="store_true")
@@ -223,6 +227,19 @@ def _motion(options: argparse.Namespace) -> int:
         out.writerow(
             [repr(float(t)), *(repr(float(x[at])) for c in chosen.values() for x in (c.value, c.rate, c.acceleration))]
         )
+    return 0
+
+
+def _curves(options: argparse.Namespace) -> int:
+    result = _solved(options.file, options.unit, motion_only=True)
+    unknown = [i for i in options.of if i not in result.document.curves]
+    if unknown or not result.document.curves:
+        known = ", ".join(result.document.curves)
+        why = f"there is no curve {unknown[0]!r}; known are {known}" if known else "there are no curves"
+        raise Unusable(f"{options.file}: {why}")
+    if options.json:
+        return _print_json([c for c in picture.curves(result) if not options.of or c["id"] in options.of])
+    print(picture.table(result, options.of), end="")
     return 0
 
 

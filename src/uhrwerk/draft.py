@@ -15,6 +15,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from uhrwerk.core.document import Command, Document, command, new_id
+from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.document.document import Group, Part, Placed
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
@@ -248,6 +249,12 @@ class Draft:
     def require(self, requirement: Requirement) -> str:
         key = new_id(requirement.name, self.document.requirements)
         self.do(command.AddRequirement(id=key, requirement=requirement))
+        return key
+
+    def follow(self, curve: Curve) -> str:
+        """Follows a quantity over the cycle."""
+        key = new_id(curve.name, self.document.curves)
+        self.do(command.AddCurve(id=key, curve=curve))
         return key
 
     def set(self, path: str, value: Any) -> None:

@@ -15,12 +15,13 @@ from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.checks import Evaluation, mass_of, springs
 from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.mass import MassOf
-from uhrwerk.core.document import Document, Refused, formulas, numbers
+from uhrwerk.core.curves import SERIES, NotMeasured
+from uhrwerk.core.document import Document, Model, Refused, formulas, numbers
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import meant
-from uhrwerk.core.joints import JointPair, spring, torsion_spring
+from uhrwerk.core.joints import At, JointPair, spring, torsion_spring
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.joints.spring import SpringPair
@@ -58,6 +59,8 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
         out[f"repeats.{i}"] = [Value("Repeats", ", ".join(document.placed[p].name for p in repeat.placed), "text")]
     if e.motion is not None and e.motion.track.period is not None:
         out["cycle"] = [Value("Everything repeats after", e.motion.track.period, "time", 6)]
+    for i in document.curves:
+        out[f"curves.{i}"] = list(of_curve(e, i))
     for i, v in e.verdicts.items():
         known = (
             [Value("Value", v.value, v.dimension or "number"), Value("Error", v.error, v.dimension or "number")]
@@ -206,6 +209,32 @@ def of_torsion(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value("Wound", (float(left.min()), float(left.max())), "angle")
         yield Value("Torque", (float(found.torque.min()), float(found.torque.max())), "torque")
         yield Value("Largest bending stress", torsion_spring.stress(n, float(np.abs(found.torque).max())), "stress")
+
+
+def of_curve(e: Evaluation, i: str) -> Iterator[Value]:
+    """What a curve is measured from; its extremes and those of its derivatives, with their moments."""
+    for path, ref in ends_of(e.document.curves[i]):
+        yield Value(path, _end(e.document, ref), "text")
+    found = e.curve(i)
+    if isinstance(found, NotMeasured):
+        yield Value("Not measured", str(found), "text")
+        return
+    for series in SERIES:
+        dimension = found.dimension_of(series)
+        if not dimension or not np.isfinite(found.series[series]).any():
+            continue
+        x = found.extremes(series)
+        name = "Range" if series == "value" else series.capitalize()
+        yield Value(name, (x.low, x.high), dimension)
+        yield Value(f"{name} at", (x.low_time, x.high_time), "time")
+
+
+def ends_of(curve: Model) -> Iterator[tuple[str, At | str]]:
+    """What a curve is measured from, by the label of its field."""
+    for name, field in type(curve).model_fields.items():
+        item = getattr(curve, name)
+        if isinstance(item, At):
+            yield field.title or name.replace("_", " ").capitalize(), item
 
 
 def ratio(document: Document, pair: JointPair) -> str:

@@ -20,6 +20,7 @@ from uhrwerk import (
     Post,
     SpurGear,
 )
+from uhrwerk.core.curves import PointCurve, PointSpeed, TransmissionAngle
 from uhrwerk.draft import Handle
 
 MENDED = ("parameters.finger_w.formula", "9.6 mm")
@@ -44,6 +45,14 @@ def foil_tucker() -> Document:
     d.require(Clearance(name="Rocker clears post", a=rocker, b=post, at_least="1 mm"))
     d.require(MassLimit(name="Moving mass", of="moving", at_most="420 g"))
     d.require(Determinate(name="Nothing is loose"))
+    coupler, plate, knuckle = p["coupler"], p["plate"], p["coupler"]["hole_2"]
+    d.follow(
+        TransmissionAngle(
+            name="Transmission angle", coupler=coupler["hole_1"], joint=knuckle, pivot=plate["rocker_bore"]
+        )
+    )
+    d.follow(PointCurve(name="Finger tip, sideways", at=p["rocker"]["tip"], along="x"))
+    d.follow(PointSpeed(name="Speed of the finger tip", at=p["rocker"]["tip"]))
     d.group("Swinging arm", [p[k] for k in ("coupler", "rocker", "rocker_pivot", "knuckle")])
     return d.document
 

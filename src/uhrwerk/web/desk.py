@@ -57,6 +57,11 @@ class Desk:
             raise Missing(job.failed or "This revision is not evaluated.")
         return job.result
 
+    def moved(self, mechanism: str, revision: int) -> Evaluation:
+        """The evaluation of a revision if it is there; else its motion alone."""
+        done = self.work.known(mechanism, revision)
+        return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
+
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
         for mechanism, revision, result in self.store.shelf():

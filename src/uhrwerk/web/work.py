@@ -59,6 +59,12 @@ class Work:
         threading.Thread(target=self._run, args=(job, known), daemon=True, name=f"evaluate {mechanism}").start()
         return job
 
+    def known(self, mechanism: str, revision: int) -> Evaluation | None:
+        """The result of a revision, if it is there."""
+        with self._lock:
+            job = self._jobs.get((mechanism, revision))
+        return None if job is None else job.result
+
     @property
     def busy(self) -> bool:
         """Whether an evaluation is under way."""

@@ -4,6 +4,7 @@ from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.broad import may_meet
 from uhrwerk.core.checks.clearance import Clearance
 from uhrwerk.core.checks.contact_kept import ContactKept
+from uhrwerk.core.checks.curve_limit import CurveLimit
 from uhrwerk.core.checks.determinate import Determinate
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.mass import MassOf, mass_of
@@ -30,10 +31,11 @@ for _kind in (
     WantedMotion,
     PressureAngle,
     ContactKept,
+    CurveLimit,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "Clearance", "ContactKept", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair", "PressureAngle",
+    "Asked", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair", "PressureAngle",
     "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -11,6 +11,7 @@ from uhrwerk.core.checks.closer import Closer
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.checks.sweep import Finding, Sweep
 from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.curves import Followed, NotMeasured, Run, run
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
@@ -75,6 +76,20 @@ class Evaluation:
         """The coordinate of a joint that a requirement speaks of: the one that moves most."""
         own = [c for c in self.coordinates.values() if c.joint == joint and turning in (None, c.turning)]
         return max(own, key=lambda c: float(c.value.max() - c.value.min()), default=None)
+
+    def curve(self, i: str) -> Run | NotMeasured:
+        """A curve of the document over the cycle, or why it cannot be measured."""
+
+        def measured() -> Run | NotMeasured:
+            if self.mechanism is None or self.motion is None:
+                return NotMeasured("nothing moves yet")
+            m, motion = self.mechanism, self.motion
+            try:
+                return run(self.document, self.once("followed", lambda: Followed(m, motion, self.coordinates)), i)
+            except NotMeasured as why:
+                return why
+
+        return self.once(f"curve {i}", measured)
 
     def named(self, name: str) -> str:
         """A body in the designer's words: the placed part, and the body where the part has several."""

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, JsonValue, TypeAdapter, ValidationError
 
+from uhrwerk.core.document.curve import CURVES, Curve
 from uhrwerk.core.document.document import (
     COLLECTIONS,
     Document,
@@ -74,6 +75,14 @@ class AddRepeat(Model):
 class AddDriver(Model):
     kind: Literal["add_driver"] = "add_driver"
     driver: Annotated[Driver, DRIVERS]
+    id: Id | None = None
+
+
+class AddCurve(Model):
+    """Follows a quantity over the cycle."""
+
+    kind: Literal["add_curve"] = "add_curve"
+    curve: Annotated[Curve, CURVES]
     id: Id | None = None
 
 
@@ -148,7 +157,7 @@ class Together(Model):
 
 
 Command = Annotated[
-    AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddRequirement | AddMaterial
+    AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddCurve | AddRequirement | AddMaterial
     | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | Together,
     Field(discriminator="kind"),
 ]  # fmt: skip
@@ -159,7 +168,7 @@ _adapter: TypeAdapter[Command] = TypeAdapter(Command)
 #: command -> (its field, the collection it adds to)
 _ADDS: dict[type, tuple[str, str]] = {
     AddPart: ("part", "parts"), PlacePart: ("placed", "placed"), AddJoint: ("joint", "joints"), AddPair: ("pair", "pairs"),
-    AddDriver: ("driver", "drivers"), AddRequirement: ("requirement", "requirements"),
+    AddDriver: ("driver", "drivers"), AddCurve: ("curve", "curves"), AddRequirement: ("requirement", "requirements"),
     AddMaterial: ("material", "materials"), AddGroup: ("group", "groups"), AddRelation: ("relation", "relations"),
     AddRepeat: ("repeat", "repeats"),
 }  # fmt: skip

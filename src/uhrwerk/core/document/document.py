@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
+from uhrwerk.core.document.curve import CURVES, Curve
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.material import Colour, Material, library
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, copies, count_of, original_of
@@ -35,7 +36,7 @@ from uhrwerk.core.steps import STEPS, BuildStep
 FORMAT = 1
 #: what the document holds by id
 COLLECTIONS = (
-    "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "requirements",
+    "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "curves", "requirements",
 )  # fmt: skip
 #: ids that a group may not take, since a mass requirement uses them
 WHOLE, MOVING = "whole", "moving"
@@ -133,6 +134,7 @@ class Document(Model):
     repeats: dict[Id, Annotated[Repeat, REPEATS]] = Field(default_factory=dict, max_length=100)
     drivers: dict[Id, Annotated[Driver, DRIVERS]] = Field(default_factory=dict, max_length=50)
     cycle: Cycle = Field(default_factory=Cycle)
+    curves: dict[Id, Annotated[Curve, CURVES]] = Field(default_factory=dict, max_length=100)
     requirements: dict[Id, Annotated[Requirement, REQUIREMENTS]] = Field(default_factory=dict, max_length=200)
 
     def scope(self) -> Scope:
@@ -183,7 +185,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     """What is named but not there, and what contradicts itself."""
     known: dict[str, Container[str]] = {
         "placed": {**d.placed, **copies(d.repeats, scope)}, "parts": d.parts, "materials": d.materials, "groups": d.groups,
-        "joints": {**d.joints, **d.relations}, "pairs": d.pairs,
+        "joints": {**d.joints, **d.relations}, "pairs": d.pairs, "curves": d.curves,
     }  # fmt: skip
     faults: list[tuple[str, str]] = []
     for r in references(d):
@@ -193,6 +195,8 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     for collection in COLLECTIONS:
         for i, item in getattr(d, collection).items():
             faults += [(f"{collection}.{i}.{where}", why) for where, why in item.conflicts()]
+    faults += [(f"curves.{i}.{where}", why) for i, curve in d.curves.items() for where, why in curve.faults(d)]
+    faults += [(f"requirements.{i}.{where}", why) for i, r in d.requirements.items() for where, why in r.faults(d)]
     faults += _circles(d)
     for i, repeat in d.repeats.items():
         try:

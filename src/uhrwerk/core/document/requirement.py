@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Any
+
 from uhrwerk.core.field import Id, Kinds, Model, Name, PlacedId
 
 
@@ -17,6 +20,10 @@ class Requirement(Model):
 
     kind: str
     name: Name
+
+    def faults(self, document: Any) -> Iterable[tuple[str, str]]:
+        """Fields that do not fit the document, and why."""
+        return ()
 
 
 REQUIREMENTS: Kinds[Requirement] = Kinds("requirement")

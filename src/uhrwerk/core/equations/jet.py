@@ -72,3 +72,17 @@ def atan2(s: Jet, c: Jet) -> Jet:
     if s.dd is None or c.dd is None:
         return Jet(np.arctan2(s.v, c.v), d)
     return Jet(np.arctan2(s.v, c.v), d, (c.v * s.dd - s.v * c.dd) / size - 2 * d * (c.v * c.d + s.v * s.d) / size)
+
+
+def scaled(vector: Jet, factor: Jet) -> Jet:
+    """A vector times a number."""
+    wide = Jet(factor.v[..., None], factor.d[..., None], None if factor.dd is None else factor.dd[..., None])
+    return times(vector, wide)
+
+
+def root(x: Jet) -> Jet:
+    """The square root; where it is nothing, a corner, its derivatives count as nothing."""
+    v = np.sqrt(np.maximum(x.v, 0.0))
+    safe = np.where(v > 1e-12, v, np.inf)
+    d = x.d / (2 * safe)
+    return Jet(v, d) if x.dd is None else Jet(v, d, x.dd / (2 * safe) - d**2 / safe)

@@ -31,6 +31,7 @@ from uhrwerk.core.field.dimension import (
 from uhrwerk.core.field.kinds import Kinds
 from uhrwerk.core.field.numbers import Numbers, numbers, numbers_class
 from uhrwerk.core.field.ref import (
+    CurveId,
     JointId,
     MaterialId,
     PairId,
@@ -44,7 +45,7 @@ from uhrwerk.core.field.ref import (
 from uhrwerk.core.field.stated import Id, Lines, Model, Name, Refused
 
 __all__ = [
-    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "Density", "Dimension", "Force", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
+    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "CurveId", "Density", "Dimension", "Force", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
     "MaterialId", "Model", "Name", "Number", "Numbers", "PairId", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
     "Size", "SizeOrNone", "SlidingSpeed", "Span", "Stress", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",

@@ -2,6 +2,7 @@
 
 from uhrwerk.core.picture.cards import Card, FieldShown
 from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
+from uhrwerk.core.picture.curves import CurveShown, curves, table
 from uhrwerk.core.picture.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.measuring import Measure, measured
@@ -11,6 +12,6 @@ from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Card", "Choices", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "block_of", "catalogue", "choices",
-    "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "view",
+    "Card", "Choices", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "block_of", "catalogue", "choices", "curves",
+    "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

@@ -18,7 +18,7 @@ from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
 from uhrwerk.core.field import Dimension, Kinds, Lines, Model, Numbers, meant, numbers, reference_of
 from uhrwerk.core.field.ref import FaceOf
-from uhrwerk.core.joints import JOINTS
+from uhrwerk.core.joints import JOINTS, At
 from uhrwerk.core.picture.measuring import measures
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, is_plain, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
@@ -29,7 +29,7 @@ from uhrwerk.core.values import Value, values
 
 class FieldShown(TypedDict):
     """A field of an item: its path in the document, its text, its value in words. `kind` is formula, integer, switch, choice,
-    text, lines, reference, or a heading over those of one detail."""
+    text, lines, reference, datum, or a heading over those of one detail."""
 
     path: str
     label: str
@@ -156,6 +156,8 @@ def _fields(
         elif isinstance(item, dict):
             yield from _several(document, item, _kinds_of_items(field), at, scope)
             continue
+        elif model is None and field.annotation is At:
+            shown |= {"kind": "datum"}
         elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
             inner_fields = blank_fields(document, field.annotation)
             for inner in inner_fields:
@@ -232,7 +234,7 @@ def cards(e: Evaluation) -> dict[str, Card]:
             "title": material.name, "name": f"materials.{i}.name", "about": f"material of {', '.join(users) or 'no part'}",
             "fields": fields_of(document, material, f"materials.{i}", scope), "results": [],
         }  # fmt: skip
-    return out | _of_motion(e) | _of_parameters(e)
+    return out | _of_motion(e, known) | _of_parameters(e)
 
 
 def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
@@ -325,8 +327,8 @@ def _kinds_of_items(field: FieldInfo) -> Kinds[Model] | None:
     return None
 
 
-def _of_motion(e: Evaluation) -> dict[str, Card]:
-    """Cards of drivers, of the cycle, of requirements."""
+def _of_motion(e: Evaluation, known: dict[str, list[Value]]) -> dict[str, Card]:
+    """Cards of drivers, of the cycle, of curves, of requirements."""
     document, scope = e.document, e.document.scope()
     out: dict[str, Card] = {}
     for i, driver in document.drivers.items():
@@ -338,6 +340,11 @@ def _of_motion(e: Evaluation) -> dict[str, Card]:
         }  # fmt: skip
     fields = fields_of(document, document.cycle, "cycle", scope)
     out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []} | _repeating(e)  # type: ignore[assignment]
+    for i, curve in document.curves.items():
+        out[f"curves.{i}"] = {
+            "title": curve.name, "name": f"curves.{i}.name", "about": f"curve {i}: {type(curve).title.lower()}",
+            "fields": fields_of(document, curve, f"curves.{i}", scope), "results": rows(document, known[f"curves.{i}"]),
+        }  # fmt: skip
     for i, asked in document.requirements.items():
         basis = e.verdicts[i].basis
         out[f"requirements.{i}"] = {
@@ -446,7 +453,19 @@ def row(document: Document, v: Value) -> list[str]:
 
 
 #: what a card tells elsewhere, or not at all
-_NOT_ROWS = {"Mass", "Centre of gravity", "Inertia", "Value", "Error", "Limit", "Moment"}
+_NOT_ROWS = {
+    "Mass",
+    "Centre of gravity",
+    "Inertia",
+    "Value",
+    "Error",
+    "Limit",
+    "Moment",
+    "Range at",
+    "Rate at",
+    "Acceleration at",
+    "Jerk at",
+}
 
 
 def rows(document: Document, found: list[Value], without: frozenset[str] | set[str] = _NOT_ROWS) -> list[list[str]]:

@@ -10,6 +10,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core import elements
 from uhrwerk.core.document import Document, Refused, apply, numbers, parse
 from uhrwerk.core.document.command import AddPart
+from uhrwerk.core.document.curve import CURVES
 from uhrwerk.core.document.driver import DRIVERS
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.field import Kinds
@@ -44,7 +45,7 @@ class Preview(TypedDict):
 
 
 class Choice(TypedDict):
-    """A kind of requirement or driver to choose: its name, and its fields."""
+    """A kind of requirement, driver or curve to choose: its name, and its fields."""
 
     kind: str
     title: str
@@ -55,11 +56,12 @@ class Choice(TypedDict):
 class Choices(TypedDict):
     requirements: list[Choice]
     drivers: list[Choice]
+    curves: list[Choice]
     steps: list[Choice]
 
 
 def choices() -> Choices:
-    """Kinds of requirement and driver, with their fields, and of build step, whose fields are filled on the card."""
+    """Kinds of requirement, driver and curve, with their fields, and of build step, whose fields are filled on the card."""
     document = Document(name="choices")
 
     def of(kinds: Kinds[Any]) -> list[Choice]:
@@ -71,7 +73,7 @@ def choices() -> Choices:
     steps: list[Choice] = [
         {"kind": kind, "title": model.title, "about": model.about, "fields": []} for kind, model in STEPS.items()
     ]
-    return {"requirements": of(REQUIREMENTS), "drivers": of(DRIVERS), "steps": steps}
+    return {"requirements": of(REQUIREMENTS), "drivers": of(DRIVERS), "curves": of(CURVES), "steps": steps}
 
 
 def catalogue() -> list[Entry]:

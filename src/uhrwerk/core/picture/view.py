@@ -6,6 +6,7 @@ import numpy as np
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation, Verdict
+from uhrwerk.core.curves import NotMeasured
 from uhrwerk.core.document import Document, formulas
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.joints import JOINTS
@@ -91,6 +92,14 @@ class DriverShown(TypedDict):
     note: str
 
 
+class CurveNamed(TypedDict):
+    """A curve; `note` is its range in words, or why it has none."""
+
+    id: str
+    name: str
+    note: str
+
+
 class Mass(TypedDict):
     id: str
     name: str
@@ -160,6 +169,7 @@ class View(TypedDict):
     driveable: list[Driveable]
     remarks: list[Problem]
     drivers: list[DriverShown]
+    curves: list[CurveNamed]
     requirements: list[Named]
     parameters: list[ParameterShown]
     materials: list[Named]
@@ -214,6 +224,7 @@ def view(e: Evaluation) -> View:
         "driveable": _driveable(e),
         "remarks": [{"path": p.path, "words": p.words} for p in e.mechanism.remarks] if e.mechanism else [],
         "drivers": [{"id": i, "name": d.name, "joint": d.joint, "kind": d.kind, "note": _short(d)} for i, d in document.drivers.items()],
+        "curves": [{"id": i, "name": c.name, "note": _range(e, i)} for i, c in document.curves.items()],
         "requirements": [{"id": i, "name": r.name} for i, r in document.requirements.items()],
         "parameters": [
             {"name": k, "formula": p.formula, "stale": "stale" in shown[f"parameters.{k}"]} for k, p in document.parameters.items()
@@ -222,6 +233,15 @@ def view(e: Evaluation) -> View:
         "parts": [{"id": i, "name": p.name} for i, p in document.parts.items()],
         "groups": [{"id": i, "name": g.name, "placed": g.placed} for i, g in document.groups.items()],
     }  # fmt: skip
+
+
+def _range(e: Evaluation, i: str) -> str:
+    """Between which values a curve runs."""
+    found = e.curve(i)
+    if isinstance(found, NotMeasured):
+        return "no value"
+    low, high = float(np.nanmin(found.series["value"])), float(np.nanmax(found.series["value"]))
+    return f"{e.document.shown(low, found.dimension).split()[0]} … {e.document.shown(high, found.dimension)}"
 
 
 def _short(driver: Driver) -> str:

@@ -153,14 +153,19 @@ class OverTime:
     def at(self, t: Array) -> tuple[Array, Array, Array]:
         """Value, rate and acceleration (n,) at moments t (n,) s, in SI."""
         t = np.asarray(t, dtype=float)
-        expression, _ = _expression(self.text)
-        moment = Taylor(t, np.ones_like(t), np.zeros_like(t))
-        names = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *self.known)} | {f"name_{NAME}": moment}
-        evaluator = simpleeval.SimpleEval(names=names, functions=_SMOOTH)
-        evaluator.operators = _OPERATORS
-        with np.errstate(all="ignore"):
-            found = _taylor(evaluator.eval(expression, previously_parsed=_tree(expression)), moment)
+        found = composed(self.text, dict(self.known), {NAME: Taylor(t, np.ones_like(t), np.zeros_like(t))})
         return found.v, found.d, found.dd
+
+
+def composed(text: str, known: Mapping[str, float], moving: Mapping[str, Taylor]) -> Taylor:
+    """A formula of numbers in SI and of what moves, by name. FormulaError where a function of what moves jumps."""
+    expression, _ = _expression(text)
+    names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *known.items())}
+    evaluator = simpleeval.SimpleEval(names=names | {f"name_{n}": x for n, x in moving.items()}, functions=_SMOOTH)
+    evaluator.operators = _OPERATORS
+    with np.errstate(all="ignore"):
+        found = evaluator.eval(expression, previously_parsed=_tree(expression))
+    return _taylor(found, next(iter(moving.values())))
 
 
 def _in_dimension(text: str, dimension: str, used: Mapping[str, pint.Quantity]) -> None:

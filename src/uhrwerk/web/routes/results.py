@@ -98,6 +98,26 @@ def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
 
 
 @router.get(
+    "/curves",
+    summary="Curves over the cycle: values, rates, accelerations and jerks in shown units, extremes, paths of points",
+    response_model=list[picture.CurveShown],
+)
+def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    """The motion alone is computed for it where the revision is not evaluated."""
+    return JSONResponse(picture.curves(desk.moved(mechanism, revision)))
+
+
+@router.get("/curves.csv", summary="The same as comma-separated values", responses={200: {"content": {"text/csv": {}}}})
+def curve_table(desk: TheDesk, mechanism: str, revision: int, of: str = "") -> Response:
+    e = desk.moved(mechanism, revision)
+    chosen = [i for i in of.split(",") if i]
+    if any(i not in e.document.curves for i in chosen):
+        raise Missing("There is no such curve.")
+    head = {"content-disposition": f'attachment; filename="{mechanism}-curves.csv"'}
+    return Response(picture.table(e, chosen), media_type="text/csv; charset=utf-8", headers=head)
+
+
+@router.get(
     "/drawings/{placed}",
     summary="The line drawing of a part with its dimensions, by the paths of their fields",
     response_model=list[picture.ViewDrawn],

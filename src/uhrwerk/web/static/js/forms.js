@@ -2,7 +2,7 @@
 import { json } from "./api.js";
 
 const NOTHING = { path: "", text: "" };
-const CHOSEN = ["choice", "reference", "kinds", "face"];
+const CHOSEN = ["choice", "reference", "kinds", "face", "datum"];
 const LONG = 10; // characters that are seen of a formula in its usual place
 
 // Texts by path, as one object; a reference to a body of a placed part is "placed/body".
@@ -18,7 +18,10 @@ export function nested(fields, values) {
     if (f.kind === "heading") continue;
     const value = values[f.path] ?? f.text;
     if (value === "" && f.kind !== "text") continue;
-    if (f.kind === "reference" && f.collection === "placed" && String(value).includes("/")) {
+    if (f.kind === "datum") {
+      const [placed, datum] = value.split("/");
+      put(f.path, { placed, datum });
+    } else if (f.kind === "reference" && f.collection === "placed" && String(value).includes("/")) {
       const [placed, body] = value.split("/");
       put(f.path, placed);
       put(f.path.replace(/placed$/, "body"), body);
@@ -30,7 +33,7 @@ export function nested(fields, values) {
 
 export function forms(page) {
   return {
-    choices: { requirements: [], drivers: [], steps: [] },
+    choices: { requirements: [], drivers: [], curves: [], steps: [] },
     values: {},
     typed: NOTHING,
 
@@ -44,6 +47,7 @@ export function forms(page) {
     choicesOf(f) {
       if (f.kind === "kinds") return Object.entries(f.names).map(([id, name]) => ({ id, name }));
       if (f.kind === "face") return this.facesOf(f);
+      if (f.kind === "datum") return [{ id: "", name: "choose" }, ...this.datumChoices];
       if (f.kind === "choice") return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") }));
       const none = { id: "", name: "choose" },
         view = page.view;
@@ -78,6 +82,15 @@ export function forms(page) {
       const own = kind.fields.filter((f) => !f.path.startsWith("segments"));
       return own.map((f) => (f.path === "joint" ? { ...f, label: "Joint" } : f));
     },
+    get asksDatum() {
+      return this.formFields.some((f) => f.kind === "datum");
+    },
+    // a datum pointed at goes to the first place that is open, else to the last
+    takeDatum(end) {
+      const asked = this.formFields.filter((f) => f.kind === "datum"),
+        open = asked.find((f) => !this.fieldText(f)) || asked.at(-1);
+      if (open) this.fill(open, end);
+    },
     get formAbout() {
       return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.about || "";
     },
@@ -96,7 +109,7 @@ export function forms(page) {
     filled(what) {
       const kind = this.choices[`${what}s`].find((k) => k.kind === this.form.kind),
         fields = this.formFields;
-      const open = fields.find((f) => f.kind === "reference" && !this.fieldText(f));
+      const open = fields.find((f) => ["reference", "datum"].includes(f.kind) && !this.fieldText(f));
       if (open) {
         this.errors[open.path] = "choose one";
         this.formError = `${open.label}: choose one.`;

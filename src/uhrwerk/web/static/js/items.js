@@ -1,4 +1,6 @@
 // The steps of the work and the list of what each of them is about, searched, in sections, repeats folded.
+import { tick } from "./state.js";
+
 const HOW = { ring: "round", row: "along", mirror: "behind", copy: "again" };
 const LONG = 14; // items from which a list is searched
 
@@ -22,6 +24,7 @@ function sections(v, step, sign) {
         items: [{ path: "cycle", name: "Cycle", note: v.duration ? `${v.duration.toFixed(3)} s` : "" }],
       },
     ],
+    Curves: [{ name: "Curves", items: of("curves", v.curves, (c) => c.note) }],
     Checks: [
       {
         name: "Requirements",
@@ -83,6 +86,7 @@ export function items() {
         { name: "Parts", count: v.placed.length, bad: false },
         { name: "Joints", count: v.joints.length + v.relations.length + v.pairs.length, bad: loose > 0 },
         { name: "Drive", count: v.drivers.length, bad: free > 0 },
+        { name: "Curves", count: v.curves.length, bad: false },
         { name: "Checks", count: failing || v.verdicts.length, bad: failing > 0 },
         { name: "Balance", count: "–", bad: false },
         { name: "Revisions", count: this.state.revision, bad: false },
@@ -95,7 +99,9 @@ export function items() {
       if (step !== this.step) this.itemSearch = "";
       this.step = step;
       this.panel = { Balance: "balance", Revisions: "revisions" }[step] || "item";
-      if (step === "Revisions") this.loadRevisions();
+      if (step === "Revisions" || step === "Curves") this.loadRevisions();
+      this.loadCurves();
+      tick(() => this.redrawLanes());
     },
     get allItems() {
       return sections(this.view, this.step, (x) => this.sign(x));

@@ -43,6 +43,7 @@ export function playing(page) {
       this.redrawScheme();
       const svg = root.querySelector(".lanes");
       if (svg.cursor) svg.place(this.part);
+      this.placeChart();
       this.faultAtMoment();
       this.placeTag();
     },

@@ -48,6 +48,11 @@ export function pointing(page) {
       }
       const hit = page.pointed.find((p) => p.datum) || page.pointed[0];
       if (!hit) return;
+      if (this.panel === "curve" && this.asksDatum) {
+        if (hit.datum) this.takeDatum(`${hit.placed}/${hit.datum.id}`);
+        else this.hint = "No datum here: point at a bore, a pin or a face";
+        return;
+      }
       this.step = "Parts";
       this.select(`placed.${hit.placed}`);
       this.growFrom(hit.datum ? `${hit.placed}/${hit.datum.id}` : "");

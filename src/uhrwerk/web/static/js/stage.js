@@ -4,6 +4,7 @@ import { Camera } from "./stage/camera.js";
 import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
 import { Marks } from "./stage/marks.js";
+import { Paths } from "./stage/paths.js";
 import { Picking } from "./stage/picking.js";
 import { bodyOf, boxOf, exchanged, painted, posed, roughen, sweptBox } from "./stage/solids.js";
 import { Springs } from "./stage/springs.js";
@@ -53,6 +54,7 @@ export class Stage {
     this.marks = new Marks(this);
     this.fault = new Fault(this);
     this.springs = new Springs(this);
+    this.paths = new Paths(this);
     this.hidden = new Set();
     this.clear = new Set();
     this.selected = null;

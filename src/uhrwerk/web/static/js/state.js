@@ -17,6 +17,7 @@ export const EMPTY = {
   remarks: [],
   units: { length: "mm" },
   drivers: [],
+  curves: [],
   parameters: [],
   requirements: [],
   lanes: [],

@@ -4,6 +4,7 @@ import { building } from "./building.js";
 import { card } from "./card.js";
 import { carrying } from "./carrying.js";
 import { catalogue } from "./catalogue.js";
+import { charting } from "./charting.js";
 import { drawn } from "./drawing.js";
 import { forms } from "./forms.js";
 import { growing } from "./growing.js";
@@ -106,6 +107,7 @@ function revisions() {
       this.showMoment();
       if (first) stage.fit();
       tick(() => this.redrawLanes());
+      this.loadCurves();
     },
     // distances over the cycle are drawn when the verdicts stand already
     async fillLanes(at, current) {
@@ -198,6 +200,7 @@ function panels() {
       page.stage.paint();
       this.redrawScheme();
       this.redrawLanes();
+      this.redrawChart();
     },
     open(panel) {
       Object.assign(this, { panel, formError: "", values: {}, errors: {} });
@@ -206,6 +209,7 @@ function panels() {
       this.form = {
         driver: { kind, name: "Motor", duration: "" },
         requirement: { kind: "no_interference", name: "" },
+        curve: { kind: "joint", name: "" },
         parameter: { name: "", formula: "" },
       }[panel];
       if (panel === "driver" && only.length) this.values = { joint: only[0].id };
@@ -277,6 +281,7 @@ const start = {
       ondrop: () => this.drop(),
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
+    new ResizeObserver(() => this.redrawChart()).observe(page.root.querySelector(".chart"));
     if (!page.stage.renderer) this.hint = "This browser draws no solids (it has no WebGL); all else works";
     await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
@@ -306,6 +311,7 @@ document.addEventListener("alpine:init", () => {
     pointing,
     playing,
     timing,
+    charting,
     keys,
   ];
   window.Alpine.data("workspace", () => mixed(start, ...modules.map((made) => made(page))));

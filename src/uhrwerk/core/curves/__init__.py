@@ -1,0 +1,27 @@
+"""Curves: what a designer follows over the cycle, one file each. A new kind is a file like the others and its line below."""
+
+from uhrwerk.core.curves.angle import AngleCurve, TransmissionAngle
+from uhrwerk.core.curves.coordinate import JointCurve, RatioCurve
+from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, Run, Series, run
+from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.curves.formula import FormulaCurve
+from uhrwerk.core.curves.point import DistanceCurve, PointAcceleration, PointCurve, PointSpeed
+from uhrwerk.core.document.curve import CURVES
+
+for _kind in (
+    JointCurve,
+    PointCurve,
+    PointSpeed,
+    PointAcceleration,
+    DistanceCurve,
+    AngleCurve,
+    TransmissionAngle,
+    RatioCurve,
+    FormulaCurve,
+):
+    CURVES.register(_kind)
+
+__all__ = [
+    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "Followed", "FormulaCurve", "JointCurve", "Least", "NotMeasured", "PointAcceleration",
+    "PointCurve", "PointSpeed", "RatioCurve", "Run", "Series", "TransmissionAngle", "run",
+]  # fmt: skip

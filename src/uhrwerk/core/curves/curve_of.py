@@ -1,0 +1,181 @@
+"""A curve over the cycle: value, rate, acceleration and jerk at the frames, and where each is least and greatest."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.curve import Curve
+from uhrwerk.core.equations.jet import Jet
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.motion import Values, interpolated, reversals
+
+Series = Literal["value", "rate", "acceleration", "jerk"]
+SERIES: tuple[Series, ...] = ("value", "rate", "acceleration", "jerk")
+#: the dimension of each derivative
+RATES = {
+    "length": "sliding speed", "sliding speed": "acceleration", "acceleration": "jerk",
+    "angle": "turning speed", "turning speed": "turning acceleration", "turning acceleration": "turning jerk",
+}  # fmt: skip
+#: moments looked at between two stations, where a rate or an acceleration is greatest
+MOMENTS = 24
+#: values of a curve are exact to this part of their greatest
+EXACT = 1e-8
+
+
+class CurveOf(Curve):
+    """Base of all kinds: how a curve is measured."""
+
+    def folds(self, d: Document) -> tuple[float, ...] | None:
+        """Values at which it has a corner, as a distance has at nothing; None where its corners are not known."""
+        return ()
+
+    def dimension(self, d: Document) -> str:
+        """Of its values; empty where no dimension is known."""
+        raise NotImplementedError
+
+    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+        """Values (T,) over the moments, with their derivatives; a derivative that is not known is None (or NaN). `other` gives
+        another curve. NotMeasured where there is none."""
+        raise NotImplementedError
+
+
+@dataclass(frozen=True)
+class Least:
+    """The least and the greatest of a series with their moments, s; by how much each may be more, and how that is known."""
+
+    low: float
+    low_time: float
+    high: float
+    high_time: float
+    low_missed: float
+    high_missed: float
+    basis: str
+
+
+@dataclass(frozen=True)
+class Run:
+    """A measured curve: `times` (F,) s of the frames; each series (F,), or None where a dimension has no such rate. Those named
+    in `estimated` are differences between frames. `whole` is False where only the first periods were followed. In the intervals
+    between stations that are `cornered` (K - 1,), it may have a corner: what lies between is not told by its ends."""
+
+    name: str
+    dimension: str
+    times: Array
+    series: Mapping[Series, Array]
+    estimated: frozenset[Series]
+    stations: Values | None
+    cornered: NDArray[np.bool_]
+    whole: bool
+
+    def dimension_of(self, series: Series) -> str:
+        """The dimension of a derivative; empty where it has no name here."""
+        return derivative(self.dimension, SERIES.index(series))
+
+    def extremes(self, series: Series) -> Least:
+        """Where a series is least and greatest."""
+        y, order = self.series[series], SERIES.index(series)
+        if self.stations is None or order > 2 or series in self.estimated:
+            rate = self.series[SERIES[order + 1]] if order < 3 else np.gradient(y, self.times)
+            return _least(self.times, y, "sampled at the frames", *_between(self.times, y, rate))
+        v = self.stations
+        if order == 0:
+            when, there = reversals(v)
+            smooth = ~self._corner_at(when)
+            times, found = np.concatenate([v.times, when[smooth]]), np.concatenate([v.value, there[smooth]])
+            low, high = _between(v.times, v.value, v.rate)
+            exact = EXACT * float(np.abs(found).max(initial=0.0))
+            beyond = (np.where(self.cornered, low, np.inf), np.where(self.cornered, high, -np.inf))
+            return _least(times, found, "turning points between stations", *beyond, exact)
+        inner = (v.times[:-1, None] + np.diff(v.times)[:, None] * np.arange(MOMENTS) / MOMENTS).ravel()
+        times = np.append(inner, v.times[-1])
+        times = times[~self._corner_at(times) | np.isin(times, v.times)]
+        found = interpolated(v, times, order)
+        basis = f"estimated from {MOMENTS} moments between two stations of the motion"
+        return _least(times, found, basis, *_between(times, found, interpolated(v, times, order + 1)))
+
+    def _corner_at(self, times: Array) -> NDArray[np.bool_]:
+        """Whether moments lie in an interval that may have a corner."""
+        assert self.stations is not None
+        index = np.clip(np.searchsorted(self.stations.times, times, side="right") - 1, 0, len(self.cornered) - 1)
+        return np.asarray(self.cornered[index])
+
+
+def derivative(dimension: str, order: int) -> str:
+    """The dimension of a derivative; empty where it has no name."""
+    for _ in range(order):
+        dimension = RATES.get(dimension, "")
+    return dimension
+
+
+def _between(times: Array, y: Array, rate: Array) -> tuple[Array, Array]:
+    """(K - 1,) how low and how high a series may run between its samples, if it runs no faster than at their ends."""
+    reach = np.diff(times) * np.maximum(np.abs(rate[:-1]), np.abs(rate[1:])) / 2
+    middle = (y[:-1] + y[1:]) / 2
+    return middle - reach, middle + reach
+
+
+def _least(times: Array, y: Array, basis: str, lows: Array, highs: Array, exact: float = 0.0) -> Least:
+    known = np.isfinite(y)
+    if not known.any():
+        raise NotMeasured("it has no value at any moment")
+    low, high = int(np.argmin(np.where(known, y, np.inf))), int(np.argmax(np.where(known, y, -np.inf)))
+    short = float(y[low] - np.nanmin(lows, initial=float(y[low])))
+    long = float(np.nanmax(highs, initial=float(y[high])) - y[high])
+    return Least(
+        float(y[low]), float(times[low]), float(y[high]), float(times[high]), short + exact, long + exact, basis
+    )
+
+
+def run(d: Document, f: Followed, i: str) -> Run:
+    """A curve of the document over its cycle. NotMeasured where it cannot be."""
+    curve = d.curves[i]
+    assert isinstance(curve, CurveOf)
+    jet = _jet(d, f, i, ())
+    at, times = f.frames, f.times[f.frames]
+    folds = curve.folds(d)
+    cornered = _corners(f.times, jet, folds or ())
+    # a difference between frames says nothing where a corner lies beside
+    beside = np.isin(np.arange(len(f.times)), [k for c in np.flatnonzero(cornered) for k in (c, c + 1)])
+    lost = (
+        np.array([beside[max(0, k - 1) : k + 2].any() for k in at]) if beside.any() else np.zeros(len(at), dtype=bool)
+    )
+    known = [jet.v[at], *(None if x is None or np.isnan(x).all() else x[at] for x in (jet.d, jet.dd)), None]
+    estimated: set[Series] = set()
+    series: dict[Series, Array] = {}
+    for k, name in enumerate(SERIES):
+        have = known[k]
+        if have is None:
+            have = np.gradient(series[SERIES[k - 1]], times) if len(times) > 1 else np.zeros_like(times)
+            have = np.where(lost, np.nan, have)
+            estimated.add(name)
+        series[name] = have
+    between = jet.dd is not None and folds is not None and not estimated - {"jerk"}
+    stations = Values(f.times, jet.v, jet.d, jet.dd) if between and jet.dd is not None else None
+    return Run(curve.name, curve.dimension(d), times, series, frozenset(estimated), stations, cornered, f.whole)
+
+
+def _corners(times: Array, jet: Jet, folds: tuple[float, ...]) -> NDArray[np.bool_]:
+    """(T - 1,) intervals in which a curve may come to a value at which it has a corner."""
+    reach = np.diff(times) * np.maximum(np.abs(jet.d[:-1]), np.abs(jet.d[1:]))
+    out = np.zeros(len(reach), dtype=bool)
+    for value in folds:
+        gap = np.abs(jet.v - value)
+        out |= (np.minimum(gap[:-1], gap[1:]) <= reach) & (reach > 0)
+    return out
+
+
+def _jet(d: Document, f: Followed, i: str, seen: tuple[str, ...]) -> Jet:
+    curve = d.curves.get(i)
+    if not isinstance(curve, CurveOf):
+        raise NotMeasured(f"there is no curve {i!r}")
+    if i in seen:
+        raise NotMeasured(f"{curve.name} is made from itself")
+    with np.errstate(all="ignore"):
+        return curve.measured(f, lambda other: _jet(d, f, other, (*seen, i)))
