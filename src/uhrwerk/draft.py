@@ -25,6 +25,7 @@ from uhrwerk.core.elements import Blank, Element
 from uhrwerk.core.joints import (
     AngleBetween,
     At,
+    BeltPair,
     BevelPair,
     CamPair,
     Concentric,
@@ -185,6 +186,9 @@ class Draft:
 
     def gear_pair(self, name: str, a: str, b: str) -> str:
         return self._pair(GearPair(name=name, a=a, b=b))
+
+    def belt(self, name: str, a: str, b: str, **how: Any) -> str:
+        return self._pair(BeltPair(name=name, a=a, b=b, **how))
 
     def rack_pair(self, name: str, gear: str, rack: str) -> str:
         return self._pair(RackPair(name=name, a=gear, b=rack))

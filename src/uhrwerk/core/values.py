@@ -137,6 +137,8 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
         yield from of_spring(e, i)
     if isinstance(item, TorsionSpringPair):
         yield from of_torsion(e, i)
+    if isinstance(item, JointPair):
+        yield from of_pair(e, item)
     for key, c in e.coordinates.items():
         if c.joint != i or np.ptp(c.whole.value) < 1e-12:
             continue
@@ -179,6 +181,23 @@ def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     for one, other, told in ((a, b, names), (b, a, names[::-1])):
         if involute.tip_reaches_below(one, other, real):
             yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
+
+
+def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
+    """What a kind of pair tells of itself where it is mounted."""
+    document, m, scope = e.document, e.mechanism, e.document.scope()
+    if (
+        m is None
+        or e.pose is None
+        or any(at.placed not in m.link_of or at.datum not in m.datums[at.placed] for at in pair.at)
+    ):
+        return
+    sizes = [numbers(document.parts[document.placed[at.placed].part].element, scope) for at in pair.at]
+    if any(elements.of(s).faults(s) for s in sizes):
+        return
+    frames = [m.place(at.placed, at.datum) for at in pair.at]
+    a, b = (poses.compose(e.pose[place.link], place.frame) for place in frames)
+    yield from (Value(*told) for told in pair.told(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
 
 
 def of_cam(e: Evaluation, i: str) -> Iterator[Value]:

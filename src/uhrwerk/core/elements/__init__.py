@@ -6,6 +6,7 @@ A new one is a file like the others and its line below.
 from uhrwerk.core.elements import cams, hardware
 from uhrwerk.core.elements.angled_link import AngledLink
 from uhrwerk.core.elements.arc_link import ArcLink
+from uhrwerk.core.elements.belts import BELTS, Pulley, Sprocket, ToothedPulley
 from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.cams import CAMS, PlateCam
@@ -44,6 +45,7 @@ for _element in (
     GenevaWheel,
     GenevaDriver,
     *COUPLINGS,
+    *BELTS,
     HingeLeaf,
     SteppedShaft,
     Pin,
@@ -82,12 +84,15 @@ __all__ = [
     "Pin",
     "PlateCam",
     "Post",
+    "Pulley",
     "Rack",
     "Received",
     "RingGear",
     "SlottedLever",
+    "Sprocket",
     "SpurGear",
     "SteppedShaft",
+    "ToothedPulley",
     "cams",
     "hardware",
     "of",

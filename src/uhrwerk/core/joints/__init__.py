@@ -6,6 +6,7 @@ A new one is a file like the others and its place in a line below; the order is 
 from uhrwerk.core.field import Kinds
 from uhrwerk.core.joints.angle_between import AngleBetween
 from uhrwerk.core.joints.at import At, Side
+from uhrwerk.core.joints.belt_pair import BeltPair
 from uhrwerk.core.joints.bevel_pair import BevelPair
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.concentric import Concentric
@@ -53,6 +54,7 @@ for _pair in (
     WormPair,
     ScrewPair,
     GenevaPair,
+    BeltPair,
     CamPair,
     SpringPair,
     TorsionSpringPair,
@@ -60,7 +62,7 @@ for _pair in (
     PAIRS.register(_pair)
 
 __all__ = [
-    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
+    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
     "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
     "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpringPair", "Symmetric", "Tangent",
     "Universal", "WormPair", "axes", "coordinate_row",

@@ -69,6 +69,11 @@ class JointPair(Model):
         no such ratio. `sizes` are the numbers of both elements."""
         return ""
 
+    @staticmethod
+    def told(n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> list[tuple[str, float | str, str]]:
+        """What follows from its numbers, those of both elements, and where their axes lie, frames (7,): name, value, dimension."""
+        return []
+
     @classmethod
     def held(cls, a: Place, b: Place, blank: Held) -> Held | None:
         """The joint that it makes by itself, if it leaves a coordinate of its own. `blank` brings its names."""

@@ -18,8 +18,11 @@ from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.checks.springs import every, every_torsion
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
+from uhrwerk.core.elements.belts import wrap
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.joints.belt_pair import BeltPair, radius
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
@@ -104,6 +107,55 @@ class SpringShown(TypedDict):
     coil: float
     wire: float
     coils: float
+
+
+class BeltShown(TypedDict):
+    """A belt or chain: places along its pitch line in the world, m, closed; its axis, and how wide and thick it is drawn, m."""
+
+    id: str
+    way: list[list[float]]
+    axis: list[float]
+    width: float
+    thick: float
+    chain: bool
+
+
+def belts_shown(e: Evaluation) -> list[BeltShown]:
+    """Belts and chains whose axes stand still."""
+    m, scope, out = e.mechanism, e.document.scope(), list[BeltShown]()
+    assert m is not None
+    for i, pair in e.document.pairs.items():
+        if not isinstance(pair, BeltPair) or e.pose is None or e.motion is None:
+            continue
+        ends = [
+            m.place(at.placed, at.datum) for at in pair.at if at.placed in m.link_of and at.datum in m.datums[at.placed]
+        ]
+        if len(ends) < 2 or any(
+            np.ptp(_carried(e.motion.track.pose, p.link, p.frame), axis=0).max() > 1e-7 for p in ends
+        ):
+            continue
+        sizes = [numbers(e.document.parts[e.document.placed[p.placed].part].element, scope) for p in ends]
+        (a, b), (r, s) = (poses.compose(e.pose[p.link], p.frame) for p in ends), (radius(n) for n in sizes)
+        z = poses.rotate(a[3:], np.array([0.0, 0, 1]))
+        off = b[:3] - a[:3]
+        off = off - (off @ z) * z
+        centres = float(np.linalg.norm(off))
+        if centres <= r + s:
+            continue
+        x = off / centres
+        flat = wrap.way(r, s, centres, pair.crossed)
+        middle = a[:3] + z * sizes[0].width / 2
+        places = middle + flat[:, :1] * x + flat[:, 1:] * np.cross(z, x)
+        out.append({
+            "id": i, "way": np.round(places, 7).tolist(), "axis": z.tolist(), "width": 0.85 * sizes[0].width,
+            "thick": 0.3 * sizes[0].pitch if hasattr(sizes[0], "pitch") else 0.0015, "chain": sizes[0].kind == "sprocket",
+        })  # fmt: skip
+    return out
+
+
+def _carried(pose: Array, link: int, frame: Array) -> Array:
+    """Where a frame's origin is at all stations (K, 3)."""
+    return np.asarray(poses.compose(pose[:, link], np.broadcast_to(frame, (len(pose), 7)))[:, :3])
 
 
 def springs_shown(e: Evaluation) -> list[SpringShown]:

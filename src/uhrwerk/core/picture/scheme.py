@@ -11,6 +11,7 @@ from uhrwerk.core.document import numbers
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.joints import JOINTS
+from uhrwerk.core.joints.belt_pair import BeltPair, radius
 
 #: places of a cam's outline
 OUTLINE = 72
@@ -43,9 +44,12 @@ class LinkShown(TypedDict):
 
 
 class GearShown(TypedDict):
+    """A toothed wheel or pulley of a pair; `belt` is open or crossed where a belt or chain runs on it."""
+
     placed: str
     pair: str
     radius: float
+    belt: str
 
 
 class CamShown(TypedDict):
@@ -106,12 +110,14 @@ def scheme(e: Evaluation) -> Scheme:
         n_["sense"] = _sense(e, n_, normal, m.held[n_["id"]].part, at)
     gears: list[GearShown] = []
     for i, pair in document.pairs.items():
-        if pair.kind != "gear":
+        if pair.kind not in ("gear", "belt"):
             continue
         for placed in (at.placed for at in pair.at):
             n = numbers(document.parts[document.placed[placed].part].element, scope)
-            if "axis" in m.datums[placed] and n.kind in ("spur_gear", "ring_gear"):
-                gears.append({"placed": placed, "pair": i, "radius": n.module * n.teeth / 2})
+            if "axis" in m.datums[placed] and (isinstance(pair, BeltPair) or n.kind in ("spur_gear", "ring_gear")):
+                size = radius(n) if isinstance(pair, BeltPair) else n.module * n.teeth / 2
+                way = "" if not isinstance(pair, BeltPair) else "crossed" if pair.crossed else "open"
+                gears.append({"placed": placed, "pair": i, "radius": size, "belt": way})
     links: list[LinkShown] = [
         {
             "index": k,

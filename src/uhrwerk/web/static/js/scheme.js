@@ -29,6 +29,13 @@ function turning(centre, rim) {
   return [-r, r].map((d) => [centre[0] + d, centre[1] + d]);
 }
 
+// both wheels of each belt
+function belts(wheels) {
+  const pairs = new Map();
+  for (const w of wheels.filter((w) => w.belt)) pairs.set(w.pair, [...(pairs.get(w.pair) || []), w]);
+  return [...pairs.values()].filter((p) => p.length === 2);
+}
+
 export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
   svg.replaceChildren();
   const { nodes, links, gears, cams, u, v } = view.scheme;
@@ -92,6 +99,25 @@ export function drawScheme(svg, view, poseOf, selected, failing, onselect) {
       ),
       `pairs.${g.pair}`,
     );
+  }
+  for (const [a, b] of belts(wheels)) {
+    const [p, q] = [to(a.at), to(b.at)],
+      way = Math.hypot(q[0] - p[0], q[1] - p[1]),
+      other = a.belt === "crossed" ? -b.radius : b.radius;
+    if (way <= Math.abs(a.radius - other) * s) continue;
+    const along = Math.atan2(q[1] - p[1], q[0] - p[0]),
+      lean = Math.acos(((a.radius - other) * s) / way);
+    for (const side of [1, -1]) {
+      const [c, d] = [Math.cos(along + side * lean) * s, Math.sin(along + side * lean) * s];
+      el(
+        "path",
+        {
+          d: `M${p[0] + a.radius * c} ${p[1] + a.radius * d}L${q[0] + other * c} ${q[1] + other * d}`,
+          stroke: "#22302f",
+        },
+        svg,
+      );
+    }
   }
   for (const c of rims) {
     const stroke = selected === `pairs.${c.pair}` ? "#a8741a" : "#22302f",

@@ -1,5 +1,6 @@
 // The stage: solids drawn like a technical illustration. Renders only when something changed.
 import * as T from "../vendor/three/three.min.js";
+import { Belts } from "./stage/belts.js";
 import { Camera } from "./stage/camera.js";
 import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
@@ -55,6 +56,7 @@ export class Stage {
     this.fault = new Fault(this);
     this.springs = new Springs(this);
     this.paths = new Paths(this);
+    this.belts = new Belts(this);
     this.hidden = new Set();
     this.clear = new Set();
     this.selected = null;

@@ -1,0 +1,85 @@
+"""Pulley for a toothed belt: its pitch circle has a whole number of the belt's teeth.
+
+Pitch diameter z p / pi, and a tip circle that lies below it by the distance of the belt's pitch line from the bottom of its
+teeth's spaces: ISO 5294 (trapezoidal), from memory. Grooves are drawn plain, with straight sides.
+"""
+
+from __future__ import annotations
+
+from math import cos, pi, sin
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.elements.belts.wheel import count, drive, on_shaft, rim
+from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, Growth
+from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.solids import Datum, Recipe
+from uhrwerk.core.solids.recipe import Outline, path
+
+
+class ToothedPulley(Element):
+    """A rim with grooves for a toothed belt from z = 0; the middle of a tooth lies on x."""
+
+    title: ClassVar[str] = "Toothed pulley"
+    about: ClassVar[str] = "A pulley for a toothed belt, with flanges."
+    group: ClassVar[str] = "Belts and chains"
+    hint: ClassVar[str] = "teeth"
+
+    kind: Literal["toothed_pulley"] = "toothed_pulley"
+    teeth: int = Field(default=20, ge=8, le=300)
+    pitch: Size = Field(default="5 mm", title="Pitch of the belt")
+    width: Size = Field(default="11 mm", title="Width of the rim")
+    bore: SizeOrNone = "8 mm"
+    pitch_line: Size = Field(default="0.5 mm", title="Belt's pitch line over the tips")
+    groove: Size = Field(default="1.3 mm", title="Depth of a groove")
+    flange: SizeOrNone = Field(default="1.5 mm", title="Flanges higher than the tips by")
+    flange_width: Size = "1 mm"
+
+    @staticmethod
+    def faults(n: Numbers) -> list[tuple[str, str]]:
+        if tip(n) - n.groove <= 0:
+            return [("groove", "leaves no rim")]
+        return [("bore", "reaches the grooves")] if n.bore / 2 >= tip(n) - n.groove else []
+
+    @staticmethod
+    def solid(n: Numbers) -> Recipe:
+        return rim("pulley", _outline(n), tip(n), n, n.teeth)
+
+    @staticmethod
+    def datums(n: Numbers) -> dict[str, Datum]:
+        return on_shaft(n)
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        teeth = g.ask("teeth", "20")
+        asks = {"teeth": teeth, "next_teeth": g.ask("next_teeth", teeth), "pitch": g.ask("pitch", "5 mm")}
+
+        def made(bore: str, other: bool) -> ToothedPulley:
+            return cls(bore=bore, teeth=count(asks["next_teeth"] if other else teeth, 20), pitch=asks["pitch"])
+
+        return drive(g, "A toothed belt to a shaft of its own in the plate", "Toothed pulley", "belt", made, asks)
+
+    @staticmethod
+    def drawn(n: Numbers) -> list[Drawn]:
+        out = [along_z("width", 0, n.width, tip(n))]
+        return out + ([across("bore", n.bore)] if n.bore else [])
+
+    @staticmethod
+    def derived(n: Numbers) -> list[Derived]:
+        return [("Pitch diameter", n.teeth * n.pitch / pi, "length"), ("Tip diameter", 2 * tip(n), "length")]
+
+
+def tip(n: Numbers) -> float:
+    """Radius of the tips, m."""
+    return float(n.teeth * n.pitch / pi / 2 - n.pitch_line)
+
+
+def _outline(n: Numbers) -> Outline:
+    """Teeth and grooves: half of the pitch each at the tips, the groove's floor narrower by a sixth of the pitch."""
+    high, low, step = tip(n), tip(n) - n.groove, 2 * pi / n.teeth
+    places = ((high, -step / 4), (high, step / 4), (low, step / 3), (low, 2 * step / 3))
+    points = [[r * cos(k * step + a), r * sin(k * step + a)] for k in range(n.teeth) for r, a in places]
+    return path(points[0], *(["line", p] for p in (*points[1:], points[0])))

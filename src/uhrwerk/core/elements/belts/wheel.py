@@ -1,0 +1,71 @@
+"""What pulleys and sprockets have in common: a rim with a bore and flanges, and how a drive grows from a bore or a shaft."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.pin import Pin
+from uhrwerk.core.field import Model, Numbers
+from uhrwerk.core.quantity import FormulaError, value
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
+from uhrwerk.core.solids.recipe import Outline
+
+
+def rim(name: str, outline: Outline, outer: float, n: Numbers, order: int) -> Recipe:
+    """A wheel with its bore, and flanges above and below where it has some."""
+    holes = [circle(0, 0, n.bore / 2)] if n.bore else []
+    steps = [extrude(outline, 0, n.width, holes)]
+    high = getattr(n, "flange", 0.0)
+    if high:
+        edge = circle(0, 0, outer + high)
+        steps += [extrude(edge, n.width, n.width + n.flange_width, holes), extrude(edge, -n.flange_width, 0, holes)]
+    return recipe({name: steps}, order={name: order})
+
+
+def on_shaft(n: Numbers) -> dict[str, Datum]:
+    wide = getattr(n, "flange_width", 0.0) if getattr(n, "flange", 0.0) else 0.0
+    middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
+    return {"axis": middle, "top": plane(0, 0, n.width + wide), "bottom": plane(0, 0, -wide, up=False)}
+
+
+def drive(
+    g: Ground, title: str, name: str, pair: str, made: Callable[[str, bool], Model], asks: Mapping[str, str]
+) -> list[Growth]:
+    """A wheel on the shaft or in the bore pointed at, its mate on a shaft of its own in the plate, and the belt or chain."""
+    centres = g.ask("centres", "120 mm")
+    try:
+        away = value(centres, "length")
+    except FormulaError:
+        away = 0.12
+    asked = {**asks, "centres": centres}
+    first: tuple[Piece, ...]
+    if g.in_plate:
+        above = g.text(g.depth + 3 * GAP)
+        shaft = Pin(diameter=g.running, length=f"{above} + 14 mm")
+        first = (
+            Piece("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            Piece(name, made(shaft.diameter, False), {"kind": "rigid", "offset": above}, on="0"),
+        )
+        wide = g.text(2 * g.datum.radius)
+        over = 3 * GAP
+    elif g.pin and g.thickness and g.upright:
+        own = g.diameter or g.text(2 * g.datum.radius)
+        low = max(3 * GAP, g.depth - 0.014)
+        first = (Piece(name, made(own, False), {"kind": "rigid", "offset": g.text(low)}),)
+        wide, over = g.text(2 * g.datum.radius + PLAY), g.height + low
+    else:
+        return []
+    wheel = str(len(first) - 1)
+    other = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + over + 0.014))
+    shaft_ = Piece("Shaft", other, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame")
+    mate = Piece(
+        name, made(other.diameter, True), {"kind": "rigid", "offset": g.text(g.thickness + over)}, on=str(len(first))
+    )
+    tie = Tie((wheel, "axis"), (str(len(first) + 1), "axis"), pair=pair)
+    return [Growth(title, (*first, shaft_, mate), (tie,), asked, away, wide)]
+
+
+def count(text: str, usual: int) -> int:
+    """A number of teeth from what was put in; the usual one where it is no whole number."""
+    return int(text) if text.strip().isdigit() else usual
