@@ -14,7 +14,7 @@ from uhrwerk.core.equations.rows import KINDS, Row, Rows
 
 SIZES = {
     "lean": (0.9,), "radial": (0.4,), "span": (0.5,), "screw": (0.3,), "mesh": (7, 12), "inner": (9, 24), "rack": (11, 0.1),
-    "bevel": (7, 12, 1.0), "helical": (3, 17, 0.5, 0.7), "geneva": (5,), "touch": (0.1,), "rest": (0.0,),
+    "bevel": (7, 12, 1.0), "helical": (3, 17, 0.5, 0.7), "geneva": (5,), "twist": (3,), "touch": (0.1,), "rest": (0.0,),
 }  # fmt: skip
 _ROUND = np.linspace(0, 2 * np.pi, 90, endpoint=False)
 OVAL = through(np.stack([0.5 * np.cos(_ROUND), 0.4 * np.sin(_ROUND)], axis=1))

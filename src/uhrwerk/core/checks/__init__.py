@@ -9,6 +9,7 @@ from uhrwerk.core.checks.determinate import Determinate
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.mass import MassOf, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
+from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.shape import Form, Pair, Shape
@@ -32,10 +33,11 @@ for _kind in (
     PressureAngle,
     ContactKept,
     CurveLimit,
+    Misalignment,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "NoInterference", "Pair", "PressureAngle",
+    "Asked", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle",
     "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -11,7 +11,18 @@ from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.cams import CAMS, PlateCam
 from uhrwerk.core.elements.carrier import Carrier
-from uhrwerk.core.elements.couplings import COUPLINGS, JawHub, JawStar
+from uhrwerk.core.elements.couplings import (
+    COUPLINGS,
+    BellowsHalf,
+    Cross,
+    Half,
+    JawHub,
+    JawStar,
+    OldhamDisc,
+    OldhamHub,
+    Sleeve,
+    Yoke,
+)
 from uhrwerk.core.elements.eccentric_disc import EccentricDisc
 from uhrwerk.core.elements.element import Derived, Element, spoken
 from uhrwerk.core.elements.frame_plate import FramePlate
@@ -66,21 +77,26 @@ __all__ = [
     "ELEMENTS",
     "AngledLink",
     "ArcLink",
+    "BellowsHalf",
     "Blank",
     "Bore",
     "Carrier",
     "Change",
+    "Cross",
     "Derived",
     "EccentricDisc",
     "Element",
     "FramePlate",
     "GenevaDriver",
     "GenevaWheel",
+    "Half",
     "HingeLeaf",
     "JawHub",
     "JawStar",
     "Like",
     "LinkBar",
+    "OldhamDisc",
+    "OldhamHub",
     "Pin",
     "PlateCam",
     "Post",
@@ -88,11 +104,13 @@ __all__ = [
     "Rack",
     "Received",
     "RingGear",
+    "Sleeve",
     "SlottedLever",
     "Sprocket",
     "SpurGear",
     "SteppedShaft",
     "ToothedPulley",
+    "Yoke",
     "cams",
     "hardware",
     "of",

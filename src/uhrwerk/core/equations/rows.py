@@ -17,6 +17,7 @@ bevel          tooth phase of gears on crossing axes
 helical        turns of helical gears or worm and wheel on axes that cross at a distance
 geneva         angle of a Geneva wheel, as its driver's pin or locking disc has it
 touch          distance of a point from a curve that lies across z_a, less a radius: a roller on a cam
+twist          by how much b is twisted against a about the line between their axes, which may lean against one another
 rest           distance of a plane from a curve that lies across z_a: a flat face on a cam
 
 Formulation in absolute coordinates after Nikravesh, Computer-Aided Analysis of Mechanical Systems (1988), ch. 6-7,
@@ -137,6 +138,11 @@ def _about(z: Jet, u: Jet, v: Jet) -> Jet:
     """Angle of v from u about z, whatever they hold along z."""
     level = jet.dot(u, v) - jet.times(jet.dot(u, z), jet.dot(v, z))
     return jet.atan2(jet.dot(z, jet.cross(u, v)), level)
+
+
+def _twist(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
+    x_a, y_a, x_b, y_b = v
+    return jet.atan2(jet.dot(y_a, x_b) - jet.dot(x_a, y_b), jet.dot(x_a, x_b) + jet.dot(y_a, y_b))
 
 
 def _signed(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
@@ -269,6 +275,7 @@ KINDS: dict[str, Kind] = {
     "bevel": Kind("ad ad bd bd", _bevel, "teeth"),
     "helical": Kind("ap ad ad bp bd bd", _helical, "teeth"),
     "geneva": Kind("ap ad ad bp bd", _geneva, "teeth"),
+    "twist": Kind("ad ad bd bd", _twist, "teeth"),
     "touch": Kind("ap ad ad bp", _touch),
     "rest": Kind("ap ad ad bp bd", _rest),
 }

@@ -10,6 +10,7 @@ from uhrwerk.core.joints.belt_pair import BeltPair
 from uhrwerk.core.joints.bevel_pair import BevelPair
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.concentric import Concentric
+from uhrwerk.core.joints.coupling_pair import CouplingPair
 from uhrwerk.core.joints.cylindrical import Cylindrical
 from uhrwerk.core.joints.distance import Distance
 from uhrwerk.core.joints.flush import Flush
@@ -55,6 +56,7 @@ for _pair in (
     ScrewPair,
     GenevaPair,
     BeltPair,
+    CouplingPair,
     CamPair,
     SpringPair,
     TorsionSpringPair,
@@ -62,7 +64,7 @@ for _pair in (
     PAIRS.register(_pair)
 
 __all__ = [
-    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "Cylindrical", "Distance", "Flush",
+    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "CouplingPair", "Cylindrical", "Distance", "Flush",
     "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
     "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpringPair", "Symmetric", "Tangent",
     "Universal", "WormPair", "axes", "coordinate_row",

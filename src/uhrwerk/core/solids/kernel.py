@@ -5,7 +5,7 @@ The kernel works in millimetres, where its tolerance of 1e-7 is 0.1 nanometre; m
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -22,6 +22,7 @@ from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFille
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_Cone, GeomAbs_Cylinder, GeomAbs_Plane, GeomAbs_SurfaceOfExtrusion
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
@@ -307,12 +308,54 @@ def _strip(face: Any, mesh: Any, three: NDArray[np.int64]) -> NDArray[np.int64]:
     return strip if turns(strip) * turns(three) > 0 else strip[:, ::-1]
 
 
+@dataclass(frozen=True)
+class _Mesh:
+    """Triangles of a shape: welded vertices (V, 3) m, corners (T, 3), the face of each triangle (T,), and those that are no line."""
+
+    vertices: NDArray[np.float64]
+    corners: NDArray[np.int64]
+    face_of: NDArray[np.int64]
+    whole: NDArray[np.bool_]
+    faces: list[Face]
+
+
 def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     own = any("id" in step for step in steps)
     shape = _made(_text(steps))[0].shape if own else None
     shape = shape or _shape(_text(steps))  # those of a designer's steps are known to be sound
     names = _made(_text(steps))[0].numbered() if own else Names()
-    _mesh(shape, deviation, plain=not own)
+    properties = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, properties)
+    volume = properties.Mass() / MM**3
+    for plain in (False,) if own else (True, False):
+        _mesh(shape, deviation, plain)
+        m = _meshed(shape, names, plain)
+        off = abs(volume - mass_sums(m.vertices, m.corners[m.whole])[0])
+        near = off <= _stray(m.vertices, m.corners, m.face_of, m.faces, deviation)
+        if near and _lies_on(m, deviation):
+            break
+        BRepTools.Clean_s(shape)  # a notch in a round face, say: it needs points between its edges
+    centre, inertia = properties.CentreOfMass(), properties.MatrixOfInertia()
+    centroid = np.array([centre.X(), centre.Y(), centre.Z()]) / MM
+    second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
+    if not near:
+        volume, centroid, second = mass_sums(m.vertices, m.corners[m.whole])
+    return Body(
+        name=name,
+        vertices=m.vertices,
+        triangles=m.corners[m.whole],
+        face_of=m.face_of[m.whole],
+        faces=tuple(m.faces),
+        volume=volume,
+        centroid=centroid,
+        inertia=second,
+        deviation=deviation,
+        order=order,
+    )
+
+
+def _meshed(shape: Any, names: Names, plain: bool) -> _Mesh:
+    """The triangles that the kernel has made of a shape; `plain` where extruded faces need none between their ends."""
     vertices: list[NDArray[np.float64]] = []
     triangles: list[NDArray[np.int64]] = []
     face_of: list[NDArray[np.int64]] = []
@@ -329,7 +372,7 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
         xyz = np.array([(p.X(), p.Y(), p.Z()) for p in at]) / MM
         three = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64)
         three = three.reshape(-1, 3) - 1
-        three = three if own else _strip(face, mesh, three)
+        three = _strip(face, mesh, three) if plain else three
         if face.Orientation() == TopAbs_REVERSED:
             three = three[:, ::-1]
         faces.append(_face(face, xyz, three, names.get(face)))
@@ -345,28 +388,28 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     used = np.unique(corners)
     welded, corners = welded[used], np.searchsorted(used, corners)
     whole = (corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2]) & (corners[:, 2] != corners[:, 0])
-    properties = GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, properties)
-    centre, inertia = properties.CentreOfMass(), properties.MatrixOfInertia()
-    volume = properties.Mass() / MM**3
-    centroid = np.array([centre.X(), centre.Y(), centre.Z()]) / MM
-    second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
-    if abs(volume - mass_sums(welded, corners[whole])[0]) > _stray(
-        welded, corners, np.concatenate(face_of), faces, deviation
-    ):
-        volume, centroid, second = mass_sums(welded, corners[whole])
-    return Body(
-        name=name,
-        vertices=welded,
-        triangles=corners[whole],
-        face_of=np.concatenate(face_of)[whole],
-        faces=tuple(faces),
-        volume=volume,
-        centroid=centroid,
-        inertia=second,
-        deviation=deviation,
-        order=order,
-    )
+    return _Mesh(welded, corners, np.concatenate(face_of), whole, faces)
+
+
+def _lies_on(m: _Mesh, deviation: float) -> bool:
+    """Whether the triangles of cylinders and cones keep to them: the middles of their edges and of themselves stand off by no more
+    than the deviation."""
+    for k, face in enumerate(m.faces):
+        three = m.corners[m.whole & (m.face_of == k)]
+        if face.kind not in ("cylinder", "cone") or not len(three):
+            continue
+
+        def places(p: NDArray[np.float64], face: Face = face) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+            along = (p - face.origin) @ face.direction
+            return along, np.linalg.norm(p - face.origin - np.outer(along, face.direction), axis=1)
+
+        along, radius = places(m.vertices[np.unique(three)])
+        grows = np.polyfit(along, radius, 1) if np.ptp(along) > 1e-9 else np.array([0.0, radius.mean()])
+        a, b, c = (m.vertices[three[:, i]] for i in range(3))
+        at, r = places(np.concatenate([a + b, b + c, c + a, (a + b + c) * (2 / 3)]) / 2)
+        if np.abs(np.polyval(grows, at) - r).max() > 1.01 * deviation + 1e-12:
+            return False
+    return True
 
 
 def _stray(

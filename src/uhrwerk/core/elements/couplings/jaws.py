@@ -10,6 +10,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from uhrwerk.core.elements.couplings.half import Flex, Half, told
 from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
@@ -23,7 +24,7 @@ from uhrwerk.core.solids.recipe import Outline, path
 WIDE, LONG = 2.5, 1.2
 
 
-class JawHub(Element):
+class JawHub(Half):
     """A hub from z = 0 with its jaws above; the middle of a jaw lies on x."""
 
     title: ClassVar[str] = "Jaw hub"
@@ -99,8 +100,19 @@ class JawHub(Element):
         return [*out, along_z("body", 0, n.body, edge), along_z("jaw_length", n.body, end, edge)]
 
     @staticmethod
+    def takes(n: Numbers) -> Flex:
+        """Until a jaw, a tip or the rim comes to the star or the other hub, these taken as rigid: its play, which is least at the
+        ring and on both sides along the axis."""
+        lean = n.play / (n.diameter / 2 + n.jaw_length)
+        return Flex(n.play, lean, n.play)
+
+    @staticmethod
+    def apart(n: Numbers) -> float:
+        return float(2 * n.body + n.jaw_length + n.play)
+
+    @staticmethod
     def derived(n: Numbers) -> list[Derived]:
-        return [("Width of a jaw", jaw(n), "angle")]
+        return [("Width of a jaw", jaw(n), "angle"), *told(JawHub.takes(n))]
 
 
 class JawStar(Element):
