@@ -21,6 +21,7 @@ from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.exchange import FORMATS, Chosen, told, written
+from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.exchange.taking import LARGEST, UNITS
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
@@ -77,6 +78,10 @@ def _parser() -> argparse.ArgumentParser:
     curves = add("curves", _curves, "curves over the cycle, in shown units: values, rates, accelerations, jerks")
     curves.add_argument("--of", nargs="*", default=[], metavar="CURVE", help="ids of curves; all if none is given")
     curves.add_argument("--json", action="store_true")
+    cutter = add("cutter", _cutter, "the way of a cutter's centre round a cam, as .dxf or .csv")
+    cutter.add_argument("--part", required=True, metavar="ID", help="the placed cam")
+    cutter.add_argument("--diameter", default="10 mm", help="of the cutter")
+    cutter.add_argument("--to", type=Path, required=True, metavar="PATH", help=".dxf or .csv")
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--json", action="store_true")
@@ -240,6 +245,21 @@ def _curves(options: argparse.Namespace) -> int:
     if options.json:
         return _print_json([c for c in picture.curves(result) if not options.of or c["id"] in options.of])
     print(picture.table(result, options.of), end="")
+    return 0
+
+
+def _cutter(options: argparse.Namespace) -> int:
+    try:
+        way = cutter_path(_load(options.file, options.unit), options.part, options.diameter)
+    except Refused as error:
+        raise Unusable("; ".join(why for _, why in error.faults)) from error
+    kinds = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
+    if options.to.suffix.lower() not in kinds:
+        raise Unusable(f"{options.to}: the way of a cutter is written as {' or '.join(kinds)}")
+    try:
+        options.to.write_bytes(kinds[options.to.suffix.lower()](way))
+    except OSError as error:
+        raise Unusable(f"{options.to}: {error.strerror}") from error
     return 0
 
 

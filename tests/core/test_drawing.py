@@ -13,8 +13,10 @@ from uhrwerk.core.field import dimension_of, numbers
 from uhrwerk.core.picture import part_drawing
 from uhrwerk.core.quantity import Scope
 
-#: lengths that are told elsewhere than by a line: what is counted in modules or left away at an edge
-UNDRAWN = {"module", "thinning", "chamfer", "gap", "play"}
+#: lengths that are told elsewhere than by a line: what is counted in modules or pitches, or left away at an edge
+UNDRAWN = {"module", "thinning", "chamfer", "gap", "play", "pitch", "roller"}
+#: and how far a coupling may be out of line: nothing of its solid
+UNDRAWN |= {"offset", "shift"}
 
 
 def filled(kind: str) -> Element:

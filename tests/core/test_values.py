@@ -21,7 +21,7 @@ MODULES = ["foil-tucker", "main-drive", "folder", "pusher", "guard-lid", "grippe
 #: SI of one of each unit that a card shows: exact by definition
 ONE = {
     "mm": 1e-3, "in": 0.0254, "deg": math.pi / 180, "g": 1e-3, "kg": 1.0, "s": 1.0, "rpm": 2 * math.pi / 60, "mm/s": 1e-3,
-    "g/cm^3": 1e3, "MPa": 1e6, "N": 1.0, "N/mm": 1e3, "N mm": 1e-3, "": 1.0, "field": 1.0, "fields": 1.0,
+    "g/cm^3": 1e3, "MPa": 1e6, "rad/s^2": 1.0, "rad/s^3": 1.0, "m/s^2": 1.0, "m/s^3": 1.0, "N": 1.0, "N/mm": 1e3, "N mm": 1e-3, "": 1.0, "field": 1.0, "fields": 1.0,
 }  # fmt: skip
 NUMBER = re.compile(r"^(-?\d+(?:\.\d+)?)(?: ([a-zA-Z/^0-9]+))?$")
 

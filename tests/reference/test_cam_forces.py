@@ -13,7 +13,7 @@ import pytest
 
 from tests.cams import sizes, sliding, swinging
 from tests.reference.test_cams import TURN, lift, moved, swing
-from uhrwerk.core.checks import ContactKept, PressureAngle
+from uhrwerk.core.checks import ContactKept, PressureAngle, SpringSound
 from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.forces import contact_force
 from uhrwerk.core.checks.springs import run
@@ -125,6 +125,61 @@ def test_pressure_angles_of_a_flat_face_and_of_an_arm(evaluator: Evaluator) -> N
     assert found is not None
     angle = np.linspace(0, TURN, 200_001)
     assert found.value == pytest.approx(float(np.abs(traced(sizes(shape), angle).pressure).max()), abs=1e-6)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("ends", "slender"), [("both_flat_and_guided", 5.24), ("flat_and_pivoting", 3.74), ("both_pivoting", 2.62), ("flat_and_free", 1.31)]
+)  # fmt: skip
+def test_a_spring_buckles_from_the_slenderness_of_the_handbook(ends: str, slender: float) -> None:
+    """Steel springs never buckle below L0 / D = 2.62 / nu: Wahl, Mechanical Springs; EN 13906-1, from memory (2.57 to 2.63 are
+    printed, by the moduli taken). At the limit the deflection is 0.5 / (1 - G / E) of the length."""
+    stated = SpringPair(
+        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), coil="10 mm", ends=ends
+    )  # type: ignore[arg-type]
+
+    def at(ratio: float) -> float | None:
+        return spring.buckling_length(numbers(stated.model_copy(update={"free_length": f"{10 * ratio!r} mm"}), Scope()))
+
+    assert at(0.975 * slender) is None
+    found = at(1.03 * slender)
+    assert found is not None
+    low, high = 0.975 * slender, 1.03 * slender
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if at(middle) is None else (low, middle)
+    edge = at(high)
+    assert edge is not None
+    g = 81.5 / 206
+    assert edge / (0.01 * high) == pytest.approx(1 - 0.5 / (1 - g), abs=1e-4)
+    far = at(30 * slender)  # a very slender one gives way at once: s = (pi D / nu)^2 / (4 L0 (0.5 + g)), to first order
+    assert far is not None
+    long = 0.3 * slender
+    nu = {"both_flat_and_guided": 0.5, "flat_and_pivoting": 0.7, "both_pivoting": 1.0, "flat_and_free": 2.0}[ends]
+    assert long - far == pytest.approx((np.pi * 0.01 / nu) ** 2 / (4 * long * (0.5 + g)), rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("how", "holds", "words"),
+    [
+        ({"free_length": "62 mm", "wire": "1 mm", "coil": "14 mm", "coils": "12"}, True, "of the stress allowed"),
+        ({"free_length": "62 mm", "wire": "1.6 mm", "coil": "14 mm", "coils": "26"}, False, "of its length is coils that touch"),
+        ({"free_length": "62 mm", "wire": "0.5 mm", "coil": "6 mm", "coils": "20", "ends": "flat_and_free"}, False, "at which it buckles"),
+        ({"free_length": "160 mm", "wire": "2 mm", "coil": "8 mm", "coils": "10", "elastic_modulus": "206 GPa"}, False, "of the stress allowed"),
+    ],
+)  # fmt: skip
+def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], holds: bool, words: str) -> None:
+    asked = {"sound": SpringSound(name="Sound", pair="spring", stress="700 MPa")}
+    document = held(sliding(SlidingRoller(lift=lift())), asked, **how)
+    e = evaluator.evaluate(document)
+    v = e.verdicts["sound"]
+    assert v.holds is holds, v.words
+    n, found = numbers(e.document.pairs["spring"], Scope()), run(e, "spring")
+    assert found is not None
+    shortest = float(found.length.min())
+    parts = [spring.stress(n, spring.rate(n) * (n.free_length - shortest)) / 700e6, (n.coils + 2) * n.wire / shortest]
+    parts += [b / shortest for b in [spring.buckling_length(n)] if b is not None]
+    assert v.value == pytest.approx(max(parts), rel=1e-6)
+    assert words in v.words.split(";")[0]
 
 
 def test_what_is_no_cam_is_no_answer(evaluator: Evaluator) -> None:

@@ -6,8 +6,10 @@ Handbook, ch. 7; Shigley, Theory of Machines and Mechanisms, ch. 5. From memory.
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
+import ezdxf.recover
 import numpy as np
 import pytest
 import shapely
@@ -32,6 +34,8 @@ from uhrwerk.core.elements.cams.plate_cam import curve, traced, undercut, withou
 from uhrwerk.core.elements.cams.shape import programme
 from uhrwerk.core.equations.curve import through
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
+from uhrwerk.core.field import Refused, numbers
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion.coordinate import interpolated
 from uhrwerk.core.solids import made, wires
@@ -296,6 +300,47 @@ def test_the_solid_has_the_volume_of_its_outline(evaluator: Evaluator, shape: Ca
     solid = evaluator.workshop.build(PlateCam.solid(n))
     area = shapely.Polygon(curve(n).place(np.linspace(0, TURN, 200_000, endpoint=False))).area - np.pi * 0.004**2
     assert solid.volume == pytest.approx(area * 0.008, rel=1e-6)  # as well as the kernel integrates along splines
+
+
+# the cutter
+
+
+@pytest.mark.parametrize("shape", [SlidingRoller(lift=lift()), Tangents(), Eccentric()])
+@pytest.mark.parametrize("diameter", ["6 mm", "12 mm"])
+def test_the_way_of_a_cutter_lies_its_radius_outside_the_outline(shape: CamShape, diameter: str) -> None:
+    """By shapely: the outline, grown by the radius. And an end mill as wide as the roller runs where the roller's centre does."""
+    document = sliding(shape)
+    way = cutter_path(document, "cam", diameter)
+    radius = float(diameter.split()[0]) / 2e3
+    n = numbers(document.parts["cam"].element, document.scope())
+    grown = shapely.Polygon(curve(n).place(np.linspace(0, TURN, 40_000, endpoint=False))).buffer(radius, quad_segs=512)
+    ring = shapely.Polygon(way)
+    assert ring.exterior.is_ccw
+    assert shapely.hausdorff_distance(ring.exterior, grown.exterior) < 5e-6
+    if isinstance(shape, SlidingRoller):
+        own = cutter_path(document, "cam", shape.roller)
+        pitch = traced(n, np.linspace(0, TURN, 4001)).pitch
+        assert pitch is not None
+        assert max(shapely.Polygon(own).exterior.distance(shapely.Point(*p)) for p in pitch[::40]) < 1e-7
+
+
+def test_a_cutter_that_does_not_fit_is_refused_and_files_say_the_same() -> None:
+    shape = SlidingRoller(lift=lift("25 mm", out="60 deg"))
+    document = sliding(shape, base="60 mm")
+    with pytest.raises(Refused, match="the cutter must be smaller than"):
+        cutter_path(document, "cam", "300 mm")
+    with pytest.raises(Refused, match="is no cam"):
+        cutter_path(document, "slider", "6 mm")
+    with pytest.raises(Refused, match="diameter"):
+        cutter_path(document, "cam", "6 deg")
+    way = cutter_path(document, "cam", "6 mm")
+    table = np.array([[float(x) for x in line.split(",")] for line in as_table(way).splitlines()[1:]])
+    assert np.abs(table[:, 2:] / 1e3 - way).max() < 1e-9
+    assert np.abs(table[:, 1] * np.cos(np.radians(table[:, 0])) - table[:, 2]).max() < 1e-5
+    drawing, _ = ezdxf.recover.read(io.BytesIO(as_dxf(way)))
+    (line,) = drawing.modelspace()
+    assert line.closed
+    assert np.abs(np.array([p[:2] for p in line.get_points()]) / 1e3 - way).max() < 1e-9
 
 
 # undercut

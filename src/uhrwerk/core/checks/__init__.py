@@ -13,6 +13,7 @@ from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.shape import Form, Pair, Shape
+from uhrwerk.core.checks.spring_sound import SpringSound
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
 from uhrwerk.core.checks.time_ratio import TimeRatio
 from uhrwerk.core.checks.travel import Travel
@@ -34,10 +35,11 @@ for _kind in (
     ContactKept,
     CurveLimit,
     Misalignment,
+    SpringSound,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
     "Asked", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle",
-    "Shape", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
+    "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

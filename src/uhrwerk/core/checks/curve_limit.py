@@ -15,7 +15,7 @@ from uhrwerk.core.curves import SERIES, CurveOf, NotMeasured
 from uhrwerk.core.curves.curve_of import derivative
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import CurveId
+from uhrwerk.core.field import CurveId, Formula
 from uhrwerk.core.quantity import FormulaError
 
 #: values that differ by less than this part are the same
@@ -30,8 +30,8 @@ class CurveLimit(Asked):
     kind: Literal["curve_limit"] = "curve_limit"
     curve: CurveId
     of: Literal["value", "rate", "acceleration", "jerk"] = Field(default="value", title="Of its")
-    at_least: str = Field(default="", max_length=400, title="At least")
-    at_most: str = Field(default="", max_length=400, title="At most")
+    at_least: Formula = Field(default="", title="At least")
+    at_most: Formula = Field(default="", title="At most")
 
     def _dimension(self, d: Document) -> str:
         curve = d.curves[self.curve]

@@ -8,12 +8,12 @@ from typing import ClassVar, Literal
 
 import numpy as np
 import pint
-from pydantic import Field
 
 from uhrwerk.core.curves.curve_of import CurveOf
 from uhrwerk.core.curves.followed import Followed, NotMeasured
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.jet import Jet
+from uhrwerk.core.field import Formula
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, names_in, quantity
 from uhrwerk.core.quantity.over_time import Taylor, composed
 from uhrwerk.core.quantity.units import dimension_of, si_unit, ureg
@@ -30,7 +30,7 @@ class FormulaCurve(CurveOf):
     title: ClassVar[str] = "Formula of other curves"
 
     kind: Literal["formula"] = "formula"
-    formula: str = Field(max_length=400, title="Formula")
+    formula: Formula
 
     def _used(self, d: Document) -> list[tuple[str, str, bool]]:
         """(name, curve, whether its rate) of all curves that it names."""

@@ -4,10 +4,12 @@ from uhrwerk.core.field.dimension import (
     Angle,
     AngleOrOpen,
     AngleOverTime,
+    AnyDimension,
     Count,
     Density,
     Dimension,
     Force,
+    Formula,
     Length,
     LengthOrOpen,
     LengthOverTime,
@@ -45,7 +47,7 @@ from uhrwerk.core.field.ref import (
 from uhrwerk.core.field.stated import Id, Lines, Model, Name, Refused
 
 __all__ = [
-    "Angle", "AngleOrOpen", "AngleOverTime", "Count", "CurveId", "Density", "Dimension", "Force", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
+    "Angle", "AngleOrOpen", "AngleOverTime", "AnyDimension", "Count", "CurveId", "Density", "Dimension", "Force", "Formula", "Id", "JointId", "Kinds", "Length", "LengthOrOpen", "LengthOverTime", "Lines", "Mass",
     "MaterialId", "Model", "Name", "Number", "Numbers", "PairId", "PartId", "PlacedId", "Positive", "Ref", "Reference", "Refused", "Seconds",
     "Size", "SizeOrNone", "SlidingSpeed", "Span", "Stress", "StressOrOpen", "Time", "TurningSpeed", "dimension_of", "formulas", "meant", "numbers", "numbers_class",
     "reference_of", "references", "solve_field",

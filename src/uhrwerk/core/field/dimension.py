@@ -45,6 +45,11 @@ class Dimension:
         return json
 
 
+@dataclass(frozen=True)
+class AnyDimension:
+    """Marks a formula whose dimension follows from what stands beside it: its model says what is wrong with it."""
+
+
 class Seconds(float):
     """A time, s, where degrees of the cycle may stand too."""
 
@@ -56,6 +61,7 @@ def _text(value: Any) -> Any:
 
 
 _Formula = Annotated[str, BeforeValidator(_text), StringConstraints(max_length=400, strip_whitespace=True)]
+Formula = Annotated[_Formula, AnyDimension()]
 Length = Annotated[_Formula, Dimension("length")]
 Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]

@@ -1,12 +1,13 @@
 """Pushed apart or pulled together by a spring: a pair that holds nothing.
 
 Rate and shear stress of a helical spring of round wire: EN 13906-1 (compression) and 13906-2 (extension), from memory:
-R = G d^4 / (8 D^3 n), tau = k 8 D F / (pi d^3) with Bergsträsser's k = (w + 0.5) / (w - 0.75), w = D / d.
+R = G d^4 / (8 D^3 n), tau = k 8 D F / (pi d^3) with Bergsträsser's k = (w + 0.5) / (w - 0.75), w = D / d. It buckles where it is
+shortened by s = L0 0.5 / (1 - g) (1 - sqrt(1 - (1 - g) / (0.5 + g) (pi D / (nu L0))^2)), g = G / E, or never where no such root is.
 """
 
 from __future__ import annotations
 
-from math import pi
+from math import pi, sqrt
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -36,6 +37,10 @@ class SpringPair(JointPair):
     coil: Size = Field(default="8 mm", title="Mean coil diameter")
     coils: Count = Field(default="8", title="Working coils")
     shear_modulus: Stress = "81500 MPa"
+    elastic_modulus: Stress = "206000 MPa"
+    ends: Literal["both_flat_and_guided", "flat_and_pivoting", "both_pivoting", "flat_and_free"] = Field(
+        default="both_flat_and_guided", title="How its ends are held, for buckling"
+    )
 
     @classmethod
     def offered(cls, elements: tuple[str, str], datums: tuple[str, str]) -> bool:
@@ -68,5 +73,24 @@ def stress(n: Numbers, at: float) -> float:
     return float((w + 0.5) / (w - 0.75) * 8 * n.coil * at / (pi * n.wire**3))
 
 
-def derived(n: Numbers) -> list[tuple[str, float, str]]:
-    return [("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length")]
+#: seating coefficient nu by how the ends are held
+SEATING = {"both_flat_and_guided": 0.5, "flat_and_pivoting": 0.7, "both_pivoting": 1.0, "flat_and_free": 2.0}
+
+
+def buckling_length(n: Numbers) -> float | None:
+    """The length below which a compression spring buckles, m; None where it never does."""
+    g = n.shear_modulus / n.elastic_modulus
+    slender = (1 - g) / (0.5 + g) * (pi * n.coil / (SEATING[n.ends] * n.free_length)) ** 2
+    if n.works != "compression" or slender > 1:
+        return None
+    return float(n.free_length * (1 - 0.5 / (1 - g) * (1 - sqrt(1 - slender))))
+
+
+def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
+    bends = buckling_length(n)
+    told: list[tuple[str, float | str, str]] = [
+        ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
+    ]  # fmt: skip
+    if n.works == "compression":
+        told.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
+    return told

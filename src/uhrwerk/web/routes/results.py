@@ -9,6 +9,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 from uhrwerk.core import picture
+from uhrwerk.core.document import Refused
+from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.values import values, where
 from uhrwerk.store import Missing
 from uhrwerk.web.desk import TheDesk
@@ -107,7 +109,11 @@ def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
     return JSONResponse(picture.curves(desk.moved(mechanism, revision)))
 
 
-@router.get("/curves.csv", summary="The same as comma-separated values", responses={200: {"content": {"text/csv": {}}}})
+@router.get(
+    "/curves.csv",
+    summary="The same as comma-separated values",
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
+)
 def curve_table(desk: TheDesk, mechanism: str, revision: int, of: str = "") -> Response:
     e = desk.moved(mechanism, revision)
     chosen = [i for i in of.split(",") if i]
@@ -115,6 +121,22 @@ def curve_table(desk: TheDesk, mechanism: str, revision: int, of: str = "") -> R
         raise Missing("There is no such curve.")
     head = {"content-disposition": f'attachment; filename="{mechanism}-curves.csv"'}
     return Response(picture.table(e, chosen), media_type="text/csv; charset=utf-8", headers=head)
+
+
+@router.get(
+    "/cutter/{name}",
+    summary="The way of a cutter's centre round a cam, as DXF or CSV; the part is the name, the format its suffix",
+    responses={200: {"content": BLOCK}, 422: {"model": Error}},
+)
+def cutter(desk: TheDesk, mechanism: str, revision: int, name: str, diameter: str = "10 mm") -> Response:
+    placed, _, suffix = name.rpartition(".")
+    if suffix not in ("dxf", "csv"):
+        raise Refused(("name", "the way of a cutter is written as .dxf or .csv"))
+    way = cutter_path(desk.store.document(mechanism, revision), placed, diameter)
+    head = {"content-disposition": f'attachment; filename="{placed}-cutter.{suffix}"'}
+    if suffix == "csv":
+        return Response(as_table(way), media_type="text/csv; charset=utf-8", headers=head)
+    return Response(as_dxf(way), media_type="image/vnd.dxf", headers=head)
 
 
 @router.get(

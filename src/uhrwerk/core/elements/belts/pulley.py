@@ -6,8 +6,8 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.belts.wheel import drive, on_shaft, rim
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.belts.wheel import drive, edges, on_shaft, rim
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
@@ -56,7 +56,9 @@ class Pulley(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        out = [across("diameter", n.diameter), along_z("width", 0, n.width, outer(n))]
+        out = [across("diameter", n.diameter), along_z("width", 0, n.width, outer(n)), *edges(n, outer(n))]
+        if n.sunk:
+            out.append(along_x("sunk", outer(n), outer(n) + n.sunk))
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod

@@ -11,8 +11,8 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.belts.wheel import count, drive, on_shaft, rim
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.belts.wheel import count, drive, edges, on_shaft, rim
+from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
@@ -64,7 +64,8 @@ class ToothedPulley(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        out = [along_z("width", 0, n.width, tip(n))]
+        out = [along_z("width", 0, n.width, tip(n)), *edges(n, tip(n))]
+        out += [along_x("pitch_line", tip(n), tip(n) + n.pitch_line), along_x("groove", -tip(n), n.groove - tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
+from uhrwerk.core.elements.drawn import Drawn, along_x, along_z
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Model, Numbers
@@ -21,6 +22,16 @@ def rim(name: str, outline: Outline, outer: float, n: Numbers, order: int) -> Re
         edge = circle(0, 0, outer + high)
         steps += [extrude(edge, n.width, n.width + n.flange_width, holes), extrude(edge, -n.flange_width, 0, holes)]
     return recipe({name: steps}, order={name: order})
+
+
+def edges(n: Numbers, outer: float) -> list[Drawn]:
+    """Dimensions of the flanges, where there are some."""
+    if not n.flange:
+        return []
+    return [
+        along_x("flange", outer, outer + n.flange, z=n.width, view="side"),
+        along_z("flange_width", n.width, n.width + n.flange_width, outer + n.flange),
+    ]
 
 
 def on_shaft(n: Numbers) -> dict[str, Datum]:

@@ -74,9 +74,11 @@ class Sleeve(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        return [
+        middle, half = n.length / 4, n.screw_hole / 2
+        out = [
             across("diameter", n.diameter), across("bore", n.bore), across("other_bore", n.other_bore, way=0), along_z("length", 0, n.length, n.diameter / 2),
         ]  # fmt: skip
+        return out + ([along_z("screw_hole", middle - half, middle + half, -n.diameter / 2)] if n.screw_hole else [])
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:

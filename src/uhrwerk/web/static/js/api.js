@@ -54,3 +54,12 @@ export function readMesh(buffer) {
   mesh.datumOf = take(Int16Array, faces, 2);
   return mesh;
 }
+
+// gives a file to be kept
+export function save(content, name) {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(content);
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

@@ -1,9 +1,29 @@
 // The card: the numbers of what is selected. Each change is a command; what is refused keeps its text.
+import { call, save } from "./api.js";
+import { reason } from "./state.js";
+
 const NONE = { title: "", about: "", fields: [], results: [], maps: [] };
 const WHOLE = /^\s*\d+\s*$/;
 
-export function card() {
+export function card(page) {
   return {
+    cutterDiameter: "10 mm",
+
+    get isCam() {
+      return this.partView?.element === "plate_cam";
+    },
+    // the way of a cutter's centre round the cam on the card
+    async saveCutter(suffix) {
+      this.formError = "";
+      const name = `${this.partSelected}.${suffix}`,
+        at = `${page.api}/revisions/${this.state.revision}/cutter/${name}`;
+      try {
+        const answer = await call("GET", `${at}?diameter=${encodeURIComponent(this.cutterDiameter)}`);
+        save(await answer.blob(), `${this.partSelected}-cutter.${suffix}`);
+      } catch (error) {
+        this.formError = reason(error);
+      }
+    },
     get card() {
       return this.view.cards[this.selected] || NONE;
     },

@@ -1,5 +1,5 @@
 // Curves: which are shown, over what, beside which other revision; what is read off at the cursor.
-import { json } from "./api.js";
+import { json, save } from "./api.js";
 import { asFile, drawChart, valueAt } from "./chart.js";
 import { tick } from "./state.js";
 
@@ -150,12 +150,8 @@ export function charting(page) {
       page.stage.paint();
     },
     saveChart() {
-      const svg = page.root.querySelector(".chart"),
-        link = document.createElement("a");
-      link.href = URL.createObjectURL(new Blob([asFile(svg)], { type: "image/svg+xml" }));
-      link.download = `${page.mechanism}-curves.svg`;
-      link.click();
-      URL.revokeObjectURL(link.href);
+      const svg = page.root.querySelector(".chart");
+      save(new Blob([asFile(svg)], { type: "image/svg+xml" }), `${page.mechanism}-curves.svg`);
     },
     async addCurve() {
       const curve = this.filled("curve");

@@ -63,8 +63,10 @@ export function forms(page) {
       if (f.kind === "heading") return "heading";
       return ["kinds", "face", "lines"].includes(f.kind) || String(this.fieldText(f)).length > LONG ? "long" : "";
     },
-    // what is being typed stays while an evaluation arrives
+    // what is being typed stays while an evaluation arrives; what was refused of it is said no longer, so that nothing below it
+    // moves away under the pointer when it is left
     typing(f, text) {
+      delete this.errors[f.path];
       this.typed = { path: f.path, text };
     },
     fieldText(f) {

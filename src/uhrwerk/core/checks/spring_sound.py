@@ -1,0 +1,85 @@
+"""A spring is sound: its coils do not touch, it does not buckle, and its wire bears the stress."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.checks import springs
+from uhrwerk.core.checks.asked import Asked
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Numbers, PairId, Stress, numbers
+from uhrwerk.core.joints import spring, torsion_spring
+from uhrwerk.core.joints.spring import SpringPair
+from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
+
+
+class SpringSound(Asked):
+    """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in its wire is allowed."""
+
+    title: ClassVar[str] = "Spring is sound"
+
+    kind: Literal["spring_sound"] = "spring_sound"
+    pair: PairId = Field(title="Spring")
+    stress: Stress = Field(default="600 MPa", title="Stress at most")
+
+    def judge(self, e: Evaluation) -> Verdict:
+        limit = e.document.scope().value(self.stress, "stress")
+        found = _used(e, self.pair, limit)
+        if found is None:
+            return self.no_answer("that pair is no spring, or nothing moves yet")
+        times, parts = found
+        worst = {name: int(np.argmax(used)) for name, (used, _) in parts.items()}
+        name = max(parts, key=lambda k: parts[k][0][worst[k]])
+        at = worst[name]
+        value = float(parts[name][0][at])
+        beside = parts[name][0][[max(0, at - 1), min(len(times) - 1, at + 1)]]
+        error = float(np.abs(beside - value).max() / 2 + 1e-9)
+        words = f"{parts[name][1]}: {100 * value:.1f} % at {times[at]:.4g} s; " + "; ".join(
+            f"{told}: {100 * float(used[worst[k]]):.1f} %" for k, (used, told) in parts.items() if k != name
+        )
+        words = words.rstrip("; ")
+        if value <= 1 < value + error:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=float(times[at]),
+            short=f"{100 * value:.0f} %", basis=f"estimated from {springs.MOMENTS} moments; formulas of EN 13906, without gravity and inertia of the spring",
+        )  # fmt: skip
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        found = _used(e, self.pair, e.document.scope().value(self.stress, "stress"))
+        if found is None:
+            return None
+        return found[0], np.max([used for used, _ in found[1].values()], axis=0), 0.0, 1.0
+
+
+def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, tuple[Array, str]]] | None:
+    """Moments (T,) s, and for each thing that may not be: which part of what is allowed is used (T,), and its words."""
+    asked = e.document.pairs[pair]
+    n = numbers(asked, e.document.scope())
+    if isinstance(asked, TorsionSpringPair):
+        wound = springs.wound(e, pair)
+        if wound is None:
+            return None
+        stress = np.array([torsion_spring.stress(n, float(x)) for x in wound.torque])
+        return wound.times, {"stress": (stress / limit, "of the stress allowed")}
+    found = springs.run(e, pair) if isinstance(asked, SpringPair) else None
+    if found is None:
+        return None
+    stress = np.array([spring.stress(n, float(x)) for x in found.force])
+    return found.times, {"stress": (stress / limit, "of the stress allowed"), **_length(n, found.length)}
+
+
+def _length(n: Numbers, length: Array) -> dict[str, tuple[Array, str]]:
+    """Of a compression spring: how near it comes to touching coils, and to buckling."""
+    if n.works != "compression":
+        return {}
+    out = {"solid": (spring.solid_length(n) / length, "of its length is coils that touch")}
+    bends = spring.buckling_length(n)
+    if bends is not None:
+        out["buckling"] = (bends / length, "of the length at which it buckles")
+    return out

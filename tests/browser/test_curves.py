@@ -1,0 +1,95 @@
+"""Curves on the page: a quantity followed by pointing, read off at two cursors, held to a limit, beside another revision, taken out."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.by_hand import datum, evaluated, on_screen, scene, shelve, step
+from tests.browser.test_carrying import document
+from tests.conftest import Server
+from uhrwerk.demo.foil_tucker import foil_tucker
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("curves")]
+
+
+def rows(page: Page) -> list[str]:
+    return page.locator(".legend li").all_inner_texts()
+
+
+def test_a_quantity_is_followed_by_pointing_and_held_to_a_limit(page: Page, server: Server) -> None:
+    shelve(page, server, foil_tucker())
+    step(page, "Curves")
+    expect(page.locator(".legend li")).to_have_count(3)
+    page.get_by_role("button", name="Follow a quantity").click()
+    page.locator("#curve-kind").select_option(label="Position of a point")
+    page.locator("#curve-name").fill("Knee, up")
+    page.locator("#curve-along").select_option("y")
+    place, _, _ = datum(scene(page), "coupler/hole_2")
+    page.mouse.move(*on_screen(page, place))
+    page.mouse.click(*on_screen(page, place))
+    expect(page.locator("#curve-at")).not_to_have_value("")
+    page.locator("#curve-at").select_option("coupler/hole_2")
+    page.get_by_role("button", name="Follow it").click()
+    evaluated(page, 2)
+    expect(page.locator(".legend li")).to_have_count(4)
+    assert document(page)["curves"]["knee_up"] == {
+        "kind": "point", "name": "Knee, up", "at": {"placed": "coupler", "datum": "hole_2"}, "along": "y",
+    }  # fmt: skip
+    step(page, "Checks")
+    page.get_by_role("button", name="New requirement").click()
+    page.locator("#req-kind").select_option(label="Curve within limits")
+    page.locator("#req-curve").select_option("transmission_angle")
+    page.locator("#req-at_least").fill("3 mm")
+    page.get_by_role("button", name="Ask for it").click()
+    expect(page.locator(".field-error:visible", has_text="angle is asked for").first).to_be_visible()
+    page.locator("#req-at_least").fill("52 deg")
+    page.get_by_role("button", name="Ask for it").click()
+    evaluated(page, 3)
+    expect(page.locator(".sum strong")).to_have_text("3 of 5 fail")
+    expect(page.locator(".strip")).to_contain_text("50.18 deg")
+
+
+def test_curves_are_read_off_compared_and_taken_out(page: Page, server: Server) -> None:
+    shelve(page, server, foil_tucker())
+    step(page, "Curves")
+    expect(page.locator(".legend li")).to_have_count(3)
+    page.locator("input.cursor").fill("0.5")
+    page.get_by_role("button", name="Pin this moment").click()
+    page.locator("input.cursor").fill("0.25")
+    assert "(" in rows(page)[0]  # the difference to the pinned moment
+    page.get_by_label("Show Speed of the finger tip").uncheck()
+    expect(page.locator(".chart > circle")).to_have_count(2)
+    page.get_by_label("What of the curves is shown").select_option("rate")
+    expect(page.locator(".legend output").first).to_contain_text("rpm")
+    page.get_by_label("Over what").select_option("finger_tip_sideways")
+    expect(page.locator(".chart")).to_contain_text("Finger tip, sideways, mm")
+    page.get_by_label("Over what").select_option("")
+    page.get_by_label("What of the curves is shown").select_option("value")
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.motor_speed"]').click()
+    field = page.locator('.fields [data-path="parameters.motor_speed.formula"]')
+    field.fill("100 rpm")
+    field.press("Tab")
+    evaluated(page, 2)
+    step(page, "Curves")
+    page.get_by_label("Beside which revision").select_option("1")
+    expect(page.locator('.chart > path[stroke-dasharray="2 3"]')).to_have_count(2)
+    with page.expect_download() as got:
+        page.get_by_role("link", name="CSV").click()
+    table = list(csv.reader(io.StringIO(got.value.path().read_text(encoding="utf-8"))))
+    assert table[0][:3] == ["time (s)", "transmission_angle (deg)", "transmission_angle rate (rpm)"]
+    assert len(table) == 362
+    with page.expect_download() as got:
+        page.get_by_role("button", name="SVG").click()
+    assert got.value.path().read_text(encoding="utf-8").startswith("<svg")
+
+
+def test_a_mechanism_without_curves_says_what_could_be_followed(page: Page, server: Server) -> None:
+    data = foil_tucker()
+    shelve(page, server, data.model_copy(update={"curves": {}}))
+    step(page, "Curves")
+    expect(page.locator(".cycle .empty").first).to_contain_text("transmission angle")
