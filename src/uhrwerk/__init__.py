@@ -9,15 +9,18 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
 
 from pathlib import Path
 
-from uhrwerk.core import laws, outlines, steps
+from uhrwerk.core import curves, laws, outlines, steps
 from uhrwerk.core.checks import (
     Clearance,
     ContactKept,
+    CurveLimit,
     Determinate,
     Evaluation,
     MassLimit,
+    Misalignment,
     NoInterference,
     PressureAngle,
+    SpringSound,
     TimeRatio,
     Travel,
     TurningSpeedLimit,
@@ -42,7 +45,9 @@ from uhrwerk.core.elements import (
     SlottedLever,
     SpurGear,
     SteppedShaft,
+    belts,
     cams,
+    couplings,
     hardware,
 )
 from uhrwerk.core.evaluate import Evaluator
@@ -76,9 +81,9 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 
 __all__ = [
-    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "ContactKept", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "Rack",
-    "Refused", "RingGear", "SlideSegment", "SlottedLever", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
-    "WantedMotion", "cams", "check", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
+    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "ContactKept", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "Rack",
+    "Refused", "RingGear", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

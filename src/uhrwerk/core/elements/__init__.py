@@ -3,7 +3,7 @@
 A new one is a file like the others and its line below.
 """
 
-from uhrwerk.core.elements import cams, hardware
+from uhrwerk.core.elements import belts, cams, couplings, hardware
 from uhrwerk.core.elements.angled_link import AngledLink
 from uhrwerk.core.elements.arc_link import ArcLink
 from uhrwerk.core.elements.belts import BELTS, Pulley, Sprocket, ToothedPulley
@@ -111,7 +111,9 @@ __all__ = [
     "SteppedShaft",
     "ToothedPulley",
     "Yoke",
+    "belts",
     "cams",
+    "couplings",
     "hardware",
     "of",
     "spoken",
