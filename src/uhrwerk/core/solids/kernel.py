@@ -332,13 +332,17 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
         m = _meshed(shape, names, plain)
         off = abs(volume - mass_sums(m.vertices, m.corners[m.whole])[0])
         near = off <= _stray(m.vertices, m.corners, m.face_of, m.faces, deviation)
-        if near and _lies_on(m, deviation):
+        keeps = _lies_on(m, deviation)
+        if near and keeps:
             break
         BRepTools.Clean_s(shape)  # a notch in a round face, say: it needs points between its edges
     centre, inertia = properties.CentreOfMass(), properties.MatrixOfInertia()
     centroid = np.array([centre.X(), centre.Y(), centre.Z()]) / MM
     second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
-    if not near:
+    plain_faces = {f.kind for f in m.faces} <= {"plane", "cylinder", "cone"}
+    if not keeps or (plain_faces and not near):
+        raise StepFailed("its faces cannot be divided into triangles that keep to them with these dimensions")
+    if not near:  # faces on long splines, which the kernel integrates with too few points
         volume, centroid, second = mass_sums(m.vertices, m.corners[m.whole])
     return Body(
         name=name,
