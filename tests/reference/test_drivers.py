@@ -11,9 +11,9 @@ import sympy
 from scipy.interpolate import CubicSpline
 
 from tests.witness import segments_apart
-from uhrwerk import Clearance, Cycle, Draft, LinkBar, NoInterference, Pin, Refused, TurnSegment
+from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Refused, TurnSegment
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document
+from uhrwerk.core.document import Document, apply, parse, validate
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.evaluate import Evaluator
@@ -240,3 +240,70 @@ def test_two_programmes_on_one_clock_are_proved_as_constant_speed_is(evaluator: 
     assert told[True] > 4
     assert told[False] > 4
     assert told[None] < 4
+
+
+def led(kind: str, way: str, lead: str = "turning") -> Document:
+    """Two arms in a plate, or an arm and a tappet: the first driven, the second after it."""
+    d = Draft("One after another")
+    bores = {n: Bore(x=x, y="40 mm", diameter="6 mm") for n, x in (("a", "30 mm"), ("b", "90 mm"))}
+    base = d.part("Base", "steel", FramePlate(length="120 mm", width="80 mm", bores=bores))
+    arm = d.part("Arm", "steel", LinkBar(distance="20 mm"), x="30 mm", y="40 mm", z="12 mm")
+    first = d.revolute("First", base["a"], arm["hole_1"], offset="12 mm")
+    other = d.part("Other", "steel", LinkBar(distance="20 mm"), x="90 mm", y="40 mm", z="30 mm")
+    held = d.prismatic if kind == "slide_after" else d.revolute
+    second = held("Second", base["b"], other["hole_1"], **({} if kind == "slide_after" else {"offset": "30 mm"}))
+    if lead == "turning":
+        d.turn("Motor", first, "90 rpm", "20 deg")
+    else:
+        segments = {"out": TurnSegment(to="70 deg", over="150 deg"), "back": TurnSegment(over="100 deg")}
+        d.drive(TurnProgramme(name="Motor", joint=first, segments=segments))
+    data = d.document.model_dump(mode="json")
+    data["drivers"]["led"] = {"kind": kind, "name": "Led", "joint": second, "after": "motor", "way": way}
+    return validate(data)
+
+
+def test_a_joint_follows_another_drive_by_the_chain_rule(evaluator: Evaluator) -> None:
+    """By sympy: value, rate and acceleration of f(a(t))."""
+    t = sympy.Symbol("t")
+    a = sympy.rad(20) + 3 * sympy.pi * t
+    for kind, way, formula in (
+        ("turn_after", "other / 3 + 12 deg * sin(2 * other)", a / 3 + sympy.rad(12) * sympy.sin(2 * a)),
+        ("slide_after", "20 mm * cos(other) + 2 mm/rad * other", sympy.Rational(20, 1000) * sympy.cos(a) + a * sympy.Rational(2, 1000)),
+    ):  # fmt: skip
+        e = evaluator.moved(led(kind, way))
+        assert e.problems == []
+        c = e.coordinates["second"]
+        for order, got in enumerate((c.value, c.rate, c.acceleration)):
+            want = sympy.lambdify(t, sympy.diff(formula, t, order), "numpy")(e.motion.times)  # type: ignore[union-attr]
+            assert np.abs(got - want).max() < 1e-9 * max(1.0, float(np.abs(want).max())), (kind, order)
+
+
+def test_one_drive_after_a_programme_stays_where_that_stays(evaluator: Evaluator) -> None:
+    e = evaluator.moved(led("turn_after", "-2 * other", "programme"))
+    one, other = (e.coordinates[k].value for k in ("first", "second"))
+    assert np.abs(other + 2 * one).max() < 1e-9
+    assert np.ptp(one) == pytest.approx(np.radians(70), abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("kind", "way", "reason"),
+    [
+        ("turn_after", "other * other", "angle is asked for"), ("slide_after", "other / 2", "length is asked for"), ("turn_after", "0.5", "plain number"),
+        ("turn_after", "others / 2", "neither a parameter nor a unit"), ("turn_after", "round(other, 1 deg)", "jumps"),
+    ],
+)  # fmt: skip
+def test_a_way_that_cannot_be_is_refused_by_its_field(kind: str, way: str, reason: str) -> None:
+    with pytest.raises(Refused, match=r"drivers\.led\.way") as told:
+        led(kind, way)
+    assert reason in str(told.value)
+
+
+def test_drives_in_a_circle_and_ways_without_a_value_are_told(evaluator: Evaluator) -> None:
+    data = led("turn_after", "other").model_dump(mode="json")
+    data["drivers"]["motor"] = data["drivers"]["led"] | {"joint": "first", "after": "led"}
+    with pytest.raises(Refused, match="in a circle"):
+        validate(data)
+    e = evaluator.moved(led("turn_after", "acos(other / (180 deg))"))
+    assert "has no finite value" in e.problems[0].words
+    gone = apply(led("turn_after", "other / 2"), parse({"kind": "remove", "path": "drivers.motor"}))
+    assert gone.drivers == {}

@@ -240,14 +240,14 @@ class _Compiling:
             self.problems.append(Problem(path, words))
             return
         n, cycle = numbers(driver, self.scope), self.scope.value(self.document.cycle.duration, "time")
-        wrong = driver.faults(n, cycle)
+        wrong = driver.lost(self.document, cycle)
         m.problems += [Problem(f"{path}.{where}", f"{driver.name}: {why}") for where, why in wrong]
         if wrong:
             return
         m.remarks += [
             Problem(f"{path}.{where}", f"{driver.name}: {words}") for where, words in driver.remarks(n, cycle)
         ]
-        law: Law = driver.law(n, cycle)
+        law: Law = driver.led(self.document, cycle)
         if held.kind == "screw" and turning:  # told by its travel, which counts every turn
             name, law = "slide", Scaled(law, held.lead / (2 * np.pi))
         m.drives.append(coordinate_row(held, name, path, law=law))

@@ -185,7 +185,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     """What is named but not there, and what contradicts itself."""
     known: dict[str, Container[str]] = {
         "placed": {**d.placed, **copies(d.repeats, scope)}, "parts": d.parts, "materials": d.materials, "groups": d.groups,
-        "joints": {**d.joints, **d.relations}, "pairs": d.pairs, "curves": d.curves,
+        "joints": {**d.joints, **d.relations}, "pairs": d.pairs, "curves": d.curves, "drivers": d.drivers,
     }  # fmt: skip
     faults: list[tuple[str, str]] = []
     for r in references(d):
@@ -195,6 +195,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     for collection in COLLECTIONS:
         for i, item in getattr(d, collection).items():
             faults += [(f"{collection}.{i}.{where}", why) for where, why in item.conflicts()]
+    faults += [(f"drivers.{i}.{where}", why) for i, one in d.drivers.items() for where, why in one.misfits(d)]
     faults += [(f"curves.{i}.{where}", why) for i, curve in d.curves.items() for where, why in curve.faults(d)]
     faults += [(f"requirements.{i}.{where}", why) for i, r in d.requirements.items() for where, why in r.faults(d)]
     faults += _circles(d)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
-from typing import ClassVar
+from collections.abc import Iterable
+from typing import Any, ClassVar
 
 from uhrwerk.core.equations.law import Law
-from uhrwerk.core.field import JointId, Kinds, Model, Name, Numbers
+from uhrwerk.core.field import JointId, Kinds, Model, Name, Numbers, numbers
 
 
 class Driver(Model):
@@ -33,6 +34,18 @@ class Driver(Model):
     def remarks(n: Numbers, cycle: float) -> list[tuple[str, str]]:
         """Fields of which a designer should know something, and what."""
         return []
+
+    def misfits(self, document: Any) -> Iterable[tuple[str, str]]:
+        """Fields that do not fit the document, and why."""
+        return ()
+
+    def led(self, document: Any, cycle: float) -> Law:
+        """Its law in a document, where other drives may lead it."""
+        return self.law(numbers(self, document.scope()), cycle)
+
+    def lost(self, document: Any, cycle: float) -> list[tuple[str, str]]:
+        """Its faults in a document."""
+        return self.faults(numbers(self, document.scope()), cycle)
 
     def reverse(self) -> dict[str, str]:
         """The fields to be set, and to what, so that it runs the other way; none where that cannot be said."""

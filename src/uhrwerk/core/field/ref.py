@@ -44,6 +44,7 @@ Plane = Annotated[str, StringConstraints(pattern=rf"^(xy|xz|yz|{_FACE})$"), Face
 Neighbour = Annotated[str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39})?$"), Ref("parts", "part", ("",))]
 PlacedId = Annotated[Id, Ref("placed", "placed part")]
 PairId = Annotated[Id, Ref("pairs", "pair")]
+DriverId = Annotated[Id, Ref("drivers", "driver")]
 CurveId = Annotated[Id, Ref("curves", "curve")]
 PartId = Annotated[Id, Ref("parts", "part")]
 MaterialId = Annotated[Id, Ref("materials", "material")]

@@ -1,0 +1,123 @@
+"""After another drive: a joint follows a formula of how far that one has come, as one axis follows another on a machine."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.driver import Driver, other_way
+from uhrwerk.core.equations.law import Law
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import DriverId, Formula
+from uhrwerk.core.motion.drivers.over_time import LOOKS
+from uhrwerk.core.quantity import FormulaError, quantity
+from uhrwerk.core.quantity.formula import in_dimension
+from uhrwerk.core.quantity.over_time import TRIED, Taylor, composed
+from uhrwerk.core.quantity.units import ureg
+
+NAME = "other"
+
+
+@dataclass(frozen=True)
+class Led(Law):
+    """A formula of another law: its rates by the chain rule."""
+
+    law: Law
+    text: str
+    known: tuple[tuple[str, float], ...]
+
+    def at(self, t: Array) -> Taylor:
+        moment = Taylor(self.law.value(t), self.law.rate(t), self.law.acceleration(t))
+        return composed(self.text, dict(self.known), {NAME: moment})
+
+    def value(self, t: Array) -> Array:
+        return self.at(t).v
+
+    def rate(self, t: Array) -> Array:
+        return self.at(t).d
+
+    def acceleration(self, t: Array) -> Array:
+        return self.at(t).dd
+
+    def marks(self, duration: float) -> list[float]:
+        return self.law.marks(duration)
+
+
+class After(Driver):
+    """What both kinds state."""
+
+    after: DriverId = Field(title="After which drive")
+
+    def misfits(self, document: Document) -> Iterable[tuple[str, str]]:
+        seen, at = {id(self)}, document.drivers.get(self.after)
+        while isinstance(at, After):
+            if id(at) in seen:
+                yield "after", "drives cannot follow one another in a circle"
+                return
+            seen.add(id(at))
+            at = document.drivers.get(at.after)
+        if at is None:
+            return
+        wanted, first = "angle" if self.coordinate == "turn" else "length", document.drivers[self.after].coordinate
+        problem: FormulaError | None = None
+        for sample in TRIED:
+            other = ureg.Quantity(sample, "radian" if first == "turn" else "metre")
+            try:
+                q = quantity(self.way, {**document.scope().known, NAME: other})  # type: ignore[attr-defined]
+                if q.dimensionless:
+                    raise FormulaError("gives a plain number: write its unit")
+                in_dimension(q, wanted)
+                composed(self.way, self._known(document), {NAME: Taylor(np.array([sample]), np.ones(1), np.zeros(1))})  # type: ignore[attr-defined]
+                return
+            except FormulaError as error:
+                problem = problem or error
+        yield "way", f"{self.way!r} {problem}; `{NAME}` stands for how far the other drive has come"  # type: ignore[attr-defined]
+
+    @staticmethod
+    def _known(document: Document) -> dict[str, float]:
+        return {k: float(q.to_base_units().magnitude) for k, q in document.scope().known.items()}
+
+    def led(self, document: Document, cycle: float) -> Law:
+        known = tuple(sorted(self._known(document).items()))
+        return Led(document.drivers[self.after].led(document, cycle), self.way, known)  # type: ignore[attr-defined]
+
+    def lost(self, document: Document, cycle: float) -> list[tuple[str, str]]:
+        other = document.drivers[self.after].lost(document, cycle)
+        if other:
+            return [("after", other[0][1])]
+        t = np.linspace(0, cycle, LOOKS)
+        found = self.led(document, cycle)
+        bad = ~np.isfinite(found.value(t) + found.rate(t) + found.acceleration(t))
+        return (
+            [("way", f"has no finite value, rate or acceleration at {t[int(np.argmax(bad))]:.4g} s")]
+            if bad.any()
+            else []
+        )
+
+    def reverse(self) -> dict[str, str]:
+        return {"way": other_way(self.way)}  # type: ignore[attr-defined]
+
+
+class TurnAfter(After):
+    """A joint turned by a formula of how far another drive has come, `other`."""
+
+    title: ClassVar[str] = "Turning after another drive"
+    coordinate: ClassVar[str] = "turn"
+
+    kind: Literal["turn_after"] = "turn_after"
+    way: Formula = Field(default="other / 2", title="Angle, by `other`")
+
+
+class SlideAfter(After):
+    """A joint pushed by a formula of how far another drive has come, `other`."""
+
+    title: ClassVar[str] = "Sliding after another drive"
+    coordinate: ClassVar[str] = "slide"
+
+    kind: Literal["slide_after"] = "slide_after"
+    way: Formula = Field(default="10 mm * sin(other)", title="Position, by `other`")
