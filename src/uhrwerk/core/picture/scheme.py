@@ -19,7 +19,8 @@ OUTLINE = 72
 
 class Node(TypedDict):
     """A joint in the scheme: its symbol, where it is on which part (m), the links that it joins. `sense`: which way a driven
-    one goes first, 1 to the left as it is seen (or forth), -1 to the right; 0 where that is not known."""
+    one goes first, 1 to the left as it is seen (or forth), -1 to the right; 0 where that is not known. `first` is the same about,
+    or along, its axis `z`."""
 
     id: str
     path: str
@@ -33,6 +34,7 @@ class Node(TypedDict):
     ground: bool
     driven: bool
     sense: int
+    first: int
     part: str
 
 
@@ -98,7 +100,7 @@ def scheme(e: Evaluation) -> Scheme:
             axes.append(poses.rotate(m.part_pose(held.part, at)[3:], z))
         nodes.append({
             "id": i, "path": held.path, "name": held.name, "kind": held.kind, "symbol": kind.symbol if kind is not None else "ring", "placed": held.part, "local": origin[:3].tolist(),
-            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "sense": 0, "part": part.name,
+            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "sense": 0, "first": 0, "part": part.name,
         })  # fmt: skip
     normal = np.array([0.0, 0, 1])
     if axes:
@@ -107,6 +109,7 @@ def scheme(e: Evaluation) -> Scheme:
     u = np.cross([0.0, 1, 0], normal)
     u = u / np.linalg.norm(u) if np.linalg.norm(u) > 0.1 else np.array([1.0, 0, 0])
     for n_ in nodes:
+        n_["first"] = _first(e, n_)
         n_["sense"] = _sense(e, n_, normal, m.held[n_["id"]].part, at)
     gears: list[GearShown] = []
     for i, pair in document.pairs.items():
@@ -145,12 +148,20 @@ def scheme(e: Evaluation) -> Scheme:
 def _sense(e: Evaluation, node: Node, normal: Array, placed: str, at: Array) -> int:
     """Which way a driven joint goes first, as it is seen along the normal."""
     c = e.coordinates.get(node["id"])
-    if not node["driven"] or c is None or e.mechanism is None:
+    if not node["first"] or c is None or e.mechanism is None:
         return 0
-    moving = c.whole.rate[np.abs(c.whole.rate) > 1e-9]
     turn = e.mechanism.part_pose(placed, at)[3:]
     seen = float(poses.rotate(turn, np.array(node["z"])) @ normal) if c.turning else 1.0
-    return int(np.sign(moving[0]) * (np.sign(seen) if abs(seen) > 0.1 else 1)) if len(moving) else 0
+    return int(node["first"] * (np.sign(seen) if abs(seen) > 0.1 else 1))
+
+
+def _first(e: Evaluation, node: Node) -> int:
+    """Which way a driven joint goes first: 1 as its coordinate grows."""
+    c = e.coordinates.get(node["id"])
+    if not node["driven"] or c is None:
+        return 0
+    moving = c.whole.rate[np.abs(c.whole.rate) > 1e-9]
+    return int(np.sign(moving[0])) if len(moving) else 0
 
 
 def _cams(e: Evaluation, nodes: list[Node]) -> list[CamShown]:

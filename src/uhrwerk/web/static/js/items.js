@@ -71,7 +71,7 @@ function folded(items, open) {
   });
 }
 
-export function items() {
+export function items(page) {
   return {
     step: "Parts",
     itemSearch: "",
@@ -101,6 +101,8 @@ export function items() {
       this.panel = { Balance: "balance", Revisions: "revisions" }[step] || "item";
       if (step === "Revisions" || step === "Curves") this.loadRevisions();
       this.loadCurves();
+      page.stage.drives.group.visible = step === "Drive";
+      page.stage.paint();
       tick(() => this.redrawLanes());
     },
     get allItems() {

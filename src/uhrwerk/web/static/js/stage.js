@@ -2,6 +2,7 @@
 import * as T from "../vendor/three/three.min.js";
 import { Belts } from "./stage/belts.js";
 import { Camera } from "./stage/camera.js";
+import { Drives } from "./stage/drives.js";
 import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
 import { Marks } from "./stage/marks.js";
@@ -57,6 +58,7 @@ export class Stage {
     this.springs = new Springs(this);
     this.paths = new Paths(this);
     this.belts = new Belts(this);
+    this.drives = new Drives(this);
     this.hidden = new Set();
     this.clear = new Set();
     this.selected = null;
@@ -101,6 +103,11 @@ export class Stage {
     return true;
   }
   // so that all is seen, wherever it goes over the cycle
+  // of all that stands on it, m
+  get size() {
+    const box = boxOf([...this.parts.values()]);
+    return box.isEmpty() ? 0 : box.getSize(new T.Vector3()).length();
+  }
   fit() {
     const box = boxOf(this.#seen());
     if (this.motion) box.union(sweptBox(this.#seen(), this.motion));
@@ -320,6 +327,7 @@ export class Stage {
     if (!w || !h) return;
     this.camera.frame(w, h);
     this.springs.follow();
+    this.drives.follow();
     this.#light();
     if (this.slow) {
       if (coarse) this.#roughen();

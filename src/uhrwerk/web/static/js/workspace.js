@@ -99,6 +99,7 @@ function revisions() {
       stage.motion = view.moving ? poses : null;
       stage.springs.show(view.springs);
       stage.belts.show(view.belts);
+      stage.drives.show(view.scheme.nodes, stage.size);
       Object.assign(this, { loaded: true, busy: false, handPosed: false });
       if (this.selected && !view.cards[this.selected]) this.selected = "";
       this.once?.();
