@@ -42,7 +42,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Refused
-from uhrwerk.core.kept import Kept
+from uhrwerk.core.kept import Kept, released
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 
@@ -50,6 +50,8 @@ Progress = Callable[[str, float], None]
 
 #: numbers in all motions kept
 MOST_NUMBERS = 10_000_000
+#: evaluations after which memory that nothing uses is given back
+RELEASE = 20
 
 
 class Cancelled(Exception):
@@ -72,8 +74,9 @@ class Evaluator:
         parts.use(self.workshop)
         self.crew = Crew(workers) if workers else None
         self.bodies = Bodies(self.workshop)
-        self.store = Store(Kept(20_000), Kept(2000), Kept(300))
-        self._assembled: Kept[Array | NotSolvable] = Kept(2000)
+        self.store = Store(Kept(5000), Kept(500), Kept(300))
+        self._assembled: Kept[Array | NotSolvable] = Kept(500)
+        self._count = 0
         self._motions: Kept[Motion | TooLong] = Kept(
             MOST_NUMBERS, lambda m: m.weight if isinstance(m, Motion) else 1000
         )
@@ -108,6 +111,9 @@ class Evaluator:
         for i, asked in document.requirements.items():
             assert isinstance(asked, Asked)
             out.verdicts[i] = replace(judged(out, asked), requirement=i)
+        self._count += 1
+        if self._count % RELEASE == 0:
+            released()
         out.seconds = clock.perf_counter() - begun
         step("done", 1.0)
         return out

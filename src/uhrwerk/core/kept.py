@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import ctypes
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Generic, TypeVar
 
 T = TypeVar("T")
+
+
+def released() -> None:
+    """Gives pages of memory that nothing uses back to the system, where the allocator can (glibc): it keeps them else."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 class Kept(Generic[T]):

@@ -20,7 +20,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.held import NotFitting, Place, axes
-from uhrwerk.core.joints.mounted import SAME_ANGLE, Mounted, between, lean, steady
+from uhrwerk.core.joints.mounted import Mounted, between, side_by_side
 from uhrwerk.core.joints.pair import JointPair
 
 WHEELS = frozenset({"pulley", "toothed_pulley", "sprocket"})
@@ -75,11 +75,9 @@ class BeltPair(JointPair):
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, along = between(a, b)
-        if lean(angle) > SAME_ANGLE:
-            return f"the axes stand at {t.angle(lean(angle))} to one another, and must be parallel; {t.seat()}"
-        moves = steady(t, apart, "the distance of the axes")
-        if moves:
-            return moves
+        wrong = side_by_side(t, angle, apart)
+        if wrong:
+            return wrong
         real = float(apart[0])
         one, other = (radius(s) for s in sizes)
         if real <= one + other:

@@ -12,7 +12,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.held import NotFitting, Place, axes
-from uhrwerk.core.joints.mounted import SAME_ANGLE, Mounted, between, faces, far, lean, steady
+from uhrwerk.core.joints.mounted import Mounted, between, faces, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
 
 #: kinds of element that mesh
@@ -62,11 +62,9 @@ class GearPair(JointPair):
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
-        if lean(angle) > SAME_ANGLE:
-            return f"the axes stand at {t.angle(lean(angle))} to one another, and must be parallel; {t.seat()}"
-        moves = steady(t, apart, "the distance of the axes")
-        if moves:
-            return moves
+        wrong = side_by_side(t, angle, apart)
+        if wrong:
+            return wrong
         real = float(apart[0])
         one, other = sizes
         if "ring_gear" in (one.kind, other.kind):

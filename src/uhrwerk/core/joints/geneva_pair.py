@@ -9,7 +9,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.held import NotFitting, Place, axes
-from uhrwerk.core.joints.mounted import SAME_ANGLE, Mounted, between, far, lean, steady
+from uhrwerk.core.joints.mounted import Mounted, between, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
 
 #: the driver is looked at in steps of at most this turn, rad: the pin is in a slot for a quarter of a turn at least
@@ -47,10 +47,8 @@ class GenevaPair(JointPair):
     @staticmethod
     def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
-        if lean(angle) > SAME_ANGLE:
-            return f"the axes stand at {t.angle(lean(angle))} to one another, and must be parallel; {t.seat()}"
-        moves = steady(t, apart, "the distance of the axes")
-        if moves:
-            return moves
+        wrong = side_by_side(t, angle, apart)
+        if wrong:
+            return wrong
         real, nominal = float(apart[0]), float(sizes[0].distance)
         return far(t, real, nominal, "the pin meets no slot") if abs(real - nominal) > NEAR else ""

@@ -57,6 +57,13 @@ def steady(t: Mounted, apart: Array, what: str) -> str:
     return ""
 
 
+def side_by_side(t: Mounted, angle: Array, apart: Array) -> str:
+    """What is wrong with two axes that must be parallel, at a distance that stays."""
+    if lean(angle) > SAME_ANGLE:
+        return f"the axes stand at {t.angle(lean(angle))} to one another, and must be parallel; {t.seat()}"
+    return steady(t, apart, "the distance of the axes")
+
+
 def faces(t: Mounted, a: Array, b: Array, width_a: float, width_b: float) -> str:
     """Whether the widths of two gears lie beside one another."""
     za, zb = (poses.rotate(f[0, 3:], np.array([0.0, 0, 1])) for f in (a, b))
