@@ -88,6 +88,31 @@ def test_curves_are_read_off_compared_and_taken_out(page: Page, server: Server) 
     assert got.value.path().read_text(encoding="utf-8").startswith("<svg")
 
 
+def test_a_joint_is_followed_and_limited_from_its_card(page: Page, server: Server) -> None:
+    """Five actions from a joint to a limit on its motion."""
+    shelve(page, server, foil_tucker())
+    step(page, "Joints")
+    page.locator('.list [data-path="joints.rocker_turns_in_plate"]').click()
+    page.get_by_role("button", name="Follow its motion").click()
+    evaluated(page, 2)
+    expect(page.locator(".legend li")).to_have_count(4)
+    page.locator('.list [data-path="curves.rocker_turns_in_plate"]').click()
+    page.get_by_role("button", name="Ask for limits").click()
+    page.locator("#req-at_most").fill("125 deg")
+    page.get_by_role("button", name="Ask for it").click()
+    evaluated(page, 3)
+    expect(page.locator(".strip")).to_contain_text("≤ 125.00 deg")
+    assert document(page)["requirements"]["curve_within_limits"]["curve"] == "rocker_turns_in_plate"
+    step(page, "Parts")
+    page.locator('.list [data-path="placed.coupler"]').click()
+    page.locator("#grow-at").select_option("coupler/hole_2")
+    page.get_by_role("button", name="Follow this point").click()
+    expect(page.locator("#curve-at")).to_have_value("coupler/hole_2")
+    page.get_by_role("button", name="Follow it").click()
+    evaluated(page, 4)
+    expect(page.locator(".legend li")).to_have_count(5)
+
+
 def test_a_mechanism_without_curves_says_what_could_be_followed(page: Page, server: Server) -> None:
     data = foil_tucker()
     shelve(page, server, data.model_copy(update={"curves": {}}))

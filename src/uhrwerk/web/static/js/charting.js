@@ -153,6 +153,33 @@ export function charting(page) {
       const svg = page.root.querySelector(".chart");
       save(new Blob([asFile(svg)], { type: "image/svg+xml" }), `${page.mechanism}-curves.svg`);
     },
+    // the joint on the card, if it moves in a way of its own
+    get followable() {
+      const id = this.selected.startsWith("joints.") ? this.selected.slice(7) : "";
+      return this.view.driveable.find((j) => j.id === id) || null;
+    },
+    async followJoint() {
+      const { id, name, turning } = this.followable,
+        curve = { kind: "joint", name, joint: id, of: turning ? "turn" : "slide" };
+      if (await this.attempt({ kind: "add_curve", curve })) this.go("Curves");
+    },
+    get isCurve() {
+      return this.selected.startsWith("curves.");
+    },
+    askLimits() {
+      const curve = this.selected.slice(7);
+      this.askMore();
+      this.chooseKind("curve_limit");
+      this.values = { curve };
+    },
+    // the datum that is pointed at, or chosen to grow from
+    followPoint() {
+      const at = this.growAt;
+      this.go("Curves");
+      this.open("curve");
+      this.chooseKind("point");
+      this.values = { at };
+    },
     async addCurve() {
       const curve = this.filled("curve");
       if (curve) await this.submitForm({ kind: "add_curve", curve });
