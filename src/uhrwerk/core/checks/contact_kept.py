@@ -36,6 +36,12 @@ class ContactKept(Asked):
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
             return self.no_answer("the follower is not in use")
         times, force = self._run(e)
+        if self._grooved(e):
+            over = int((np.diff(np.sign(force[np.abs(force) > 1e-9 * np.abs(force).max(initial=1e-30)])) != 0).sum())
+            words = f"the groove holds the roller on both sides; it goes over to the other wall {over} times a cycle"
+            return Verdict(
+                self.name, self.kind, True, words, basis=f"by its form; the walls estimated from {MOMENTS} moments"
+            )
         worst = int(np.argmin(force))
         value, limit, shown = float(force[worst]), e.document.scope().value(self.at_least, "force"), e.document.shown
         beside = force[[max(0, worst - 1), min(len(force) - 1, worst + 1)]]
@@ -49,6 +55,12 @@ class ContactKept(Asked):
             time=float(times[worst]), parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
             basis=f"estimated from {MOMENTS} moments; springs and inertia, without gravity and friction",
         )  # fmt: skip
+
+    def _grooved(self, e: Evaluation) -> bool:
+        return (
+            e.document.parts[e.document.placed[e.document.pairs[self.pair].at[0].placed].part].element.kind
+            == "groove_cam"
+        )
 
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
         assert e.motion is not None

@@ -14,9 +14,11 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.checks.shape import Form
+from uhrwerk.core.elements.cams.groove_cam import far_wall, groove_width
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import numbers
 
 #: points count as within an outline, a cylinder or behind a face up to here, m
 WITHIN = 2e-9
@@ -26,22 +28,27 @@ Mask = NDArray[np.bool_]
 @dataclass(frozen=True)
 class Touch:
     """A cam's outline across z of `cam` (7,) in its part, and its follower's place `follower` (7,) in that one's: the axis of a
-    roller of so much radius (m), or the face."""
+    roller of so much radius (m), or the face. `wall` is a groove's outer wall, within which the roller stays by its play."""
 
     outline: Curve
     cam: Array
     follower: Array
     radius: float
     face: bool
+    wall: Curve | None = None
 
     def key(self) -> tuple[object, ...]:
-        return (self.outline.key, self.cam, self.follower, self.radius, self.face)
+        wall = "" if self.wall is None else self.wall.key
+        return (self.outline.key, self.cam, self.follower, self.radius, self.face, wall)
 
     def of_cam(self, form: Form) -> Mask:
-        """(m,) triangles of the cam that lie within its outline."""
-        local = poses.place(poses.inverse(self.cam), form.body.vertices)
-        inside = self.outline.distance(local[:, :2]).value < WITHIN
-        return np.asarray(inside[form.body.triangles].all(axis=1))
+        """(m,) triangles of the cam that lie within its outline, or outside its groove."""
+        local = poses.place(poses.inverse(self.cam), form.body.vertices)[:, :2]
+        inside = self.outline.distance(local).value < WITHIN
+        found = inside[form.body.triangles].all(axis=1)
+        if self.wall is not None:
+            found |= (self.wall.distance(local).value > -WITHIN)[form.body.triangles].all(axis=1)
+        return np.asarray(found)
 
     def of_follower(self, form: Form) -> Mask:
         """(m,) triangles of the follower that lie within its roller, or behind its face."""
@@ -59,9 +66,20 @@ def touches(m: Mechanism) -> dict[tuple[str, str], Touch]:
         cam, follower = m.document.pairs[row.owner.split(".")[1]].at
         frames = [_in_part(m, at.placed, at.datum) for at in (cam, follower)]
         out[cam.placed, follower.placed] = Touch(
-            row.curve, frames[0], frames[1], float(row.sizes[0]), row.kind == "rest"
+            row.curve,
+            frames[0],
+            frames[1],
+            float(row.sizes[0]),
+            row.kind == "rest",
+            _wall(m, cam.placed, float(row.sizes[0])),
         )
     return out
+
+
+def _wall(m: Mechanism, cam: str, radius: float) -> Curve | None:
+    """The outer wall of a cam's groove, if it has one and the roller is no larger than the groove is made for."""
+    n = numbers(m.document.parts[m.document.placed[cam].part].element, m.document.scope())
+    return far_wall(n) if n.kind == "groove_cam" and 2 * radius <= groove_width(n) + WITHIN else None
 
 
 def _in_part(m: Mechanism, placed: str, datum: str) -> Array:

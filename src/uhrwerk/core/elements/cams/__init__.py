@@ -1,15 +1,16 @@
 """Cams: the plate cam, and what its outline follows from, one file a family."""
 
+from uhrwerk.core.elements.cams.groove_cam import GrooveCam
 from uhrwerk.core.elements.cams.plain import Eccentric, Tangents
 from uhrwerk.core.elements.cams.plate_cam import PlateCam
 from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
 from uhrwerk.core.elements.cams.sliding import SlidingFlat, SlidingPoint, SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingFlat, SwingingRoller
 
-CAMS = (PlateCam,)
+CAMS = (PlateCam, GrooveCam)
 
 __all__ = [
-    "CAMS", "SHAPES", "CamShape", "Eccentric", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
+    "CAMS", "SHAPES", "CamShape", "Eccentric", "GrooveCam", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
     "SwingingRoller", "Tangents", "Traced",
 ]  # fmt: skip
 
