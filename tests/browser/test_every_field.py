@@ -137,6 +137,26 @@ def test_another_kind_brings_its_own_fields(bench: Page) -> None:
     assert part["element"]["outline"]["kind"] == "sliding_flat"
 
 
+def test_an_answer_that_comes_late_is_not_that_of_another_kind(bench: Page) -> None:
+    """The preview of the first kind is held back until another kind is chosen."""
+    page = bench
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+        if len(held) > 1:
+            route.continue_()
+
+    page.route("**/api/elements/preview", hold)
+    page.get_by_role("button", name="Add from the catalogue").click()
+    page.locator('[data-element="plate_cam"]').first.click()
+    page.wait_for_function("() => document.querySelector('.element-form')")
+    control(page, "f-", "outline").select_option(label="Eccentric")
+    held[0].continue_()
+    expect(control(page, "f-", "outline.eccentricity")).to_be_visible()
+    expect(page.locator(".element-form .field-error:visible")).to_have_count(0)
+
+
 def _on_the_card(page: Page, kind: str, fields: list[dict[str, Any]]) -> None:
     """The same fields of the part that was made, set back to their defaults, each as a revision."""
     for n, f in enumerate(fields):

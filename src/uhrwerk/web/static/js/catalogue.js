@@ -103,6 +103,7 @@ export function catalogue(page) {
         for (const p of Object.keys(this.values)) if (own(p)) delete this.values[p];
         this.rows = this.rows.filter((r) => !own(r.path));
         renew = true;
+        turn += 1; // an answer under way is that of the kind before
       }
       this.values[f.path] = value;
       clearTimeout(later);
