@@ -75,13 +75,7 @@ def _parser() -> argparse.ArgumentParser:
     form = motion.add_mutually_exclusive_group()
     form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
     form.add_argument("--json", action="store_true")
-    curves = add("curves", _curves, "curves over the cycle, in shown units: values, rates, accelerations, jerks")
-    curves.add_argument("--of", nargs="*", default=[], metavar="CURVE", help="ids of curves; all if none is given")
-    curves.add_argument("--json", action="store_true")
-    cutter = add("cutter", _cutter, "the way of a cutter's centre round a cam, as .dxf or .csv")
-    cutter.add_argument("--part", required=True, metavar="ID", help="the placed cam")
-    cutter.add_argument("--diameter", default="10 mm", help="of the cutter")
-    cutter.add_argument("--to", type=Path, required=True, metavar="PATH", help=".dxf or .csv")
+    _more(add)
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--json", action="store_true")
@@ -109,6 +103,17 @@ def _parser() -> argparse.ArgumentParser:
         if name == "demo":
             sub.add_argument("--fresh", action="store_true", help="start over with the demo as shipped")
     return parser
+
+
+def _more(add: Callable[..., argparse.ArgumentParser]) -> None:
+    """Curves over the cycle, and the way of a cutter."""
+    curves = add("curves", _curves, "curves over the cycle, in shown units: values, rates, accelerations, jerks")
+    curves.add_argument("--of", nargs="*", default=[], metavar="CURVE", help="ids of curves; all if none is given")
+    curves.add_argument("--json", action="store_true")
+    cutter = add("cutter", _cutter, "the way of a cutter's centre round a cam, as .dxf or .csv")
+    cutter.add_argument("--part", required=True, metavar="ID", help="the placed cam")
+    cutter.add_argument("--diameter", default="10 mm", help="of the cutter")
+    cutter.add_argument("--to", type=Path, required=True, metavar="PATH", help=".dxf or .csv")
 
 
 def _written_formats() -> str:

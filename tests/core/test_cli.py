@@ -152,3 +152,22 @@ def test_settings_by_option_environment_and_file(tmp_path: Path, monkeypatch: py
 def test_only_this_machine_is_listened_on(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["serve", "--host", "0.0.0.0"]) == 2
     assert "127.0.0.1" in capsys.readouterr().err
+
+
+def test_curves_and_the_way_of_a_cutter(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["curves", str(DEMO), "--of", "transmission_angle"]) == 0
+    head, *rows = capsys.readouterr().out.splitlines()
+    assert head.startswith("time (s),transmission_angle (deg),transmission_angle rate (rpm)")
+    assert len(rows) == 361
+    assert main(["curves", str(DEMO), "--json"]) == 0
+    assert [c["id"] for c in json.loads(capsys.readouterr().out)][0] == "transmission_angle"
+    assert main(["curves", str(DEMO), "--of", "gone"]) == 2
+    assert "there is no curve 'gone'; known are transmission_angle" in capsys.readouterr().err
+    folder = DEMO.with_name("folder.json")
+    for name in ("way.csv", "way.dxf"):
+        assert main(["cutter", str(folder), "--part", "cam", "--diameter", "8 mm", "--to", str(tmp_path / name)]) == 0
+        assert (tmp_path / name).stat().st_size > 10_000
+    assert main(["cutter", str(folder), "--part", "cam", "--to", str(tmp_path / "way.txt")]) == 2
+    assert "is written as .dxf or .csv" in capsys.readouterr().err
+    assert main(["cutter", str(folder), "--part", "plate", "--to", str(tmp_path / "x.dxf")]) == 2
+    assert "is no cam" in capsys.readouterr().err

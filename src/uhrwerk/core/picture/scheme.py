@@ -86,7 +86,6 @@ def scheme(e: Evaluation) -> Scheme:
     """
     document, m = e.document, e.mechanism
     assert m is not None
-    scope = document.scope()
     at = e.pose if e.pose is not None else m.start
     axes = []
     nodes: list[Node] = []
@@ -111,16 +110,6 @@ def scheme(e: Evaluation) -> Scheme:
     for n_ in nodes:
         n_["first"] = _first(e, n_)
         n_["sense"] = _sense(e, n_, normal, m.held[n_["id"]].part, at)
-    gears: list[GearShown] = []
-    for i, pair in document.pairs.items():
-        if pair.kind not in ("gear", "belt"):
-            continue
-        for placed in (at.placed for at in pair.at):
-            n = numbers(document.parts[document.placed[placed].part].element, scope)
-            if "axis" in m.datums[placed] and (isinstance(pair, BeltPair) or n.kind in ("spur_gear", "ring_gear")):
-                size = radius(n) if isinstance(pair, BeltPair) else n.module * n.teeth / 2
-                way = "" if not isinstance(pair, BeltPair) else "crossed" if pair.crossed else "open"
-                gears.append({"placed": placed, "pair": i, "radius": size, "belt": way})
     links: list[LinkShown] = [
         {
             "index": k,
@@ -137,12 +126,29 @@ def scheme(e: Evaluation) -> Scheme:
     return {
         "nodes": nodes,
         "links": links,
-        "gears": gears,
+        "gears": _wheels(e),
         "cams": _cams(e, nodes),
         "u": u.tolist(),
         "v": np.cross(normal, u).tolist(),
         "loops": loops,
     }
+
+
+def _wheels(e: Evaluation) -> list[GearShown]:
+    """Every gear and pulley of a pair."""
+    m, document, out = e.mechanism, e.document, list[GearShown]()
+    assert m is not None
+    scope = document.scope()
+    for i, pair in document.pairs.items():
+        if pair.kind not in ("gear", "belt"):
+            continue
+        for placed in (at.placed for at in pair.at):
+            n = numbers(document.parts[document.placed[placed].part].element, scope)
+            if "axis" in m.datums[placed] and (isinstance(pair, BeltPair) or n.kind in ("spur_gear", "ring_gear")):
+                size = radius(n) if isinstance(pair, BeltPair) else n.module * n.teeth / 2
+                way = "" if not isinstance(pair, BeltPair) else "crossed" if pair.crossed else "open"
+                out.append({"placed": placed, "pair": i, "radius": size, "belt": way})
+    return out
 
 
 def _sense(e: Evaluation, node: Node, normal: Array, placed: str, at: Array) -> int:
