@@ -160,7 +160,7 @@ def test_curves_and_the_way_of_a_cutter(tmp_path: Path, capsys: pytest.CaptureFi
     assert head.startswith("time (s),transmission_angle (deg),transmission_angle rate (rpm)")
     assert len(rows) == 361
     assert main(["curves", str(DEMO), "--json"]) == 0
-    assert [c["id"] for c in json.loads(capsys.readouterr().out)][0] == "transmission_angle"
+    assert json.loads(capsys.readouterr().out)[0]["id"] == "transmission_angle"
     assert main(["curves", str(DEMO), "--of", "gone"]) == 2
     assert "there is no curve 'gone'; known are transmission_angle" in capsys.readouterr().err
     folder = DEMO.with_name("folder.json")
