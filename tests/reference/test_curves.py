@@ -135,6 +135,26 @@ def test_the_curves_of_a_long_cycle_end_after_whole_periods_and_say_so() -> None
     assert run.extremes("value").high == pytest.approx(want.max(), abs=1e-8)
 
 
+@pytest.mark.parametrize(
+    ("curve", "holds"),
+    [
+        (JointCurve(name="mu", joint="crank_in_ground"), None), (AngleCurve(name="mu", a=at("ground.hole_1"), b=CRANK_PIN, measure="turn_about_the_axis"), None),
+        (PointCurve(name="mu", at=KNEE), True),
+    ],
+)  # fmt: skip
+def test_of_a_cycle_too_long_to_be_followed_only_what_repeats_may_hold(curve: CurveOf, holds: bool | None) -> None:
+    """A crank of 1,000 turns passes 900 turns long after the stations that are kept: no verdict may say that it does not."""
+    document = with_curves(four_bar(*SIZES, speed="60000 rpm", frames=12), curve)
+    unit = "900 rev" if curve.dimension(document) == "angle" else "900 mm"
+    e = Evaluator().moved(limit(document, at_most=unit))
+    found = e.curve("mu")
+    assert isinstance(found, Run)
+    assert not found.whole
+    assert e.document.requirements["asked"].judge(e).holds is holds  # type: ignore[attr-defined]
+    few = Evaluator().moved(limit(document, at_most="2 rev" if "rev" in unit else "1 mm"))
+    assert few.document.requirements["asked"].judge(few).holds is False  # type: ignore[attr-defined]
+
+
 def test_a_formula_of_curves_is_differentiated_exactly() -> None:
     """The squared distance of two points is that of the curve; power of a constant force is force times speed."""
     far = DistanceCurve(name="far", a=CRANK_PIN, b=PIVOT, measure="across_the_axis")

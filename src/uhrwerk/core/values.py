@@ -238,6 +238,8 @@ def of_curve(e: Evaluation, i: str) -> Iterator[Value]:
     if isinstance(found, NotMeasured):
         yield Value("Not measured", str(found), "text")
         return
+    if not found.whole:
+        yield Value("Followed for", float(found.times[-1]), "time")
     for series in SERIES:
         dimension = found.dimension_of(series)
         if not dimension or not np.isfinite(found.series[series]).any():

@@ -82,6 +82,11 @@ class CurveLimit(Asked):
         same = SAME * max(abs(limit), abs(x.low), abs(x.high))
         if 0 <= margin + same < missed - same:
             return self.no_answer(f"{words}: too near to the limit to tell")
+        curve = e.document.curves[self.curve]
+        if not found.whole and margin >= -same and not (isinstance(curve, CurveOf) and curve.repeats(e.document)):
+            return self.no_answer(
+                f"{words}; followed for {found.times[-1]:.4g} s alone, and it does not repeat: ask for a shorter cycle"
+            )
         if not found.whole:
             words += f"; followed for {found.times[-1]:.4g} s, from where all repeats"
         return Verdict(

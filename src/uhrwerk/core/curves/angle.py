@@ -33,6 +33,9 @@ class AngleCurve(CurveOf):
     def dimension(self, d: Document) -> str:
         return "angle"
 
+    def repeats(self, d: Document) -> bool:
+        return self.measure == "between_the_axes"
+
     def folds(self, d: Document) -> tuple[float, ...]:
         return (0.0, np.pi) if self.measure == "between_the_axes" else ()
 

@@ -24,6 +24,9 @@ class JointCurve(CurveOf):
     joint: JointId
     of: Literal["turn", "slide"] = "turn"
 
+    def repeats(self, d: Document) -> bool:
+        return False
+
     def dimension(self, d: Document) -> str:
         return "angle" if self.of == "turn" else "length"
 

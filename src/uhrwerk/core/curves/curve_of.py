@@ -36,6 +36,10 @@ class CurveOf(Curve):
         """Values at which it has a corner, as a distance has at nothing; None where its corners are not known."""
         return ()
 
+    def repeats(self, d: Document) -> bool:
+        """Whether its values are the same again when all parts stand as they did; turns that are counted are not."""
+        return True
+
     def dimension(self, d: Document) -> str:
         """Of its values; empty where no dimension is known."""
         raise NotImplementedError

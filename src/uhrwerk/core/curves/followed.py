@@ -54,7 +54,9 @@ class Followed:
         whole = t.period is None or not m.moving or repeat * t.period > end * (1 - 1e-9)
         stations = [np.tile(x[keep], (repeat, 1, 1)) for x in (t.pose, t.velocity, t.acceleration)]
         if not whole:
-            return times, stations[0], stations[1], stations[2], np.arange(len(times)), False
+            closed = [np.concatenate([x, x[:1]]) for x in stations]  # as it began
+            times = np.append(times, repeat * (t.period or end))
+            return times, closed[0], closed[1], closed[2], np.arange(len(times)), False
         near = np.clip(np.searchsorted(m.times, times), 1, len(m.times) - 1)
         gap = np.minimum(np.abs(times - m.times[near]), np.abs(times - m.times[near - 1]))
         fresh = (gap > SAME * end) & (times < end)

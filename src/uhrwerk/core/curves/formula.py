@@ -74,6 +74,11 @@ class FormulaCurve(CurveOf):
     def dimension(self, d: Document) -> str:
         return dimension_of(self._quantity(d))
 
+    def repeats(self, d: Document) -> bool:
+        parts = [(d.curves[i], rate) for _, i, rate in self._used(d)]
+        steady = all(rate or (isinstance(p, CurveOf) and p.repeats(d)) for p, rate in parts)
+        return steady and "time" not in names_in(self.formula)
+
     def folds(self, d: Document) -> tuple[float, ...] | None:
         corners = re.search(r"\b(abs|min|max)\s*\(", self.formula) is not None
         parts = [other for _, i, _ in self._used(d) if isinstance(other := d.curves[i], CurveOf)]
