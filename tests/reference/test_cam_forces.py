@@ -182,6 +182,20 @@ def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], ho
     assert words in v.words.split(";")[0]
 
 
+def test_a_spring_is_looked_at_in_every_turn_of_a_long_cycle(evaluator: Evaluator) -> None:
+    """Seven hundred and twenty turns: as many even moments as were looked at would all fall on the same angle of the cam."""
+    asked = {"sound": SpringSound(name="Sound", pair="spring", stress="700 MPa")}
+    document = held(
+        sliding(SlidingRoller(lift=lift())), asked, free_length="62 mm", wire="1.2 mm", coil="14 mm", coils="12"
+    )
+    found = []
+    for turns in (1, 720):
+        cycle = document.cycle.model_copy(update={"duration": f"{turns} s", "frames": 12})
+        e = evaluator.evaluate(document.model_copy(update={"cycle": cycle}))
+        found.append(e.verdicts["sound"].value)
+    assert found[0] == pytest.approx(found[1], rel=1e-4)
+
+
 def test_what_is_no_cam_is_no_answer(evaluator: Evaluator) -> None:
     document = held(sliding(SlidingRoller(lift=lift())), free_length="90 mm")
     asked = {

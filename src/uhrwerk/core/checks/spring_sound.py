@@ -47,7 +47,7 @@ class SpringSound(Asked):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=float(times[at]),
-            short=f"{100 * value:.0f} %", basis=f"estimated from {springs.MOMENTS} moments; formulas of EN 13906, without gravity and inertia of the spring",
+            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments of a period; formulas of EN 13906, without gravity and inertia of the spring",
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
@@ -61,13 +61,19 @@ def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, tupl
     """Moments (T,) s, and for each thing that may not be: which part of what is allowed is used (T,), and its words."""
     asked = e.document.pairs[pair]
     n = numbers(asked, e.document.scope())
+    if e.motion is None:
+        return None
+    # of one period, and where the motion itself asks to be looked at: however many turns a cycle has, none is skipped
+    even = np.linspace(0, e.motion.period, springs.MOMENTS + 1)
+    stations = e.motion.track.times
+    times = np.union1d(even, stations[stations <= e.motion.period])
     if isinstance(asked, TorsionSpringPair):
-        wound = springs.wound(e, pair)
+        wound = springs.wound(e, pair, times)
         if wound is None:
             return None
         stress = np.array([torsion_spring.stress(n, float(x)) for x in wound.torque])
         return wound.times, {"stress": (stress / limit, "of the stress allowed")}
-    found = springs.run(e, pair) if isinstance(asked, SpringPair) else None
+    found = springs.run(e, pair, times) if isinstance(asked, SpringPair) else None
     if found is None:
         return None
     stress = np.array([spring.stress(n, float(x)) for x in found.force])
