@@ -18,6 +18,7 @@ from uhrwerk.core.equations.plane import Plane, plane
 from uhrwerk.core.motion.cycle import frames
 from uhrwerk.core.motion.track import track
 from uhrwerk.demo.foil_tucker import foil_tucker
+from uhrwerk.demo.folder import folder
 from uhrwerk.demo.guard_lid import guard_lid
 from uhrwerk.demo.main_drive import main_drive
 from uhrwerk.demo.pusher import pusher
@@ -31,6 +32,7 @@ MECHANISMS: dict[str, Callable[[], Document]] = {
     "foil tucker": foil_tucker,
     "main drive": main_drive,
     "pusher": pusher,
+    "folder": folder,
 }
 
 
@@ -57,6 +59,30 @@ def test_in_the_plane_as_in_space(name: str) -> None:
             assert np.abs(one - other).max() < 1e-10 * max(np.abs(found[False][n]).max() for n in (1, 2))
     residual, _ = rows.value(found[True][0], times)
     assert np.abs(residual).max() < 1e-9  # all rows hold, those that were left out too
+
+
+@pytest.mark.parametrize("name", ["planets", "folder"])
+@pytest.mark.parametrize("below", [False, True])
+def test_gears_and_cams_are_written_out_alike(name: str, below: bool) -> None:
+    """Residuals, Jacobians and second derivatives at poses off the solution, seen along the normal from either side."""
+    m = compile(MECHANISMS[name]())
+    rows, start = m.system(), m.scaled(solve(m))
+    flat = plane(rows, start)
+    assert flat is not None
+    if below:
+        kept = [k for k, row in enumerate(rows.rows) if any(row is r for r in flat.rows.rows)]
+        flat = Plane(rows, start, flat.axes[[1, 0, 2]] * np.array([[1.0], [1], [-1]]), kept)
+    assert not flat.others
+    random, here = np.random.default_rng(1), flat.lowered(start)
+    pose = here + random.normal(size=(5, *here.shape)) * 0.05
+    motion, times = random.normal(size=pose.shape), random.random(5)
+    pose[:, 0], motion[:, 0] = here[0], 0.0
+    (residual, jacobian), (wide, wider) = flat.value(pose, times), flat.rows.value(flat.lifted(pose), times)
+    np.testing.assert_allclose(residual, wide, atol=1e-12)
+    on = np.concatenate([wider[..., :3] @ flat.axes[:2].T, wider[..., 3:] @ flat.axes[2:].T], axis=-1)
+    np.testing.assert_allclose(jacobian, on, atol=1e-12)
+    second = flat.rows.second(flat.lifted(pose), flat.twist(motion))
+    np.testing.assert_allclose(flat.second(pose, motion), second, atol=1e-11 * np.abs(second).max())
 
 
 @given(

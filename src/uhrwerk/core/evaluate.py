@@ -8,10 +8,12 @@ from __future__ import annotations
 
 import hashlib
 import time as clock
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,11 +49,16 @@ from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cyc
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 
 Progress = Callable[[str, float], None]
+T = TypeVar("T")
 
 #: numbers in all motions kept
 MOST_NUMBERS = 10_000_000
 #: evaluations after which memory that nothing uses is given back
 RELEASE = 20
+
+
+#: designs with the key of each and its solid, or why there is none; and what else is to be told
+_Built = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
 
 
 class Cancelled(Exception):
@@ -99,17 +106,20 @@ class Evaluator:
             if progress is not None:
                 progress(words, fraction)
 
-        out = self.moved(document, step)
+        out = _compiled(document, step)
         document = out.document
-        step("solids", 0.15)
-        self._build(out)
+        with _beside(self._built, document, out.problems) as solids:  # in the kernel's processes
+            self._move(out, step)
+            step("solids", 0.15)
+            for asked in _asked(document) if not out.problems else []:
+                asked.ahead(out)
+            self._take(out, solids.result())
         made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
         if out.motion is not None and made:  # else masses and distances would be those of other parts
             _weigh(out)
             self._sweep(out, step)
         step("verdicts", 0.98)
-        for i, asked in document.requirements.items():
-            assert isinstance(asked, Asked)
+        for i, asked in zip(document.requirements, _asked(document), strict=True):
             out.verdicts[i] = replace(judged(out, asked), requirement=i)
         self._count += 1
         if self._count % RELEASE == 0:
@@ -120,12 +130,8 @@ class Evaluator:
 
     def moved(self, document: Document, step: Progress | None = None) -> Evaluation:
         """What can be known of a document without its solids: joints, mobility, motion, coordinates."""
-        out = Evaluation(document, document)
         step = step or (lambda words, fraction: None)
-        step("joints", 0.0)
-        out.mechanism = m = compile(document)
-        out.document = m.document
-        out.problems += m.problems
+        out = _compiled(document, step)
         self._move(out, step)
         return out
 
@@ -180,27 +186,33 @@ class Evaluator:
             out.problems.append(out.dead_point)
         out.problems += beyond_limits(m, out.coordinates)
 
-    def _build(self, out: Evaluation) -> None:
-        document = out.document
-        bad = {p.path.split(".")[1] for p in out.problems if p.path.startswith("parts.")}
+    def _built(self, document: Document, problems: list[Problem]) -> _Built:
+        """Every design that is used and sound, made or refused in words."""
+        bad = {p.path.split(".")[1] for p in problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
-        recipes = {}
+        recipes, told = {}, []
         for part, image in sorted(used):
             try:
                 recipes[part, image] = self._recipe(document, part, image)
             except Refused as error:
                 path, why = error.faults[0]
-                out.problems.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        built = dict(zip(recipes, self.workshop.build_all([r for r, _ in recipes.values()]), strict=True))
-        for (part, _), solid in built.items():
+                told.append(Problem(path, f"{document.parts[part].name}: {why}"))
+        solids = self.workshop.build_all([r for r, _ in recipes.values()])
+        return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
+
+    def _take(self, out: Evaluation, built: _Built) -> None:
+        """Gives every placed part its solid, and tells of those that could not be made."""
+        document, (made, told) = out.document, built
+        out.problems += told
+        for (part, _), (_, solid) in made.items():
             if isinstance(solid, BuildFailed):
                 out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
             elif solid.failed is not None:
                 out.problems.append(_step_failed(document, part, solid.failed))
         for i, placed in document.placed.items():
-            made = built.get((placed.part, placed.mirrored))
-            if isinstance(made, Solid):
-                out.solids[i], out.solid_keys[i] = made, recipes[placed.part, placed.mirrored][1]
+            name, found = made.get((placed.part, placed.mirrored), ("", None))
+            if isinstance(found, Solid):
+                out.solids[i], out.solid_keys[i] = found, name
 
     def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
         """How a part's solid is made, and the key of that."""
@@ -247,8 +259,7 @@ class Evaluator:
         return Closer(self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine, self.workshop, self.store)
 
     def _sweep(self, out: Evaluation, step: Progress) -> None:
-        asked = [r for r in out.document.requirements.values() if isinstance(r, Asked)]
-        shapes, sweep = self.shapes(out), out.sweep
+        asked, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
         assert sweep is not None
         limits: dict[tuple[int, int], set[float]] = {}
         for r in asked:
@@ -326,6 +337,29 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
         return asked.no_answer(beyond[0].words)
     found = asked.judge(e)
     return found if e.whole_cycle else _up_to_there(e, found)
+
+
+def _asked(document: Document) -> list[Asked]:
+    return [r for r in document.requirements.values() if isinstance(r, Asked)]
+
+
+def _compiled(document: Document, step: Progress) -> Evaluation:
+    step("joints", 0.0)
+    out = Evaluation(document, document)
+    out.mechanism = m = compile(document)
+    out.document = m.document
+    out.problems += m.problems
+    return out
+
+
+@contextmanager
+def _beside(work: Callable[..., T], *arguments: Any) -> Iterator[Future[T]]:
+    """Work that is done in a thread of its own; where what is within ends early, nobody waits for it."""
+    thread = ThreadPoolExecutor(1)
+    try:
+        yield thread.submit(work, *arguments)
+    finally:
+        thread.shutdown(wait=False)
 
 
 def _step_failed(document: Document, part: str, failed: tuple[str, str]) -> Problem:

@@ -31,6 +31,9 @@ class Asked(Requirement):
         """Pairs of shapes whose distance has to be known, each with the distance on which the verdict hangs, m."""
         return iter(())
 
+    def ahead(self, e: Evaluation) -> None:
+        """Computes what the motion alone decides, once, while the solids are still being made."""
+
     def judge(self, e: Evaluation) -> Verdict:
         """The verdict of an evaluation that has come as far as is needed."""
         raise NotImplementedError

@@ -45,16 +45,17 @@ def _pressure(e: Evaluation, pair: str) -> Pressure | None:
     if angles is None:
         return None
     best, when, step = float(angles.max()), float(times[int(np.argmax(angles))]), float(times[1])
-    for k in np.argsort(-angles)[:WORST]:
-        low, high = max(0.0, times[k] - step), min(e.motion.period, times[k] + step)
-        for _ in range(ROUNDS):
-            fine = np.linspace(low, high, FINE)
-            found = at(e, pair, fine)
-            assert found is not None
-            n = int(np.argmax(found))
-            if found[n] > best:
-                best, when = float(found[n]), float(fine[n])
-            low, high = fine[max(0, n - 1)], fine[min(FINE - 1, n + 1)]
+    middle = times[np.argsort(-angles)[:WORST]]
+    low, high = np.maximum(0.0, middle - step), np.minimum(e.motion.period, middle + step)
+    for _ in range(ROUNDS):
+        fine = np.linspace(low, high, FINE)  # (FINE, WORST)
+        found = at(e, pair, fine.ravel())
+        assert found is not None
+        here, n = found.reshape(fine.shape), np.argmax(found.reshape(fine.shape), axis=0)
+        if here.max() > best:
+            best, when = float(here.max()), float(fine.ravel()[int(np.argmax(found))])
+        every = np.arange(len(middle))
+        low, high = fine[np.maximum(0, n - 1), every], fine[np.minimum(FINE - 1, n + 1), every]
     return Pressure(best, when, times, angles)
 
 

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import contact_force
+from uhrwerk.core.checks.forces import contact_force, moments
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
@@ -27,6 +27,10 @@ class ContactKept(Asked):
     kind: Literal["contact_kept"] = "contact_kept"
     pair: PairId
     at_least: Force = Field(default="1 N", title="Pressed by at least")
+
+    def ahead(self, e: Evaluation) -> None:
+        if isinstance(e.document.pairs[self.pair], CamPair) and e.motion is not None and e.motion.moving:
+            moments(e, np.linspace(0, e.motion.period, MOMENTS + 1))
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):

@@ -8,6 +8,8 @@ least forces are told; those of an equation that no other could replace are the 
 
 from __future__ import annotations
 
+from hashlib import sha256
+
 import numpy as np
 
 from uhrwerk.core.checks import springs
@@ -24,13 +26,21 @@ def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     assert m is not None
     assert e.motion is not None
     rows = m.system(drives=True)
-    pose, velocity, acceleration = exactly(m, e.motion, times)
+    pose, velocity, acceleration = moments(e, times)
     wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose, times)
     wanted[..., :3] *= m.reach
     _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
     dense = rows.dense(j)[:, :, 6:]
     back = np.linalg.pinv(np.swapaxes(dense, 1, 2), rcond=1e-10)
     return [r.owner for r in rows.rows], (back @ wanted[:, 1:].reshape(len(times), -1, 1))[..., 0]
+
+
+def moments(e: Evaluation, times: Array) -> tuple[Array, Array, Array]:
+    """Poses (T, L, 7), velocities and accelerations (T, L, 6) at moments (T,) s, by the equations themselves, once."""
+    m, motion = e.mechanism, e.motion
+    assert m is not None
+    assert motion is not None
+    return e.once(f"moments {sha256(times.tobytes()).hexdigest()}", lambda: exactly(m, motion, times))
 
 
 def contact_force(e: Evaluation, pair: str, times: Array) -> Array:

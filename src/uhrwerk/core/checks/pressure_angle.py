@@ -25,6 +25,10 @@ class PressureAngle(Asked):
     pair: PairId
     at_most: Angle = "30 deg"
 
+    def ahead(self, e: Evaluation) -> None:
+        if isinstance(e.document.pairs[self.pair], CamPair):
+            pressure(e, self.pair)
+
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
             return self.no_answer("that pair is no cam and follower")

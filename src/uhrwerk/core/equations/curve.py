@@ -18,6 +18,7 @@ from __future__ import annotations
 
 import hashlib
 import itertools
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -33,8 +34,8 @@ DEGREE = 5
 TURN = 2 * np.pi
 #: places of the curve for each of its points, among which the nearest is looked for before Newton closes in
 FINER = 3
-#: steps of Newton at most, and what counts as there, as a part of a turn of the parameter
-ROUNDS, THERE = 30, 1e-14
+#: steps of Newton at most; and after a step how small, as a part of a turn of the parameter, the next, its square, is nothing
+ROUNDS, THERE = 30, 1e-9
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,26 @@ class Curve:
     spline: BSpline = field(repr=False)
     count: int = field(repr=False)
 
+    @cached_property
+    def _pieces(self) -> Array:
+        """(6, n, 2) the polynomials between neighbouring points, highest power first, over parts of an interval."""
+        h = TURN / self.count
+        u = np.arange(self.count) * h
+        orders = range(DEGREE, -1, -1)  # the highest derivative is constant within an interval and jumps at its ends
+        return np.stack([self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders])
+
+    def along(self, u: Array) -> tuple[Array, Array, Array]:
+        """Points, first and second derivatives by the parameter, (P, 2) each."""
+        x = np.mod(u, TURN) * (self.count / TURN)
+        at = np.minimum(x.astype(np.int64), self.count - 1)
+        s = (x - at)[:, None]
+        a5, a4, a3, a2, a1, a0 = self._pieces[:, at]
+        value = ((((a5 * s + a4) * s + a3) * s + a2) * s + a1) * s + a0
+        first = (((5 * a5 * s + 4 * a4) * s + 3 * a3) * s + 2 * a2) * s + a1
+        second = ((20 * a5 * s + 12 * a4) * s + 6 * a3) * s + 2 * a2
+        scale = self.count / TURN
+        return value, first * scale, second * scale**2
+
     def place(self, u: Array, order: int = 0) -> Array:
         """Points, or derivatives by the parameter, (P, 2)."""
         return np.asarray(self.spline(np.mod(u, TURN), order))
@@ -67,8 +88,8 @@ class Curve:
 
     def curvature(self, u: Array) -> Array:
         """Curvature (P,), above zero where it bulges."""
-        d, dd = self.place(u, 1), self.place(u, 2)
-        return np.asarray((d[:, 0] * dd[:, 1] - d[:, 1] * dd[:, 0]) / np.hypot(*d.T) ** 3)
+        _, d, dd = self.along(u)
+        return _curvature(d, dd)
 
     def foot(self, p: Array) -> Array:
         """The parameter (P,) of the nearest place to each point (P, 2)."""
@@ -76,19 +97,19 @@ class Curve:
         start = u[tree.query(p)[1]]
 
         def slope(x: Array) -> tuple[Array, Array]:
-            off, d, dd = self.place(x) - p, self.place(x, 1), self.place(x, 2)
-            return _dot(off, d), _dot(d, d) + _dot(off, dd)
+            here, d, dd = self.along(x)
+            return _dot(here - p, d), _dot(d, d) + _dot(here - p, dd)
 
         return _closed_in(start, slope, TURN / len(u))
 
     def distance(self, p: Array) -> Second:
         """Signed distance of points (P, 2)."""
         u = self.foot(p)
-        d = self.place(u, 1)
+        here, d, dd = self.along(u)
         tangent = d / np.hypot(*d.T)[:, None]
         normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
-        far = _dot(p - self.place(u), normal)
-        k = self.curvature(u)
+        far = _dot(p - here, normal)
+        k = _curvature(d, dd)
         bend = (k / (1 + k * far))[:, None, None] * tangent[:, :, None] * tangent[:, None, :]
         return Second(far, normal, bend, u)
 
@@ -98,12 +119,13 @@ class Curve:
         start = u[np.argmax(points @ m.T, axis=0)]
 
         def slope(x: Array) -> tuple[Array, Array]:
-            return -_dot(self.place(x, 1), m), -_dot(self.place(x, 2), m)
+            _, d, dd = self.along(x)
+            return -_dot(d, m), -_dot(dd, m)
 
         found = _closed_in(start, slope, TURN / len(u))
-        touched, size = self.place(found), np.hypot(*m.T)
+        (touched, d, dd), size = self.along(found), np.hypot(*m.T)
         across = np.stack([-m[:, 1], m[:, 0]], axis=1) / size[:, None]
-        rounded = 1 / (np.maximum(self.curvature(found), 1e-9) * size)
+        rounded = 1 / (np.maximum(_curvature(d, dd), 1e-9) * size)
         return Second(
             _dot(touched, m), touched, rounded[:, None, None] * across[:, :, None] * across[:, None, :], found
         )
@@ -122,6 +144,10 @@ class Curve:
             first = int(inside[DEGREE - 1]) - DEGREE
             out.append((knots.tolist(), often.tolist(), s.c[first : first + often.sum() - DEGREE - 1].tolist()))
         return out
+
+
+def _curvature(d: Array, dd: Array) -> Array:
+    return np.asarray((d[:, 0] * dd[:, 1] - d[:, 1] * dd[:, 0]) / np.hypot(*d.T) ** 3)
 
 
 def _dot(a: Array, b: Array) -> Array:

@@ -10,14 +10,16 @@ Complex numbers for planar linkages: Erdman and Sandor, Mechanism Design, vol. 1
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.blocks import Plan
+from uhrwerk.core.equations.curve import Second
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.equations.rows import KINDS, Row, Rows
+from uhrwerk.core.equations.rows import KINDS, Group, Row, Rows
 
 Complex = NDArray[np.complex128]
 Index = NDArray[np.int64]
@@ -30,7 +32,8 @@ SAME = 1e-9
 
 @dataclass(frozen=True)
 class _Group:
-    """Rows of a kind: their places, links a and b, and vectors (n,) as complex numbers where the links start."""
+    """Rows of a kind: their places, links a and b, vectors (n,) as complex numbers where the links start, in which sense each
+    turns about the normal, and sizes as in rows.py."""
 
     kind: str
     at: Index
@@ -38,6 +41,7 @@ class _Group:
     b: Index
     vectors: tuple[Complex, ...]
     sense: Array
+    sizes: list[Any]
 
 
 class Plane:
@@ -54,18 +58,35 @@ class Plane:
         self.rows = Rows([whole.rows[k] for k in kept], whole.links, whole.reach)
         self.plan = Plan(whole.links, self.rows.touched)
         self.driven = self.rows.driven
-        self.others = [g for g in self.rows.groups if g[0] not in _VALUE]
-        self.groups = [self._group(*g[:3]) for g in self.rows.groups if g[0] in _VALUE]
+        self.groups, self.others = [], []
+        for g in self.rows.groups:
+            group = self._group(g) if g[0] in _VALUE else None
+            if group is None:
+                self.others.append(g)
+            else:
+                self.groups.append(group)
 
-    def _group(self, kind: str, index: Index, local: list[Array]) -> _Group:
-        turn, vectors = poses.matrix(self.start[:, 3:]), []
+    def _group(self, g: Group) -> _Group | None:
+        """A group's rows in the plane; None where one of them is not written for how its directions lie."""
+        kind, index, local, sizes = g
+        turn, vectors, high = poses.matrix(self.start[:, 3:]), [], []
         sides = self.rows.touched[index]
         for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
             body = sides[:, "abc".index(mark[0])]
             level = (turn[body] @ vector[:, :, None])[..., 0] @ self.axes.T
             vectors.append(level[:, 0] + 1j * level[:, 1])
-        sense = np.sign((vectors[1] * vectors[0].conj()).imag) if kind == "turn" else np.ones(len(index))
-        return _Group(kind, index, sides[:, 0], sides[:, 1], tuple(vectors), sense)
+            high.append(level[:, 2])
+        sense = np.ones(len(index))
+        if kind == "turn":
+            sense = np.sign((vectors[1] * vectors[0].conj()).imag)
+        elif kind in _GEARS:
+            sense = np.sign(high[1])
+        flat = [np.abs(h).max(initial=0.0) < STRAIGHT for h in high]
+        if (kind in _GEARS and flat != [flat[0], False, True, flat[3], True]) or (
+            kind == "touch" and not all(flat[1:3])
+        ):
+            return None
+        return _Group(kind, index, sides[:, 0], sides[:, 1], tuple(vectors), sense, sizes)
 
     def __len__(self) -> int:
         return len(self.rows)
@@ -194,7 +215,7 @@ def _kept(rows: list[Row], look: Array, owner: Index, normal: Array) -> list[int
         lies[row].append(one)
     kept = []
     for k, row in enumerate(rows):
-        if row.kind not in _VALUE or all(lies[k]):
+        if row.kind not in _MAY_REST or all(lies[k]):
             kept.append(k)
             continue
         driven_out = row.law is not None and row.law.moves
@@ -249,5 +270,78 @@ def _turn_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Arr
     return np.zeros((len(place), len(g.at)))
 
 
-_VALUE = {"point": _point, "square": _square, "turn": _turn}
-_SECOND = {"point": _point_second, "square": _square_second, "turn": _turn_second}
+def _between(g: _Group, place: Complex, turn: Complex, b: int) -> tuple[Complex, Complex, Complex]:
+    """From the place that is the group's first vector to that which is its vector `b`; and both from their links' origins."""
+    s_a, s_b = turn[:, g.a] * g.vectors[0], turn[:, g.b] * g.vectors[b]
+    return place[:, g.b] + s_b - place[:, g.a] - s_a, s_a, s_b
+
+
+def _ratio(g: _Group) -> Array:
+    """How far b turns for a turn of a, less than nothing for a ring."""
+    return np.asarray(g.sizes[1] / g.sizes[0]) * (1.0 if g.kind == "mesh" else -1.0)
+
+
+def _gears(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
+    line, s_a, s_b = _between(g, place, turn, 3)
+    ratio = _ratio(g)
+    for_a = line if g.kind == "mesh" else -line
+    r = np.angle(for_a.conj() * turn[:, g.a] * g.vectors[2]) + ratio * np.angle(
+        -line.conj() * turn[:, g.b] * g.vectors[4]
+    )
+    k = (1 + ratio) * line.conj() / np.abs(line) ** 2  # how the direction of the line of centres turns
+    j_a = np.stack([k.imag, k.real, 1 + (k * s_a).real], axis=-1)
+    j_b = np.stack([-k.imag, -k.real, ratio - (k * s_b).real], axis=-1)
+    return g.sense * r, g.sense[:, None] * j_a, g.sense[:, None] * j_b
+
+
+def _gears_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
+    line, s_a, s_b = _between(g, place, turn, 3)
+    rate, bent = _rates(g, s_a, s_b, motion)
+    return np.asarray(-g.sense * (1 + _ratio(g)) * (bent / line - (rate / line) ** 2).imag)
+
+
+def _rates(g: _Group, s_a: Complex, s_b: Complex, motion: Array) -> tuple[Complex, Complex]:
+    """The first derivative of the way between two places, and the part of the second that velocities alone cause."""
+    v, w_a, w_b = motion[..., 0] + 1j * motion[..., 1], motion[:, g.a, 2], motion[:, g.b, 2]
+    rate = v[:, g.b] + 1j * w_b * s_b - v[:, g.a] - 1j * w_a * s_a
+    return rate, w_a**2 * s_a - w_b**2 * s_b
+
+
+def _found(g: _Group, d: Complex, x: Complex, y: Complex) -> Second:
+    _, curve, reach = g.sizes
+    at = np.stack([(x.conj() * d).real.ravel(), (y.conj() * d).real.ravel()], axis=1) * reach
+    found: Second = curve.distance(at)
+    return found
+
+
+def _touch(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
+    d, s_a, s_b = _between(g, place, turn, 3)
+    x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
+    found = _found(g, d, x, y)
+    u = found.gradient[:, 0].reshape(d.shape) * x + found.gradient[:, 1].reshape(d.shape) * y
+    back = u.conj()
+    j_a = np.stack([-u.real, -u.imag, (back * (d + s_a)).imag], axis=-1)
+    j_b = np.stack([u.real, u.imag, -(back * s_b).imag], axis=-1)
+    return found.value.reshape(d.shape) / g.sizes[2] - g.sizes[0], j_a, j_b
+
+
+def _touch_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
+    d, s_a, s_b = _between(g, place, turn, 3)
+    x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
+    found, w_a = _found(g, d, x, y), motion[:, g.a, 2]
+    rate, bent = _rates(g, s_a, s_b, motion)
+    seen, gained = rate - 1j * w_a * d, bent - 2j * w_a * rate - w_a**2 * d
+    u = found.gradient[:, 0].reshape(d.shape) * x + found.gradient[:, 1].reshape(d.shape) * y
+    dx, dy = (x.conj() * seen).real, (y.conj() * seen).real
+    xx, xy, yy = (found.bend[:, i, k].reshape(d.shape) * g.sizes[2] for i, k in ((0, 0), (0, 1), (1, 1)))
+    return np.asarray((u.conj() * gained).real + xx * dx**2 + 2 * xy * dx * dy + yy * dy**2)
+
+
+_GEARS = ("mesh", "inner")
+#: kinds of which a row that motion in the plane cannot change is left out
+_MAY_REST = ("point", "square", "turn")
+_VALUE = {"point": _point, "square": _square, "turn": _turn, "touch": _touch, "mesh": _gears, "inner": _gears}
+_SECOND = {
+    "point": _point_second, "square": _square_second, "turn": _turn_second,
+    "touch": _touch_second, "mesh": _gears_second, "inner": _gears_second,
+}  # fmt: skip
