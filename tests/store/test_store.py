@@ -12,6 +12,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from sqlalchemy import event
 from sqlmodel import SQLModel
 
 import uhrwerk.store.store as module
@@ -60,6 +61,28 @@ def test_a_change_after_undo_starts_a_new_line_and_loses_nothing(store: Store) -
     assert store.undo(key, 3).revision == 1
     assert store.redo(key, 1).revision == 3
     assert store.document(key, 2).parameters["w"].formula == "1 mm"
+
+
+def test_a_change_reads_no_more_after_many_revisions(store: Store) -> None:
+    """The documents of a long history are not looked through: as many statements after 60 revisions as after 3."""
+    key, asked = store.create(Document(name="x")), []
+
+    def heard(*told: object) -> None:
+        asked.append(told[2])
+
+    event.listen(store.engine, "before_cursor_execute", heard)
+    counts = []
+    for k in range(1, 61):
+        asked.clear()
+        edit(store, key, k, f"{k} mm")
+        counts.append(len(asked))
+    assert len(set(counts[2:])) == 1, counts
+    for k in range(61, 21, -1):
+        store.undo(key, k)
+    asked.clear()
+    assert store.current(key).redo == "parameter w = 21 mm"
+    assert len(asked) <= 6
+    event.remove(store.engine, "before_cursor_execute", heard)
 
 
 def test_undo_at_the_start_and_redo_at_the_end(store: Store) -> None:

@@ -12,8 +12,9 @@ from typing import Any
 
 from alembic import command as alembic_command
 from alembic.config import Config
-from sqlalchemy import event, text
+from sqlalchemy import event, func, text
 from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlalchemy.orm import defer
 from sqlmodel import Session, col, create_engine, select
 
 from uhrwerk.core.document import Command, Document, new_id, read, words, write
@@ -125,13 +126,12 @@ class Store:
         """The document of a revision, by its text."""
         return self._read.get(_key(row.document), lambda: read(row.document))
 
-    def revisions(self, mechanism: str) -> list[Revision]:
-        """All revisions, newest first."""
+    def revisions(self, mechanism: str, most: int = 300) -> list[Revision]:
+        """The latest revisions, newest first, without their documents."""
         with self._session() as s:
             _found(s, mechanism)
-            return list(
-                s.exec(select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc()))
-            )
+            asked = select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc())
+            return list(s.exec(asked.limit(most).options(defer(col(Revision.document)))))  # type: ignore[arg-type]
 
     def _current(self, s: Session, m: Mechanism) -> Current:
         head = _revision(s, m.head)
@@ -165,7 +165,7 @@ class Store:
             head = _revision(s, m.head)
             if head.number != base:
                 raise Conflict(base, head)
-            number = max(s.exec(select(Revision.number).where(Revision.mechanism == mechanism))) + 1
+            number = s.exec(select(func.max(Revision.number)).where(Revision.mechanism == mechanism)).one() + 1
             told = words(command, self._told(head))
             row = Revision(
                 mechanism=mechanism, number=number, parent=head.id, words=told,
@@ -278,7 +278,11 @@ def _revision(s: Session, key: int) -> Revision:
 
 def _next(s: Session, m: Mechanism) -> Revision | None:
     """The revision after the head, on the way to the tip."""
-    at: Revision | None = _revision(s, m.tip)
-    while at is not None and at.parent != m.head:
-        at = s.get(Revision, at.parent) if at.parent is not None else None
-    return at
+    if m.tip == m.head:
+        return None
+    after = select(Revision.id, Revision.parent).where(Revision.mechanism == m.id, col(Revision.id) > m.head)
+    parent = dict(s.exec(after).all())  # without their documents: there may be thousands
+    at: int | None = m.tip
+    while at is not None and parent.get(at) != m.head:
+        at = parent.get(at)
+    return None if at is None else _revision(s, at)

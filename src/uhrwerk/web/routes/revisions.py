@@ -56,4 +56,4 @@ def redo(desk: TheDesk, mechanism: str, asked: Base) -> State:
 
 @router.get("/revisions", summary="All revisions, newest first")
 def revisions(desk: TheDesk, mechanism: str) -> list[Told]:
-    return [Told(number=r.number, words=r.words, time=r.time) for r in desk.store.revisions(mechanism)[:300]]
+    return [Told(number=r.number, words=r.words, time=r.time) for r in desk.store.revisions(mechanism)]
