@@ -32,11 +32,11 @@ from uhrwerk.core.assembly import (
 )
 from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, mass_of, may_meet
 from uhrwerk.core.checks.asked import Asked
-from uhrwerk.core.checks.bodies import Bodies
+from uhrwerk.core.checks.bodies import Bodies, fine
 from uhrwerk.core.checks.closer import Closer, Store
 from uhrwerk.core.checks.crew import Crew
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.meshing import meshes
+from uhrwerk.core.checks.meshing import in_mesh, meshes
 from uhrwerk.core.checks.shape import Form
 from uhrwerk.core.checks.sweep import FLANKS, Finding
 from uhrwerk.core.checks.touching import touches
@@ -197,7 +197,10 @@ class Evaluator:
             except Refused as error:
                 path, why = error.faults[0]
                 told.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        solids = self.workshop.build_all([r for r, _ in recipes.values()])
+        wanted = [r for r, _ in recipes.values()]
+        if any(asked.everything for asked in _asked(document)):  # flanks will be looked at closely
+            wanted += [fine(recipes[w][0]) for w in sorted(in_mesh(document)) if w in recipes]
+        solids = self.workshop.build_all(wanted)[: len(recipes)]
         return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
 
     def _take(self, out: Evaluation, built: _Built) -> None:
@@ -252,11 +255,13 @@ class Evaluator:
             p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in out.solids
         }
 
-        def fine(s: Shape) -> Form:
+        def fine_form(s: Shape) -> Form:
             return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
 
         mesh = meshes(m, out.pose)
-        return Closer(self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine, self.workshop, self.store)
+        return Closer(
+            self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine_form, self.workshop, self.store
+        )
 
     def _sweep(self, out: Evaluation, step: Progress) -> None:
         asked, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep

@@ -6,9 +6,19 @@ import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.checks.sweep import Meshing
+from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+
+TOOTHED = {"spur_gear", "ring_gear", "rack"}
+
+
+def in_mesh(document: Document) -> set[tuple[str, bool]]:
+    """The designs, mirrored or not, whose flanks will be looked at."""
+    ends = [e for pair in document.pairs.values() if pair.kind in ("gear", "rack") for e in (pair.a, pair.b)]
+    placed = [document.placed[e] for e in ends if e in document.placed]
+    return {(p.part, p.mirrored) for p in placed if document.parts[p.part].element.kind in TOOTHED}
 
 
 def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
@@ -19,7 +29,7 @@ def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
         if pair.kind not in ("gear", "rack") or pair.a not in m.link_of or pair.b not in m.link_of:
             continue
         a, b = (numbers(document.parts[document.placed[p].part].element, scope) for p in (pair.a, pair.b))
-        if {a.kind, b.kind} - {"spur_gear", "ring_gear", "rack"}:
+        if {a.kind, b.kind} - TOOTHED:
             continue
         first, second = (m.part_pose(p, pose) for p in (pair.a, pair.b))
         z = [poses.rotate(x[3:], np.array([0.0, 0, 1])) for x in (first, second)]
