@@ -11,6 +11,8 @@ from pathlib import Path
 
 from uhrwerk.core import curves, laws, outlines, steps
 from uhrwerk.core.checks import (
+    BalanceGrade,
+    CentreOfGravity,
     Clearance,
     ContactKept,
     CurveLimit,
@@ -20,6 +22,7 @@ from uhrwerk.core.checks import (
     Misalignment,
     NoInterference,
     PressureAngle,
+    ShakingForce,
     SpringSound,
     TimeRatio,
     Travel,
@@ -33,6 +36,7 @@ from uhrwerk.core.elements import (
     ArcLink,
     Bore,
     Carrier,
+    Counterweight,
     EccentricDisc,
     FramePlate,
     HingeLeaf,
@@ -81,9 +85,9 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 
 __all__ = [
-    "AngledLink", "ArcLink", "At", "Bore", "Carrier", "Clearance", "ContactKept", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
+    "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "Rack",
-    "Refused", "RingGear", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "Refused", "RingGear", "ShakingForce", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

@@ -79,6 +79,8 @@ def _parser() -> argparse.ArgumentParser:
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--json", action="store_true")
+    shakes = add("balance", _balance, "rotors with their unbalance and what balances them; the force on the frame")
+    shakes.add_argument("--json", action="store_true", help="what the page draws")
     every = add("values", _values, "every number: derived sizes, pairs, masses, coordinates, verdicts")
     every.add_argument(
         "--of", nargs="*", default=[], metavar="PATH", help="paths, such as pairs.first_stage; all if none is given"
@@ -336,6 +338,25 @@ def _mass(options: argparse.Namespace) -> int:
         print(
             f"{names[i]}: {display(m.mass, 'mass', units.mass)}, centre of gravity at the start of the cycle ({centre})"
         )
+    return 0
+
+
+def _balance(options: argparse.Namespace) -> int:
+    result = _solved(options.file, options.unit)
+    found = picture.balance(result)
+    if options.json:
+        return _print_json(dict(found))
+    for r in found["rotors"]:
+        print(f"{r['name']} ({r['parts']})")
+        for label, words in r["rows"]:
+            print(f"  {label}: {words}")
+        for plane in r["planes"]:
+            print(f"  {plane['name']}: {plane['words']}; {plane['mend']}")
+    shakes = found["shaking"]
+    if shakes is not None:
+        print(f"The frame is shaken by {shakes['words']}")
+        for words in shakes["mend"]:
+            print(f"  {words}")
     return 0
 
 

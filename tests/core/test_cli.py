@@ -131,6 +131,19 @@ def test_mass_of_whole_and_group(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["mass", str(DEMO), "--group", "nobody"]) == 2
 
 
+def test_balance_of_the_cutter(capsys: pytest.CaptureFixture[str]) -> None:
+    cutter = str(DEMO.parent / "foil-cutter.json")
+    assert main(["balance", cutter]) == 0
+    out = capsys.readouterr().out
+    assert "Shaft turns in plate (Shaft, Blade carrier, Blade, Rivet and 1 more)" in out
+    assert "Grade reached: G 217" in out
+    assert "The frame is shaken by 1.491 N" in out
+    assert main(["balance", cutter, "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["rotors"][0]["holds"] is False
+    assert told["grades"][3] == pytest.approx(6.3)
+
+
 def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     schema = json.loads(capsys.readouterr().out)

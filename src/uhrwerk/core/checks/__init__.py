@@ -1,7 +1,9 @@
 """Checks: a requirement in, a verdict out. A new kind of requirement is a file like the others and its line below."""
 
 from uhrwerk.core.checks.asked import Asked
+from uhrwerk.core.checks.balance_grade import BalanceGrade
 from uhrwerk.core.checks.broad import may_meet
+from uhrwerk.core.checks.centre_of_gravity import CentreOfGravity
 from uhrwerk.core.checks.clearance import Clearance
 from uhrwerk.core.checks.contact_kept import ContactKept
 from uhrwerk.core.checks.curve_limit import CurveLimit
@@ -12,6 +14,7 @@ from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.pressure_angle import PressureAngle
+from uhrwerk.core.checks.shaking_force import ShakingForce
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.spring_sound import SpringSound
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
@@ -36,10 +39,13 @@ for _kind in (
     CurveLimit,
     Misalignment,
     SpringSound,
+    CentreOfGravity,
+    BalanceGrade,
+    ShakingForce,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle",
-    "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
+    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle",
+    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -11,6 +11,7 @@ from uhrwerk.core.elements.blank import Blank
 from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.cams import CAMS, PlateCam
 from uhrwerk.core.elements.carrier import Carrier
+from uhrwerk.core.elements.counterweight import Counterweight
 from uhrwerk.core.elements.couplings import (
     COUPLINGS,
     BellowsHalf,
@@ -60,6 +61,7 @@ for _element in (
     HingeLeaf,
     SteppedShaft,
     Pin,
+    Counterweight,
     *HARDWARE,
     Blank,
     Like,
@@ -82,6 +84,7 @@ __all__ = [
     "Bore",
     "Carrier",
     "Change",
+    "Counterweight",
     "Cross",
     "Derived",
     "EccentricDisc",

@@ -1,5 +1,6 @@
 """What a page shows of an evaluated document, as plain data: scene, scheme, lanes, cards. No HTML."""
 
+from uhrwerk.core.picture.balance import Balance, balance
 from uhrwerk.core.picture.cards import Card, FieldShown
 from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
 from uhrwerk.core.picture.curves import CurveShown, curves, table
@@ -12,6 +13,6 @@ from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Card", "Choices", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "block_of", "catalogue", "choices", "curves",
+    "Balance", "Card", "Choices", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "curves",
     "lanes", "measured", "mesh_block", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

@@ -66,12 +66,14 @@ DIMENSIONS = {
     "force": ("newton", "N"),
     "torque": ("newton * metre", "N mm"),
     "stiffness": ("newton / metre", "N/mm"),
+    "unbalance": ("kilogram * metre", "g mm"),
+    "couple": ("kilogram * metre ** 2", "g mm^2"),
     "number": ("", ""),
 }
 
 _PINT_NAMES = {
     "mm/s": "mm / second", "rad/s^2": "radian / second ** 2", "m/s^2": "metre / second ** 2",
-    "rad/s^3": "radian / second ** 3", "m/s^3": "metre / second ** 3", "g/cm^3": "gram / cm ** 3", "N/mm": "newton / mm", "N mm": "newton * mm", "": "", **WRITTEN,
+    "rad/s^3": "radian / second ** 3", "m/s^3": "metre / second ** 3", "g/cm^3": "gram / cm ** 3", "N/mm": "newton / mm", "N mm": "newton * mm", "g mm": "gram * mm", "g mm^2": "gram * mm ** 2", "": "", **WRITTEN,
 }  # fmt: skip
 
 
@@ -107,7 +109,9 @@ def display(si: float, dimension: str, shown: str | None = None, digits: int | N
     shown = DIMENSIONS[dimension][1] if shown is None else shown
     number = in_unit(si, dimension, shown)
     if digits is None:
-        digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5, "MPa": 0}.get(shown, 3)
+        digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5, "MPa": 0, "g mm": 1, "g mm^2": 0}.get(
+            shown, 3
+        )
         if shown in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
             digits = 3
     text = f"{number:.{digits}f}"
@@ -128,5 +132,5 @@ def dimension_of(q: pint.Quantity) -> str:
 SI = {
     "length": "m", "angle": "rad", "mass": "kg", "time": "s", "turning speed": "rad/s", "sliding speed": "m/s",
     "turning acceleration": "rad/s2", "acceleration": "m/s2", "turning jerk": "rad/s3", "jerk": "m/s3",
-    "density": "kg/m3", "stress": "Pa", "force": "N", "stiffness": "N/m", "torque": "N m", "number": "1", "text": "", "inertia": "kg m2",
+    "density": "kg/m3", "stress": "Pa", "force": "N", "stiffness": "N/m", "torque": "N m", "unbalance": "kg m", "couple": "kg m2", "number": "1", "text": "", "inertia": "kg m2",
 }  # fmt: skip

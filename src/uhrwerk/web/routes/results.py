@@ -110,6 +110,15 @@ def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
 
 
 @router.get(
+    "/balance",
+    summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
+    response_model=picture.Balance,
+)
+def balance(desk: TheDesk, mechanism: str, revision: int) -> Response:
+    return JSONResponse(picture.balance(desk.result(mechanism, revision)))
+
+
+@router.get(
     "/curves.csv",
     summary="The same as comma-separated values",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},

@@ -88,7 +88,7 @@ export function items(page) {
         { name: "Drive", count: v.drivers.length, bad: free > 0 },
         { name: "Curves", count: v.curves.length, bad: false },
         { name: "Checks", count: failing || v.verdicts.length, bad: failing > 0 },
-        { name: "Balance", count: "–", bad: false },
+        { name: "Balance", count: this.balanceOpen || "–", bad: this.balanceOpen > 0 },
         { name: "Revisions", count: this.state.revision, bad: false },
       ];
     },
@@ -101,6 +101,7 @@ export function items(page) {
       this.panel = { Balance: "balance", Revisions: "revisions" }[step] || "item";
       if (step === "Revisions" || step === "Curves") this.loadRevisions();
       this.loadCurves();
+      this.loadBalance();
       page.stage.drives.group.visible = step === "Drive";
       page.stage.paint();
       tick(() => this.redrawLanes());

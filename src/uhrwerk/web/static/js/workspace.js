@@ -1,5 +1,6 @@
 // The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
 import { block, json, readMesh } from "./api.js";
+import { balancing } from "./balancing.js";
 import { building } from "./building.js";
 import { card } from "./card.js";
 import { carrying } from "./carrying.js";
@@ -110,6 +111,7 @@ function revisions() {
       if (first) stage.fit();
       tick(() => this.redrawLanes());
       this.loadCurves();
+      this.loadBalance();
     },
     // distances over the cycle are drawn when the verdicts stand already
     async fillLanes(at, current) {
@@ -313,6 +315,7 @@ document.addEventListener("alpine:init", () => {
     pointing,
     playing,
     timing,
+    balancing,
     charting,
     keys,
   ];

@@ -1,0 +1,171 @@
+"""Rotors: what turns about an axis that stands still, and how its mass lies about that axis.
+
+The unbalance of a rigid rotor is the sum of mass times distance from the axis; with the moment of these along the axis it is
+replaced by one unbalance in each of two planes. The permissible residual of a balance quality grade is grade times mass
+over speed, shared between the planes by their distances from the centre of mass, with at least 0.3 and at most 0.7 of it in
+each (ISO 21940-11:2016, 4 to 7, annex D; from memory).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.turning_speed import fastest
+from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.joints import Held
+
+#: balance quality grades of the standard, m/s
+GRADES = tuple(g * 1e-3 for g in (0.4, 1.0, 2.5, 6.3, 16.0, 40.0, 100.0, 250.0, 630.0, 1600.0, 4000.0))
+#: least and greatest part of the permissible residual in one plane
+SHARES = 0.3, 0.7
+#: bearings are on one axis where their directions agree to this, rad, and their feet to this, m
+SAME = 1e-9
+#: a part of the products of mass and reach, by which sums of volumes may be off
+EXACT = 1e-9
+
+
+@dataclass(frozen=True)
+class Rotor:
+    """What turns about the z axis of `frame` (7,), a pose in the world at the start of the cycle, on the joint's datum.
+
+    `mass` kg; `centre` (3,) m and `first` (2,) kg m, the sum of mass times distance; `second` (2,) kg m2, the sum of that
+    times z; all in the frame. `span`: from where to where it reaches along the axis, m. `speed` rad/s, the greatest over the
+    cycle, and `time` s, when. `reach` m: how far from the axis it reaches, at most.
+    """
+
+    joint: str
+    link: int
+    parts: tuple[str, ...]
+    frame: Array
+    mass: float
+    centre: Array
+    first: Array
+    second: Array
+    span: tuple[float, float]
+    reach: float
+    speed: float
+    time: float
+
+    @property
+    def offset(self) -> float:
+        """How far the centre of gravity lies from the axis, m."""
+        return float(np.hypot(*self.first) / self.mass) if self.mass else 0.0
+
+    @property
+    def couple(self) -> Array:
+        """(2,) kg m2: the moment of the unbalances about the plane of the centre of gravity."""
+        return self.second - self.centre[2] * self.first
+
+    @property
+    def error(self) -> float:
+        """By how much the unbalance may be off, kg m."""
+        return EXACT * self.mass * self.reach
+
+    def in_planes(self, low: float, high: float) -> Array:
+        """(2, 2) kg m: the unbalances in planes at two places along the axis that stand for the rotor's."""
+        return np.stack([high * self.first - self.second, self.second - low * self.first]) / (high - low)
+
+    def shares(self, low: float, high: float) -> Array:
+        """(2,) the part of the permissible residual that each of two planes may have."""
+        lower = np.clip((high - self.centre[2]) / (high - low), *SHARES)
+        return np.array([lower, 1 - lower])
+
+    def permissible(self, grade: float) -> float:
+        """kg m: the residual unbalance that a grade, m/s, permits at its speed."""
+        return grade * self.mass / self.speed
+
+
+def rotors(e: Evaluation) -> dict[str, Rotor]:
+    """Every joint with the frame about which a link turns, by its id; one for each link and axis, the first stated."""
+    return e.once("rotors", lambda: _rotors(e))
+
+
+def _rotors(e: Evaluation) -> dict[str, Rotor]:
+    m, found = e.mechanism, {}
+    if m is None or e.motion is None or not e.solids:
+        return {}
+    seen: list[tuple[int, Array, Array]] = []
+    for h in m.held.values():
+        if (
+            h.kind not in ("revolute", "cylindrical")
+            or 0 not in (h.a, h.b)
+            or h.a == h.b
+            or h.id not in m.document.joints
+        ):
+            continue
+        c = e.coordinate(h.id, turning=True)
+        if c is None or not np.abs(c.whole.rate).max(initial=0.0) > 0:
+            continue
+        foot, z = _axis(e, h)
+        link = h.b if h.a == 0 else h.a
+        if any(k == link and _same_axis(foot, z, f, d) for k, f, d in seen):
+            continue
+        seen.append((link, foot, z))
+        found[h.id] = _rotor(e, h, link)
+    return found
+
+
+def _axis(e: Evaluation, h: Held) -> tuple[Array, Array]:
+    frame = _frame(e, h)
+    return frame[:3], poses.rotate(frame[3:], np.array([0.0, 0, 1]))
+
+
+def _same_axis(foot: Array, z: Array, other: Array, direction: Array) -> bool:
+    off = foot - other
+    return bool(
+        np.abs(np.cross(z, direction)).max() < SAME
+        and np.abs(np.cross(off, direction)).max() < SAME + 1e-9 * np.abs(off).max()
+    )
+
+
+def _frame(e: Evaluation, h: Held) -> Array:
+    """The joint's frame on what turns, in the world at the start: it turns with it."""
+    assert e.motion is not None
+    link, own = (h.b, h.frame_b) if h.a == 0 else (h.a, h.frame_a)
+    return poses.compose(e.motion.pose[0, link], own)
+
+
+def _rotor(e: Evaluation, h: Held, link: int) -> Rotor:
+    m, document = e.mechanism, e.document
+    assert m is not None
+    assert e.motion is not None
+    parts = tuple(p for p in e.solids if m.link_of[p] == link and not document.placed[p].left_out)
+    frame = _frame(e, h)
+    back, scope = poses.inverse(frame), document.scope()
+    mass, weighed, first, second, ends, reach = 0.0, np.zeros(3), np.zeros(2), np.zeros(2), [], 0.0
+    for p in parts:
+        density = scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density")
+        here = poses.compose(back, m.part_pose(p, e.motion.pose[0]))
+        turn = poses.matrix(here[3:])
+        for body in e.solids[p].bodies.values():
+            own, at = density * body.volume, poses.place(here, body.centroid)
+            inertia = turn @ (density * body.inertia) @ turn.T
+            mass += own
+            weighed += own * at
+            first += own * at[:2]
+            second += own * at[2] * at[:2] - inertia[:2, 2]  # a product of inertia is less the integral
+            there = poses.place(here, body.vertices)
+            ends += [float(there[:, 2].min()), float(there[:, 2].max())]
+            reach = max(reach, float(np.hypot(there[:, 0], there[:, 1]).max()))
+    c = e.coordinate(h.id, turning=True)
+    assert c is not None
+    speed, time, _ = fastest(c)
+    span = (min(ends, default=0.0), max(ends, default=0.0))
+    centre = weighed / mass if mass else weighed
+    return Rotor(h.id, link, parts, frame, mass, centre, first, second, span, reach, speed, time)
+
+
+def reached(r: Rotor, planes: Sequence[float]) -> tuple[float, float]:
+    """The grade, m/s, that the rotor reaches at its speed: statically, or in two planes where those are given; and by how much
+    it may be off."""
+    if len(planes) < 2:
+        return float(np.hypot(*r.first)) * r.speed / r.mass, r.error * r.speed / r.mass
+    low, high = planes
+    size = np.hypot(*r.in_planes(low, high).T) / r.shares(low, high)
+    wide = 2 * max(abs(low), abs(high), abs(r.span[0]), abs(r.span[1])) / abs(high - low) / SHARES[0]
+    return float(size.max()) * r.speed / r.mass, wide * r.error * r.speed / r.mass

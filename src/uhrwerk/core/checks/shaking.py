@@ -1,0 +1,54 @@
+"""Shaking: the force and the moment with which the moving links act on the frame, by their inertia alone.
+
+The force is the negative sum of mass times acceleration, whatever the joints; the moment is taken about a point that stands still
+(Berkof, Complete force and moment balancing of inline four-bar linkages, Mech. Mach. Theory 8 (1973), section 2; from memory).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.forces import inertia_forces, moments
+from uhrwerk.core.equations.pose import Array
+
+#: moments of the cycle looked at
+MOMENTS = 720
+
+
+@dataclass(frozen=True)
+class Shaking:
+    """Force (T, 3) N and moment (T, 3) N m about the world's origin, on the frame, at moments (T,) s of one period."""
+
+    times: Array
+    force: Array
+    moment: Array
+
+    @property
+    def size(self) -> Array:
+        """(T,) N"""
+        return np.asarray(np.linalg.norm(self.force, axis=1))
+
+    def largest(self) -> tuple[float, float, float]:
+        """The greatest force, N, when, s, and how much more it may be between the moments looked at."""
+        size = self.size
+        at = int(np.argmax(size))
+        beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
+        return float(size[at]), float(self.times[at]), float(size[at] - beside.min()) / 2
+
+
+def shaking(e: Evaluation) -> Shaking | None:
+    """Over one period of the motion; None where nothing moves."""
+    return e.once("shaking", lambda: _shaking(e))
+
+
+def _shaking(e: Evaluation) -> Shaking | None:
+    if e.motion is None or not e.motion.moving or not e.solids:
+        return None
+    times = np.linspace(0, e.motion.period, MOMENTS + 1)
+    pose, velocity, acceleration = moments(e, times)
+    wrench = -inertia_forces(e, pose, velocity, acceleration)
+    moment = wrench[..., 3:] + np.cross(pose[..., :3], wrench[..., :3])
+    return Shaking(times, wrench[..., :3].sum(axis=1), moment.sum(axis=1))

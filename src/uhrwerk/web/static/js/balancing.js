@@ -1,0 +1,63 @@
+// Balance: rotors with their unbalance, the force on the frame, and what lowers both. The server computes.
+import { json } from "./api.js";
+
+const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force"];
+
+export function balancing(page) {
+  let loaded = ""; // the revision whose balance is here
+  return {
+    rotors: [],
+    shaking: null,
+
+    async loadBalance() {
+      if (this.step !== "Balance" || !this.view.placed.length) return;
+      const wanted = String(this.state.revision);
+      if (loaded === wanted) return;
+      const found = await json("GET", `${page.api}/revisions/${wanted}/balance`);
+      if (wanted !== String(this.state.revision)) return;
+      loaded = wanted;
+      this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
+      this.shaking = found.shaking
+        ? { ...found.shaking, path: ring(found.shaking.points), lower: ring(found.shaking.after) }
+        : null;
+    },
+    get balanceOpen() {
+      return this.view.verdicts.filter((v) => SHAKES.includes(v.kind) && v.holds !== true).length;
+    },
+    get nothingTurns() {
+      return !this.rotors.length;
+    },
+    rotorWords(r) {
+      return r.asked ? (r.holds ? "holds" : "fails") : "";
+    },
+    rotorClass(r) {
+      return r.asked ? (r.holds ? "good" : "bad") : "";
+    },
+    askGrade(r) {
+      if (r.asked) this.select(`requirements.${r.asked}`);
+      else this.askFor("balance_grade", { joint: r.joint });
+    },
+    gradeWords(r) {
+      return r.asked ? "Its requirement" : "Ask for a grade";
+    },
+    askShaking() {
+      this.askFor("shaking_force", {});
+    },
+    askFor(kind, values) {
+      this.askMore();
+      this.chooseKind(kind);
+      this.values = values;
+    },
+  };
+}
+
+// a plane's vector, its limit and the tip's mark, in a plot of radius 100
+function plot(p) {
+  const x = 100 * p.x,
+    y = -100 * p.y;
+  return { name: p.name, words: p.words, mend: p.mend, arrow: `M0 0L${x} ${y}`, x, y, allowed: 100 * p.allowed };
+}
+
+function ring(points) {
+  return points.length ? `M${points.map(([x, y]) => `${100 * x} ${-100 * y}`).join("L")}` : "";
+}
