@@ -16,6 +16,7 @@ from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.picture import Solid
 from uhrwerk.store import Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Revision
+from uhrwerk.web.mending import Mending
 from uhrwerk.web.work import Job, Work
 
 #: s between two looks whether somebody waits for an evaluation
@@ -32,6 +33,7 @@ class Desk:
     def __init__(self, store: Store, evaluator: Evaluator) -> None:
         self.store, self.evaluator = store, evaluator
         self.work = Work(evaluator, self._finished)
+        self.mending = Mending(store, evaluator)
         self._sketches: dict[int, picture.Sketch] = {}
         self.previews: dict[str, Solid] = {}
         self.closed = False

@@ -5,7 +5,7 @@
 >>> r = Rotor("j", 1, ("disc",), np.eye(7)[3], 2.0, np.array([5e-5, 0, 0]), np.array([1e-4, 0.0]), np.zeros(2), (-0.1, 0.1), 0.1, 100.0, 0.0)
 >>> [round(c.mass(0.05) * 1e3, 6) for c in corrections(r, ())]  # grams at 50 mm
 [2.0]
->>> [(round(c.unbalance * 1e6, 6), c.angle) for c in corrections(r, (-0.1, 0.1))]  # g mm, where to add it
+>>> [(round(c.unbalance * 1e6, 6), abs(c.angle)) for c in corrections(r, (-0.1, 0.1))]  # g mm, where to add it
 [(50.0, 3.141592653589793), (50.0, 3.141592653589793)]
 """
 

@@ -428,12 +428,12 @@ def words(command: Command, document: Document) -> str:
     if isinstance(command, MoveStep):
         return f"{document.parts[command.part].name}: {document.parts[command.part].steps[command.step].name} moved"
     if isinstance(command, Remove):
-        return f"removed {_spoken(command.path, document)}"
+        return f"removed {spoken(command.path, document)}"
     assert isinstance(command, SetValue)
-    return f"{_spoken(command.path, document)} = {command.value}"
+    return f"{spoken(command.path, document)} = {command.value}"
 
 
-def _spoken(path: str, document: Document) -> str:
+def spoken(path: str, document: Document) -> str:
     steps = path.split(".")
     item = getattr(document, steps[0], None)
     named = item.get(steps[1]) if isinstance(item, dict) and len(steps) > 1 else None

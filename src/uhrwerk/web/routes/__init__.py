@@ -8,6 +8,7 @@ from uhrwerk.web.routes import (
     materials,
     mechanisms,
     pages,
+    remedies,
     results,
     revisions,
     timing,
@@ -15,7 +16,8 @@ from uhrwerk.web.routes import (
 
 #: in the order in which the calls are listed
 ROUTERS = [
-    x.router for x in (pages, mechanisms, revisions, results, joining, by_hand, elements, materials, files, timing)
+    x.router
+    for x in (pages, mechanisms, revisions, results, remedies, joining, by_hand, elements, materials, files, timing)
 ]
 
 __all__ = ["ROUTERS"]

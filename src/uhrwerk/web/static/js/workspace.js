@@ -14,6 +14,7 @@ import { items } from "./items.js";
 import { joining } from "./joining.js";
 import { keys } from "./keys.js";
 import { making } from "./making.js";
+import { mending } from "./mending.js";
 import { outlining } from "./outlining.js";
 import { playing } from "./playing.js";
 import { pointing } from "./pointing.js";
@@ -307,6 +308,7 @@ document.addEventListener("alpine:init", () => {
     growing,
     carrying,
     making,
+    mending,
     receiving,
     joining,
     holding,

@@ -1,0 +1,124 @@
+"""The numbers of a document that a designer would turn: written out with a unit, in parameters, parts, joints and pairs.
+
+>>> from uhrwerk.core.document import Document
+>>> from uhrwerk.core.document.document import Parameter
+>>> [(n.path, n.value, n.unit, n.step) for n in numbers_of(Document(name="x", parameters={"w": Parameter(formula="12.5 mm")}))]
+[('parameters.w.formula', 12.5, 'mm', 0.1)]
+>>> n = numbers_of(Document(name="x", parameters={"w": Parameter(formula="12.53 mm")}))[0]
+>>> n.text(n.on_grid(12.61, up=True)), n.text(n.on_grid(12.61, up=False))
+('12.7 mm', '12.6 mm')
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import ceil, floor, log10
+
+from uhrwerk.core.document import Document, spoken
+from uhrwerk.core.field import formulas
+
+#: what lengths and angles are rounded to, in the unit in which they are written: sizes that can be made and measured
+STEPS = {"mm": 0.1, "cm": 0.01, "m": 1e-4, "in": 0.005, "inch": 0.005, "deg": 0.1, "°": 0.1, "rad": 0.002}
+_WRITTEN = re.compile(r"([-+]?\d+(?:\.\d+)?)\s*([a-zA-Z°µ]+(?:/[a-zA-Z]+)?)?")
+#: a parameter, and what is added to it or taken from it
+_ADDED = re.compile(r"([A-Za-z_]\w*)(?:\s*([-+])\s*(\d+(?:\.\d+)?)\s*([a-zA-Z°]+))?")
+#: where they are looked for
+PLACES = ("parts", "joints", "relations", "pairs")
+#: how far a number is changed at most: a part of itself, an angle in degrees; one that is nothing, in steps
+MOST, MOST_ANGLE, FROM_NOTHING = 0.6, 60.0, 200
+#: and what is added to a parameter that a field follows, in steps
+ADDED = 30
+ANGLES = {"deg": 1.0, "°": 1.0, "rad": 0.0174532925}
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number by its path, with what it is called; `value` and `step` in the `unit` in which it is written. Where a field follows
+    a parameter, `follows` is its name, and the number what is added to it."""
+
+    path: str
+    name: str
+    value: float
+    unit: str
+    step: float
+    follows: str = ""
+
+    @property
+    def most(self) -> float:
+        """By how much it is changed at most."""
+        if self.follows:
+            return ADDED * self.step
+        if self.unit in ANGLES:
+            return MOST_ANGLE * ANGLES[self.unit]
+        return max(MOST * abs(self.value), FROM_NOTHING * self.step if not self.value else 0.0)
+
+    def on_grid(self, value: float, up: bool) -> float:
+        """The size beside a value that can be made: the next one up, or down."""
+        steps = value / self.step
+        near = round(steps)
+        if abs(steps - near) > 1e-6:
+            near = ceil(steps) if up else floor(steps)
+        return near * self.step
+
+    def text(self, value: float) -> str:
+        digits = max(0, -floor(log10(self.step) + 1e-9))
+        told = f"{abs(value) if self.follows else value:.{digits}f}"
+        told = f"{told.rstrip('0').rstrip('.') if '.' in told else told} {self.unit}".rstrip()
+        if not self.follows:
+            return told
+        return f"{self.follows} {'-' if value < 0 else '+'} {told}" if abs(value) > self.step / 2 else self.follows
+
+
+def numbers_of(document: Document) -> list[Number]:
+    """All of them, in the order of the document."""
+    named = [(f"parameters.{name}.formula", p.formula) for name, p in document.parameters.items()]
+    every = (x for place in PLACES for x in formulas(getattr(document, place), place))
+    told = [(path, text, "") for path, text in named] + [
+        (p, t, mark.name) for p, t, mark in every if not mark.over_time
+    ]
+    found = [_number(document, *one) for one in told]
+    return [n for n in found if n is not None]
+
+
+def _number(document: Document, path: str, text: str, dimension: str) -> Number | None:
+    """The number that is written there, or added to a parameter; None where it is another formula."""
+    added = _ADDED.fullmatch(text.strip())
+    if added is not None and added[1] in document.parameters and dimension in ("length", "angle"):
+        unit = added[4] or document.unit_of(dimension)
+        value = float(f"{added[2] or ''}{added[3] or 0}")
+        return Number(path, spoken(path, document), value, unit, STEPS[unit], added[1]) if unit in STEPS else None
+    found = _WRITTEN.fullmatch(text.strip())
+    if found is None:
+        return None
+    value, unit = float(found[1]), found[2] or ""
+    step = STEPS.get(unit) or (10.0 ** (floor(log10(abs(value))) - 1) if value else 0.0)
+    return Number(path, spoken(path.removesuffix(".formula"), document), value, unit, step) if step else None
+
+
+def nearest_first(document: Document, numbers: list[Number], parts: Iterable[str], asked: str) -> list[Number]:
+    """Numbers in the order in which a designer would try them: those of the very bodies concerned and the parameters that stand
+    in what touches them; other parameters, which somebody took the trouble to name; other sizes of those parts; their
+    joints and pairs; all others. `parts` are placed parts or bodies of them (part/body), `asked` a joint or pair."""
+    bodies = [tuple(p.split("/")) for p in parts]
+    designs = {document.placed[p[0]].part for p in bodies if p[0] in document.placed}
+    own = [f".{p[1]}." for p in bodies if len(p) > 1]
+    near = [f"parts.{d}." for d in designs]
+    touched = []
+    for kind in ("joints", "relations", "pairs"):
+        for i, item in getattr(document, kind).items():
+            if i == asked or {p[0] for p in bodies} & {at.placed for at in getattr(item, "at", ())}:
+                touched.append(f"{kind}.{i}.")
+    every = (x for place in PLACES for x in formulas(getattr(document, place), place))
+    texts = " ".join(text for path, text, _ in every if path.startswith((*near, *touched)))
+    words = set(re.findall(r"[A-Za-z_]\w*", texts))
+
+    def rank(n: Number) -> int:
+        if n.path.startswith("parameters."):
+            return 1 if n.path.split(".")[1] in words else 2
+        if n.path.startswith(tuple(near)):
+            return 0 if any(name in f".{n.path.split('.', 2)[2]}" for name in own) else 3
+        return 4 if n.path.startswith(tuple(touched)) else 5
+
+    return sorted(numbers, key=rank)

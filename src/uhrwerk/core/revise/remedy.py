@@ -1,0 +1,348 @@
+"""Remedies: the smallest change of one number, or of two together, that makes a requirement hold.
+
+Each number near the parts concerned is turned a little and the requirement judged again: how its margin answers tells where it
+may hold. There it is bracketed, and closed in on by false position and halving (Illinois: Dowell and Jarratt, BIT 11 (1971);
+from memory) among the sizes that can be made, so that what is offered is one of these and was judged itself. Between
+the sizes tried the margin is taken to run one way. Last, everything else is judged with it. Two numbers together are found by a
+quadratic model without derivatives (COBYQA: Ragonneau, 2022, in scipy); what they are is a change that does, not the least.
+"""
+
+from __future__ import annotations
+
+import itertools
+import time as clock
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from math import ceil, inf
+
+import numpy as np
+from scipy.optimize import minimize
+
+from uhrwerk.core.checks import Evaluation, Verdict
+from uhrwerk.core.document import Command, Document, Refused, parse
+from uhrwerk.core.document.document import WHOLE
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.revise.number import ANGLES, Number, nearest_first, numbers_of
+
+#: numbers tried at most, offers made at most, of how many two are turned together, and how often those are tried
+NUMBERS, OFFERS, STRONGEST, TRIES = 40, 6, 3, 60
+#: how many numbers that do nothing when turned a little are turned far
+FLAT = 12
+#: s after which no further number is tried
+LONGEST = 120.0
+#: how many of the first numbers are turned far at once where two parts overlap
+EARLY = 6
+#: how far a number is turned to see what it does: a part of itself, or degrees
+TURN, TURN_ANGLE = 0.02, 1.0
+#: an answer of the margin below this part of its size is none
+NOTHING = 1e-9
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a change does to another requirement: its answers before and after, and its words after."""
+
+    requirement: str
+    name: str
+    before: bool | None
+    after: bool | None
+    words: str
+
+    @property
+    def breaks(self) -> bool:
+        return self.before is True and self.after is not True
+
+
+@dataclass(frozen=True)
+class Change:
+    """A number with its text before and after."""
+
+    number: Number
+    before: str
+    after: str
+    size: float  # as a part of what it was
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """Changes that make a requirement hold; its verdict then, what they do to the others, and how much heavier all becomes, kg."""
+
+    changes: tuple[Change, ...]
+    verdict: Verdict
+    others: tuple[Effect, ...]
+    heavier: float
+
+    @property
+    def breaks(self) -> list[Effect]:
+        return [e for e in self.others if e.breaks]
+
+    @property
+    def order(self) -> tuple[int, float]:
+        """What breaks nothing stands first, then the smallest change."""
+        return len(self.breaks), sum(c.size for c in self.changes)
+
+    @property
+    def command(self) -> Command:
+        """The changes as one command."""
+        sets = [{"kind": "set_value", "path": c.number.path, "value": c.after} for c in self.changes]
+        words = ", ".join(f"{c.number.name} = {c.after}" for c in self.changes)
+        return parse(sets[0] if len(sets) == 1 else {"kind": "together", "commands": sets, "words": words})
+
+
+@dataclass
+class Answer:
+    """How a number moves the margin: per unit of it, about where it is now; None where it could not be told."""
+
+    number: Number
+    slope: float
+    margin: float
+
+    @property
+    def need(self) -> float:
+        """By how much it would have to change, if the margin ran straight."""
+        return abs(self.margin / self.slope) if self.slope else inf
+
+
+class Remedies:
+    """The search for one failing requirement of a document, as it was evaluated before. `evaluate` gives the evaluation of another,
+    and may raise what ends the search."""
+
+    def __init__(
+        self, document: Document, before: Evaluation, requirement: str, evaluate: Callable[[Document], Evaluation]
+    ) -> None:
+        self.document, self.before, self.requirement, self.evaluate = document, before, requirement, evaluate
+        self.verdict = before.verdicts[requirement]
+        self.offers: list[Remedy] = []
+        self.answers: list[Answer] = []
+        self.tried = 0
+        self.words, self.fraction = "looking for numbers that move it", 0.0
+        self._known: dict[tuple[tuple[str, str], ...], Verdict | None] = {}
+
+    def search(self) -> Iterator[Remedy]:
+        """Offers as they are found, not in their order; `offers` has them in it."""
+        if self.verdict.holds is not False or self.verdict.margin is None:
+            self.words, self.fraction = "there is nothing to mend, or no measure of how far off it is", 1.0
+            return
+        asked = getattr(self.document.requirements[self.requirement], "pair", "")
+        asked = asked or getattr(self.document.requirements[self.requirement], "joint", "")
+        parts = self.verdict.parts or self._parts(asked)
+        numbers = nearest_first(self.document, numbers_of(self.document), parts, asked)[:NUMBERS]
+        begun, waiting = clock.perf_counter(), list[Answer]()
+        flat: list[Number] = []
+        for k, n in enumerate(numbers):
+            if clock.perf_counter() - begun > LONGEST:
+                break
+            self.words, self.fraction = f"{n.name}: what it does", 0.7 * k / len(numbers)
+            answer = self._answer(n)
+            if answer is None:
+                if self._overlaps and k < EARLY:  # it may be that it goes right through
+                    yield from self._leaps([n])
+                else:
+                    flat.append(n)
+                continue
+            self.answers.append(answer)
+            if answer.need <= 0.3 * n.most:
+                yield from self._offered(answer)
+            elif answer.need < 3 * n.most:
+                waiting.append(answer)
+        for k, answer in enumerate(sorted(waiting, key=lambda a: a.need / a.number.most)):
+            if len(self.offers) >= OFFERS:
+                break
+            self.words, self.fraction = f"{answer.number.name}: how far", 0.7 + 0.2 * k / len(waiting)
+            yield from self._offered(answer)
+        if not self.offers:
+            yield from self._leaps(flat[:FLAT])
+        if not self.offers:
+            yield from self._together()
+        self.words, self.fraction = self._end(len(numbers)), 1.0
+
+    @property
+    def _overlaps(self) -> bool:
+        """Whether it fails by two bodies that share space: the depth of that need not tell how far they must part."""
+        return len(self.verdict.parts) == 2 and len(self.verdict.points) == 2 and self.verdict.dimension == "length"
+
+    def _parts(self, asked: str) -> tuple[str, ...]:
+        """Placed parts that a joint or pair holds."""
+        for kind in (self.document.joints, self.document.pairs):
+            if asked in kind:
+                return tuple(at.placed for at in getattr(kind[asked], "at", ()))
+        return ()
+
+    def _end(self, many: int) -> str:
+        if self.offers:
+            found = f"{len(self.offers)} way{'s' * (len(self.offers) > 1)} to mend it"
+            return f"{found}, of {many} numbers looked at and {self.tried} verdicts"
+        if not self.answers:
+            return f"none of the {many} numbers tried moves it"
+        best = max(self.answers, key=lambda a: a.number.most / a.need if a.need else 0.0)
+        return (
+            f"no single number mends this, nor two of the strongest together: {best.number.name} moves it most, and would have to "
+            f"change by {best.number.text(best.need)}"
+        )
+
+    # trying
+
+    def _judged(self, *changes: tuple[str, str]) -> Verdict | None:
+        """The requirement's verdict with numbers changed; None where the document refuses them."""
+        if changes not in self._known:
+            self.tried += 1
+            self._known[changes] = self._verdict(changes)
+        return self._known[changes]
+
+    def _changed(self, changes: tuple[tuple[str, str], ...]) -> Document:
+        after = self.document
+        for path, text in changes:
+            after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
+        return after
+
+    def _verdict(self, changes: tuple[tuple[str, str], ...]) -> Verdict | None:
+        try:
+            after = self._changed(changes)
+        except Refused:
+            return None
+        alone = after.model_copy(update={"requirements": {self.requirement: after.requirements[self.requirement]}})
+        return self.evaluate(alone).verdicts[self.requirement]
+
+    def _answer(self, n: Number) -> Answer | None:
+        """What turning a number a little does to the margin; None where it does nothing or cannot be told."""
+        here = self.verdict.margin
+        assert here is not None
+        turn = TURN_ANGLE * ANGLES[n.unit] if n.unit in ANGLES else TURN * abs(n.value)
+        for sign in (1, -1):
+            there = n.on_grid(n.value + sign * max(turn, n.step), up=sign > 0)
+            found = self._judged((n.path, n.text(there)))
+            if found is not None and found.margin is not None and there != n.value:
+                slope = (found.margin - here) / (there - n.value)
+                size = max(abs(here), abs(found.value or 0.0), abs(found.limit or 0.0), 1e-12)
+                return Answer(n, slope, here) if abs(slope * (there - n.value)) > NOTHING * size else None
+        return None
+
+    # one number
+
+    def _offered(self, answer: Answer) -> Iterator[Remedy]:
+        n = answer.number
+        value = self._smallest(n, 1 if answer.slope > 0 else -1, answer.need)
+        if value is not None:
+            offer = self._proved((n,), (value,))
+            if offer is not None:
+                self._keep(offer)
+                yield offer
+
+    def _leaps(self, flat: list[Number]) -> Iterator[Remedy]:
+        """Numbers that do nothing when turned a little, as where one part goes right through another: turned far."""
+        for n in flat:
+            self.words = f"{n.name}, turned far"
+            for way, part in itertools.product((1, -1), (0.5, 1.0)):
+                there = n.on_grid(n.value + way * part * n.most, up=way < 0)
+                found = self._judged((n.path, n.text(there)))
+                if found is not None and found.holds:
+                    yield from self._offered(Answer(n, float(way), -part * n.most))
+                    break
+
+    def _keep(self, offer: Remedy) -> None:
+        self.offers = sorted([*self.offers, offer], key=lambda o: o.order)
+
+    def _smallest(self, n: Number, way: int, need: float) -> float | None:
+        """The nearest size in a direction at which it holds; None where it does not up to the most that is tried."""
+        base = n.on_grid(n.value, up=way < 0)
+        most = int(n.most / n.step)
+
+        def at(k: int) -> float:
+            return base + way * k * n.step
+
+        def judged(k: int) -> Verdict | None:
+            return self._judged((n.path, n.text(at(k))))
+
+        low, low_margin = 0, self.verdict.margin or -inf
+        k = min(max(1, ceil(1.05 * need / n.step)), max(most, 1))
+        while True:
+            found = judged(k)
+            if found is not None and found.holds:
+                break
+            if found is None or found.margin is None:  # refused, or no answer there: not so far
+                most = (low + k) // 2
+                if most <= low:
+                    return None
+                k = most
+                continue
+            low, low_margin = k, found.margin
+            if k >= most:
+                return None
+            k = min(most, 2 * k)
+        high, high_margin, halve = k, found.margin, False
+        while high - low > 1:
+            k = (low + high) // 2
+            if not halve and high_margin is not None and high_margin > low_margin > -inf:
+                k = low + ceil((high - low) * -low_margin / (high_margin - low_margin))
+            k = min(max(k, low + 1), high - 1)
+            found = judged(k)
+            if found is not None and found.holds:
+                high, high_margin, halve = k, found.margin, not halve
+            else:
+                low, halve = k, not halve
+                low_margin = found.margin if found is not None and found.margin is not None else -inf
+        return at(high)
+
+    def _proved(self, numbers: tuple[Number, ...], values: tuple[float, ...]) -> Remedy | None:
+        """The offer, with everything judged again; None where the requirement does not hold then."""
+        changes = tuple((n.path, n.text(v)) for n, v in zip(numbers, values, strict=True))
+        after = self.evaluate(self._changed(changes))
+        verdict = after.verdicts[self.requirement]
+        if verdict.holds is not True:
+            return None
+        others = tuple(
+            Effect(i, v.name, self.before.verdicts[i].holds, v.holds, v.words)
+            for i, v in after.verdicts.items()
+            if i != self.requirement
+        )
+        told = tuple(
+            Change(n, n.text(n.value), n.text(v), abs(v - n.value) / max(abs(n.value), 10 * n.step))
+            for n, v in zip(numbers, values, strict=True)
+        )
+        return Remedy(told, verdict, others, after.masses[WHOLE].mass - self.before.masses[WHOLE].mass)
+
+    # two numbers
+
+    def _together(self) -> Iterator[Remedy]:
+        strongest = sorted(
+            self.answers, key=lambda a: (not a.number.path.startswith("parameters."), -abs(a.slope) * a.number.most)
+        )[:STRONGEST]
+        for one, other in itertools.combinations(strongest, 2):
+            self.words = f"{one.number.name} and {other.number.name} together"
+            offer = self._both(one.number, other.number)
+            if offer is not None:
+                self._keep(offer)
+                yield offer
+                return
+
+    def _both(self, one: Number, other: Number) -> Remedy | None:
+        numbers, best = (one, other), []
+
+        def values(z: np.ndarray) -> list[float]:
+            return [n.value + float(x) * n.most for n, x in zip(numbers, z, strict=True)]
+
+        def beyond(z: np.ndarray) -> float:
+            fine = [f"{v!r} {n.unit}".strip() for n, v in zip(numbers, values(z), strict=True)]
+            found = self._judged(*zip((n.path for n in numbers), fine, strict=True))
+            if found is None or found.margin is None or found.value is None:
+                return 1e6
+            if found.holds:
+                best.append(z)
+            return found.value**2 if found.sense == "<=" else -found.margin
+
+        scale = abs(beyond(np.zeros(2))) or 1.0
+        minimize(
+            lambda z: beyond(z) / scale, np.zeros(2), method="COBYQA", bounds=[(-1, 1)] * 2,
+            options={"maxfev": TRIES, "initial_tr_radius": 0.15, "final_tr_radius": 1e-4},
+        )  # fmt: skip
+        if not best:
+            return None
+        around = [
+            (n.on_grid(v, up=False), n.on_grid(v, up=True)) for n, v in zip(numbers, values(best[-1]), strict=True)
+        ]
+        for pair in itertools.product(*around):
+            texts = ((n.path, n.text(v)) for n, v in zip(numbers, pair, strict=True))
+            found = self._judged(*texts)
+            if found is not None and found.holds:
+                return self._proved(numbers, pair)
+        return None

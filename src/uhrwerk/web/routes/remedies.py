@@ -1,0 +1,35 @@
+"""Remedies: what would make a failing requirement hold."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from uhrwerk.core import picture
+from uhrwerk.store import Missing
+from uhrwerk.web.desk import TheDesk
+
+router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
+
+
+class Remedies(BaseModel):
+    """The offers found so far, the best first; how far the search is, and when it is at its end."""
+
+    offers: list[picture.Offer]
+    words: str
+    fraction: float
+    done: bool
+
+
+@router.get("/remedies/{requirement}", summary="Changes that make a requirement hold; asked again until it is done")
+def remedies(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Remedies:
+    e = desk.result(mechanism, revision)
+    if requirement not in e.verdicts:
+        raise Missing("There is no such requirement.")
+    search = desk.mending.search(mechanism, revision, requirement, e)
+    search.done.wait(0.2)
+    found = search.found
+    if found is None:
+        return Remedies(offers=[], words="beginning", fraction=0.0, done=False)
+    told = picture.offers(search.document, list(found.offers))
+    return Remedies(offers=told, words=search.failed or found.words, fraction=found.fraction, done=search.done.is_set())

@@ -1,0 +1,41 @@
+"""Break and mend: a number spoils a requirement, its tile leads to the remedies, one is taken; one undo gives it back."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.by_hand import evaluated, shelve, step
+from tests.browser.test_carrying import document
+from tests.conftest import Server
+from uhrwerk.demo.pusher import MENDED, pusher
+from uhrwerk.draft import Draft
+
+pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("curves")]
+
+
+def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
+    draft = Draft("x", pusher())
+    for path, value in MENDED.items():
+        draft.set(path, value)
+    shelve(page, server, draft.document)
+    expect(page.locator(".sum strong")).to_contain_text("hold")
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.crank"]').click()
+    field = page.locator('.fields [data-path="parameters.crank.formula"]')
+    field.fill("20.5 mm")
+    field.press("Enter")  # 1: the break
+    evaluated(page, 2)
+    expect(page.locator(".sum strong")).to_have_text("1 of 4 fail")
+    page.locator(".strip").get_by_text("Return is quick").click()  # 2: its tile
+    offer = page.locator(".remedies li", has_text="crank").first
+    expect(offer).to_contain_text("20.5 mm", timeout=60_000)
+    expect(offer).to_contain_text("21.7 mm")
+    offer.get_by_role("button", name="Take it").click()  # 3: the remedy
+    evaluated(page, 3)
+    expect(page.locator(".sum strong")).to_contain_text("hold")
+    expect(page.locator(".remedies")).to_be_hidden()
+    assert document(page)["parameters"]["crank"]["formula"] == "21.7 mm"
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 2)
+    assert document(page)["parameters"]["crank"]["formula"] == "20.5 mm"

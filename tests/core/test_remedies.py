@@ -1,0 +1,154 @@
+"""Remedies: what is offered holds when it is taken, is the nearest size that does, and says what else it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from tests.reference.test_balance import weights
+from uhrwerk import BalanceGrade, CentreOfGravity, Draft, MassLimit
+from uhrwerk.core.document import Document
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.revise import Number, Remedies, numbers_of
+from uhrwerk.core.revise.number import nearest_first
+from uhrwerk.demo.foil_cutter import foil_cutter
+from uhrwerk.demo.folder import folder
+from uhrwerk.demo.gripper_ring import gripper_ring
+from uhrwerk.demo.guard_lid import guard_lid
+from uhrwerk.demo.pusher import pusher
+
+#: failing requirements of the demo that one number mends, and the path of what the designer would turn
+DEMO: list[tuple[Callable[[], Document], str, str]] = [
+    (pusher, "return_is_quick", "parameters.crank.formula"),
+    (guard_lid, "lid_turns_on_its_pin", "parts.lid_leaf.element.bore"),
+    (folder, "cam_pushes_straight", "parameters.base.formula"),
+]
+
+
+def searched(evaluator: Evaluator, document: Document, requirement: str, most: int = 99) -> Remedies:
+    """The search, as far as so many offers."""
+    found = Remedies(document, evaluator.evaluate(document), requirement, evaluator.evaluate)
+    for k, _ in enumerate(found.search(), 1):
+        if k >= most:
+            break
+    return found
+
+
+def holds(evaluator: Evaluator, document: Document, requirement: str, path: str, text: str) -> bool | None:
+    draft = Draft("x", document)
+    draft.set(path, text)
+    return evaluator.evaluate(draft.document).verdicts[requirement].holds
+
+
+@pytest.mark.parametrize(("make", "requirement", "path"), DEMO, ids=lambda x: x if isinstance(x, str) else x.__name__)
+def test_what_is_offered_holds_and_one_step_less_does_not(
+    evaluator: Evaluator, make: Callable[[], Document], requirement: str, path: str
+) -> None:
+    document = make()
+    first = searched(evaluator, document, requirement, most=1).offers[0]
+    (change,) = first.changes
+    assert change.number.path == path
+    after = accept(document, first.command)
+    told = evaluator.evaluate(after).verdicts
+    assert told[requirement].holds is True
+    assert told[requirement].value == pytest.approx(first.verdict.value)
+    assert {e.requirement: e.after for e in first.others} == {i: v.holds for i, v in told.items() if i != requirement}
+    n, value = change.number, _value(change.after, change.number)
+    nearer = value - n.step * np.sign(value - n.value)
+    assert holds(evaluator, document, requirement, n.path, n.text(nearer)) is not True
+
+
+def _value(text: str, n: Number) -> float:
+    """What a text says, in the number's unit: `22 mm`, or `pin_d - 0.1 mm`."""
+    words = text.removeprefix(n.follows).replace(n.unit, "").replace(" ", "").replace("+", "")
+    return float(words or 0)
+
+
+def test_the_smallest_is_that_of_an_exhaustive_search(evaluator: Evaluator) -> None:
+    """Every size up to it, a tenth of a millimetre apart."""
+    document = pusher()
+    offers = {o.changes[0].number.path: o for o in searched(evaluator, document, "return_is_quick").offers}
+    assert len(offers) >= 2
+    crank = float(offers["parameters.crank.formula"].changes[0].after.split()[0])
+    sizes = [round(20 + 0.1 * k, 1) for k in range(1, 30)]
+    does = next(
+        s for s in sizes if holds(evaluator, document, "return_is_quick", "parameters.crank.formula", f"{s} mm")
+    )
+    assert crank == does
+
+
+def test_two_numbers_where_none_alone_will_do(evaluator: Evaluator) -> None:
+    document = foil_cutter()
+    found = searched(evaluator, document, "centre_on_the_axis")
+    (offer,) = found.offers
+    assert {c.number.path for c in offer.changes} == {
+        "parameters.weight_radius.formula",
+        "parameters.weight_angle.formula",
+    }
+    after = evaluator.evaluate(accept(document, offer.command))
+    assert after.holds is True
+    assert offer.heavier == pytest.approx(
+        after.masses["whole"].mass - evaluator.evaluate(document).masses["whole"].mass
+    )
+
+
+def test_what_breaks_another_says_so_and_stands_last(evaluator: Evaluator) -> None:
+    """A ring that closes less far clears the cup; it was to close by 90 deg."""
+    found = searched(evaluator, gripper_ring(), "ring_clears_the_cup", most=1)
+    (offer,) = found.offers
+    assert [e.name for e in offer.breaks] == ["Crossing closes"]
+    assert offer.order[0] == 1
+    assert "at least 90.00 deg" in offer.breaks[0].words or "90" in offer.breaks[0].words
+
+
+def test_where_nothing_mends_it_says_why(evaluator: Evaluator) -> None:
+    document = weights(("0 deg", "20 mm", "24 mm"))
+    joint = next(iter(document.joints))
+    impossible = {"light": MassLimit(name="Light", at_most="0.0001 g")}
+    found = searched(evaluator, document.model_copy(update={"requirements": impossible}), "light")
+    assert found.offers == []
+    assert "no single number mends this" in found.words
+    holding = {"easy": BalanceGrade(name="Easy", joint=joint, grade="100000 mm/s")}
+    found = searched(evaluator, document.model_copy(update={"requirements": holding}), "easy")
+    assert found.words.startswith("there is nothing to mend")
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_random_breaks_are_mended(evaluator: Evaluator, seed: int) -> None:
+    """A balanced pair of weights put out of balance by one number: a first offer is found, holds, and is no larger than the break."""
+    random = np.random.default_rng(seed)
+    document = weights(("0 deg", "20 mm", "24 mm"), ("180 deg", "20 mm", "24 mm"))
+    asked = {"centred": CentreOfGravity(name="Centred", joint=next(iter(document.joints)), at_most="0.02 mm")}
+    draft = Draft("x", document.model_copy(update={"requirements": asked}))
+    field, value, unit = [("radius", 24, "mm"), ("thickness", 6, "mm"), ("ring", 16, "mm")][seed % 3]
+    broken = round(value * (1 + float(random.choice([-1, 1]) * random.uniform(0.06, 0.2))), 1)
+    draft.set(f"parts.weight_1.element.{field}", f"{broken} {unit}")
+    found = searched(evaluator, draft.document, "centred")
+    best = found.offers[0]
+    assert evaluator.evaluate(accept(draft.document, best.command)).verdicts["centred"].holds is True
+    back = abs(broken - value) / broken
+    assert sum(c.size for c in best.changes) <= back * 1.05 + 0.01
+
+
+def test_numbers_are_those_that_are_written_out() -> None:
+    document = guard_lid()
+    found = {n.path: n for n in numbers_of(document)}
+    assert found["parameters.pin_d.formula"].value == 5.0
+    assert (found["parts.lid_leaf.element.bore"].follows, found["parts.lid_leaf.element.bore"].value) == ("pin_d", 0.0)
+    assert not any(p.startswith(("requirements", "drivers", "cycle")) for p in found)
+    first = nearest_first(document, list(found.values()), ("hinge_pin/pin", "lid_leaf/leaf"), "")[0]
+    assert first.path == "parameters.pin_d.formula"
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "up", "gives"),
+    [("12.53 mm", 12.61, True, "12.7 mm"), ("0.69 in", 0.7012, True, "0.705 in"), ("-3 deg", -3.44, False, "-3.5 deg"), ("1.5", 1.61, True, "1.7")],
+)  # fmt: skip
+def test_sizes_that_can_be_made(text: str, value: float, up: bool, gives: str) -> None:
+    draft = Draft("x")
+    draft.parameter("w", text)
+    (n,) = numbers_of(draft.document)
+    assert n.text(n.on_grid(value, up=up)) == gives

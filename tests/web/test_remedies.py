@@ -1,0 +1,57 @@
+"""Remedies over HTTP: found while the page waits, of one revision alone, and dropped with it."""
+
+from __future__ import annotations
+
+import json
+import time
+from typing import Any
+
+from fastapi.testclient import TestClient
+
+from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
+from uhrwerk.core.document import write
+from uhrwerk.demo.guard_lid import guard_lid
+from uhrwerk.demo.pusher import pusher
+
+
+def asked(client: TestClient, at: str) -> dict[str, Any]:  # noqa: F811
+    answer = client.get(at)
+    assert answer.status_code == 200, answer.text
+    return dict(answer.json())
+
+
+def test_remedies_are_found_taken_and_hold(client: TestClient) -> None:  # noqa: F811
+    key = client.post("/api/mechanisms", json={"name": "Pusher", "document": json.loads(write(pusher()))}).json()["id"]
+    at = f"/api/mechanisms/{key}/revisions/1/remedies/return_is_quick"
+    for _ in range(200):
+        told = asked(client, at)
+        if told["done"]:
+            break
+        time.sleep(0.1)
+    assert told["done"], told
+    assert told["fraction"] == 1.0
+    paths = [c["path"] for o in told["offers"] for c in o["changes"]]
+    assert "parameters.crank.formula" in paths
+    assert asked(client, at)["offers"] == told["offers"]  # kept, not searched for again
+    taken = client.post(
+        f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": told["offers"][0]["command"]}
+    )
+    assert taken.status_code == 200, taken.text
+    for _ in range(200):
+        view = client.get(f"/api/mechanisms/{key}/revisions/2/view")
+        if view.status_code == 200:
+            break
+    assert next(v for v in view.json()["verdicts"] if v["requirement"] == "return_is_quick")["holds"] is True
+    assert client.get(at.replace("return_is_quick", "nobody")).status_code == 404
+
+
+def test_a_search_ends_with_its_revision(client: TestClient) -> None:  # noqa: F811
+    key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))}).json()["id"]
+    at = f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps"
+    assert not asked(client, at)["done"]
+    command = {"kind": "set_value", "path": "parameters.overhang.formula", "value": "6 mm"}
+    client.post(f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command})
+    search = client.app.state.desk.mending._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
+    assert search.done.wait(10)
+    assert search.cancelled
+    assert search.found.fraction < 1
