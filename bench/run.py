@@ -290,7 +290,9 @@ def serving(data: Path) -> tuple[str, Callable[[], None]]:
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
     parser.add_argument(
-        "which", nargs="*", default=["cycle", "ring", "drag", "sweep", "edit", "pull", "cam", "play", "remedy", "size", "start"]
+        "which",
+        nargs="*",
+        default=["cycle", "ring", "drag", "sweep", "edit", "pull", "cam", "play", "remedy", "size", "start"],
     )
     chosen = parser.parse_args().which
     evaluator = Evaluator(limit=60)

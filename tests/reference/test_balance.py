@@ -16,12 +16,14 @@ from uhrwerk import (
     CentreOfGravity,
     Counterweight,
     Draft,
+    EccentricDisc,
     FramePlate,
     LinkBar,
     MassLimit,
     Pin,
     ShakingForce,
     SlottedLever,
+    SteppedShaft,
 )
 from uhrwerk.core.balance import corrections, counterweights
 from uhrwerk.core.checks import Evaluation
@@ -280,3 +282,64 @@ def test_a_lever_that_swings_is_a_rotor_too(evaluator: Evaluator) -> None:
     e = evaluator.evaluate(d.document)
     r, own = rotors(e)["swings"], e.solids[str(lever)].centroid
     assert r.offset == pytest.approx(float(np.hypot(own[0], own[1])), rel=1e-9)
+
+
+def one_planet(counter: str, heavy: str = "0 mm") -> Document:
+    """A carrier with one planet on a pin, which a sun does not even have to turn, and a counterweight opposite; the planet has a hole
+    beside its middle, if asked, and is then not balanced about its pin."""
+    d = Draft("Carrier")
+    plate = d.part("Plate", "steel", FramePlate(bores={"b": Bore(x="40 mm", y="30 mm", diameter="8.05 mm")}))
+    shaft = d.part("Shaft", "steel", Pin(diameter="8 mm", length="60 mm"), x="40 mm", y="30 mm")
+    joint = d.revolute("Turns", plate["b"], shaft["axis"], offset="-10 mm")
+    arm = d.part("Arm", "aluminium", LinkBar(distance="20 mm", bore_1="8 mm"), x="40 mm", y="30 mm", z="10 mm")
+    d.rigid("Arm held", shaft["axis"], arm["hole_1"], offset="20 mm")
+    element = EccentricDisc(diameter="24 mm", thickness="8 mm", bore="5 mm", eccentricity="8 mm", pin_diameter="2 mm", pin_height="2 mm") if heavy else SteppedShaft(diameter_1="24 mm", length_1="8 mm", length_2="0 mm", length_3="0 mm", bore="5 mm")  # fmt: skip
+    planet = d.part("Planet", "steel", element, x="60 mm", y="30 mm", z="20 mm")
+    on = d.revolute("Planet on arm", arm["hole_2"], planet["axis" if heavy else "bore"], offset="6 mm")
+    weight = d.part("Weight", "brass", Counterweight(radius=counter, thickness="14 mm", span="150 deg"), x="40 mm", y="30 mm", z="30 mm")  # fmt: skip
+    d.rigid("Weight held", shaft["axis"], weight["axis"], offset="34 mm", turn="180 deg")
+    d.turn("Motor", joint, "900 rpm")
+    d.turn("Planet's motor", on, "-2500 rpm")
+    d.set("cycle.duration", "1 rev / (100 rpm)")
+    d.require(CentreOfGravity(name="Centred", joint=joint, at_most="0.01 mm"))
+    d.require(BalanceGrade(name="Grade", joint=joint, grade="6.3 mm/s"))
+    return d.document
+
+
+def test_a_planet_acts_as_a_mass_in_its_pin(evaluator: Evaluator) -> None:
+    """However it turns: the force on the frame, summed over all links, is that of the rotor with the planet in its pin."""
+    e = evaluator.evaluate(one_planet("20 mm", heavy=""))
+    r, found = turning(e), shaking(e)
+    assert found is not None
+    assert r.hanging == ()
+    ring = STEEL * np.pi / 4 * (0.024**2 - 0.005**2) * 0.008
+    chamfers = e.part_mass["planet"]
+    assert chamfers == pytest.approx(ring, rel=0.02)
+    np.testing.assert_allclose(found.size, np.hypot(*r.first) * r.speed**2, rtol=1e-6)
+    alone = sum(e.part_mass[p] for p in ("shaft", "arm", "weight"))
+    assert r.mass == pytest.approx(alone + e.part_mass["planet"], rel=1e-12)
+    # and in the moments along the shaft: the force's moment about the joint's origin, at the start
+    at = r.frame[:3]
+    about = found.moment[0] - np.cross(at, found.force[0])
+    np.testing.assert_allclose([about[1], -about[0]], r.second * r.speed**2, rtol=1e-6, atol=1e-9)
+
+
+def test_what_hangs_on_a_rotor_lets_it_not_be_told(evaluator: Evaluator) -> None:
+    """A planet that is itself out of balance, and a coupler: no answer, and what to ask instead."""
+    e = evaluator.evaluate(one_planet("20 mm", heavy="8 mm"))
+    for v in e.verdicts.values():
+        assert v.holds is None
+        assert v.words == "No answer: Planet hangs on it and turns otherwise: ask for the shaking force"
+    document = four_bar(0.03, 0.09, 0.06, 0.08)
+    asked = {"grade": BalanceGrade(name="Crank", joint="crank_in_ground")}
+    v = evaluator.evaluate(document.model_copy(update={"requirements": asked})).verdicts["grade"]
+    assert v.holds is None
+    assert "Coupler hangs on it" in v.words
+
+
+def test_parts_left_out_are_said_to_be_left_out(evaluator: Evaluator) -> None:
+    draft = Draft("x", weights(("0 deg", "25 mm", "24 mm"), ("180 deg", "25 mm", "24 mm")))
+    draft.set("placed.weight_1.left_out", True)
+    v = evaluator.evaluate(draft.document).verdicts["static"]
+    assert v.holds is False
+    assert "without the parts left out" in v.basis

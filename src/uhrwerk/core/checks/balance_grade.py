@@ -10,7 +10,7 @@ from pydantic import Field
 
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.rotor import Rotor, reached, rotors
+from uhrwerk.core.checks.rotor import Rotor, hanging, known_by, reached, rotors
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.field import JointId, LengthOrOpen, SlidingSpeed
@@ -53,6 +53,8 @@ class BalanceGrade(Asked):
             return self.no_answer("nothing turns in this joint about an axis that stands still")
         if not r.mass:
             return self.no_answer("what turns in it has no mass")
+        if why := hanging(e, r):
+            return self.no_answer(why)
         planes, shown = self.places(e.document, r), e.document.shown
         if planes and planes[0] >= planes[1]:
             return self.no_answer("both planes lie at the same place along the axis")
@@ -64,5 +66,5 @@ class BalanceGrade(Asked):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="sliding speed", error=error,
-            time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis="mass and products of inertia of the B-rep solids, at the fastest that it turns",
+            time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis=f"{known_by(e)}, at the fastest that it turns",
         )  # fmt: skip

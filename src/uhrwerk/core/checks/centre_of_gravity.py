@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.rotor import rotors
+from uhrwerk.core.checks.rotor import hanging, known_by, rotors
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.field import JointId, Length
 
@@ -24,11 +24,13 @@ class CentreOfGravity(Asked):
         r = rotors(e).get(self.joint)
         if r is None or not r.mass:
             return self.no_answer("nothing with mass turns in this joint about an axis that stands still")
+        if why := hanging(e, r):
+            return self.no_answer(why)
         limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.shown, r.error / r.mass
         words = f"{shown(r.offset, 'length')} off the axis, at most {shown(limit, 'length')} allowed"
         if limit < r.offset <= limit + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, r.offset <= limit, words, value=r.offset, limit=limit, sense="<=", dimension="length",
-            error=error, time=0.0, parts=r.parts[:1], basis="volumes and centroids of the B-rep solids",
+            error=error, time=0.0, parts=r.parts[:1], basis=known_by(e),
         )  # fmt: skip

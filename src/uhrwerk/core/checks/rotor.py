@@ -9,7 +9,7 @@ each (ISO 21940-11:2016, 4 to 7, annex D; from memory).
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -27,6 +27,8 @@ SHARES = 0.3, 0.7
 SAME = 1e-9
 #: a part of the products of mass and reach, by which sums of volumes may be off
 EXACT = 1e-9
+#: what turns on a pin is balanced about it where its unbalance is below this part of its mass times its reach
+CENTRED = 1e-6
 
 
 @dataclass(frozen=True)
@@ -35,7 +37,9 @@ class Rotor:
 
     `mass` kg; `centre` (3,) m and `first` (2,) kg m, the sum of mass times distance; `second` (2,) kg m2, the sum of that
     times z; all in the frame. `span`: from where to where it reaches along the axis, m. `speed` rad/s, the greatest over the
-    cycle, and `time` s, when. `reach` m: how far from the axis it reaches, at most.
+    cycle, and `time` s, when. `reach` m: how far from the axis it reaches, at most. What turns on a pin of the rotor about its own
+    centre of gravity, as a planet does, acts on it as a mass in that pin, and is in these sums. `hanging` are placed parts that hang
+    on the rotor otherwise, as a coupler does: not in them, nor do they let it be told by them.
     """
 
     joint: str
@@ -50,6 +54,7 @@ class Rotor:
     reach: float
     speed: float
     time: float
+    hanging: tuple[str, ...] = ()
 
     @property
     def offset(self) -> float:
@@ -131,33 +136,124 @@ def _frame(e: Evaluation, h: Held) -> Array:
 
 
 def _rotor(e: Evaluation, h: Held, link: int) -> Rotor:
-    m, document = e.mechanism, e.document
+    m = e.mechanism
     assert m is not None
-    assert e.motion is not None
-    parts = tuple(p for p in e.solids if m.link_of[p] == link and not document.placed[p].left_out)
     frame = _frame(e, h)
-    back, scope = poses.inverse(frame), document.scope()
-    mass, weighed, first, second, ends, reach = 0.0, np.zeros(3), np.zeros(2), np.zeros(2), [], 0.0
-    for p in parts:
-        density = scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density")
-        here = poses.compose(back, m.part_pose(p, e.motion.pose[0]))
-        turn = poses.matrix(here[3:])
-        for body in e.solids[p].bodies.values():
-            own, at = density * body.volume, poses.place(here, body.centroid)
-            inertia = turn @ (density * body.inertia) @ turn.T
-            mass += own
-            weighed += own * at
-            first += own * at[:2]
-            second += own * at[2] * at[:2] - inertia[:2, 2]  # a product of inertia is less the integral
-            there = poses.place(here, body.vertices)
+    pinned, hanging = _carried(e, link, frame)
+    sums, reach = _Sums(), 0.0
+    ends: list[float] = []
+    parts = _parts(e, link)
+    for own in (link, *pinned):
+        for p in _parts(e, own):
+            there = sums.add(e, p, frame, pinned.get(own))
             ends += [float(there[:, 2].min()), float(there[:, 2].max())]
             reach = max(reach, float(np.hypot(there[:, 0], there[:, 1]).max()))
     c = e.coordinate(h.id, turning=True)
     assert c is not None
     speed, time, _ = fastest(c)
     span = (min(ends, default=0.0), max(ends, default=0.0))
-    centre = weighed / mass if mass else weighed
-    return Rotor(h.id, link, parts, frame, mass, centre, first, second, span, reach, speed, time)
+    centre = sums.weighed / sums.mass if sums.mass else sums.weighed
+    loose = tuple(p for k in hanging for p in _parts(e, k))
+    return Rotor(h.id, link, parts, frame, sums.mass, centre, sums.first, sums.second, span, reach, speed, time, loose)
+
+
+def _parts(e: Evaluation, link: int) -> tuple[str, ...]:
+    assert e.mechanism is not None
+    return tuple(p for p in e.solids if e.mechanism.link_of[p] == link and not e.document.placed[p].left_out)
+
+
+@dataclass
+class _Sums:
+    """What is added up of bodies, in a rotor's frame."""
+
+    mass: float = 0.0
+    weighed: Array = field(default_factory=lambda: np.zeros(3))
+    first: Array = field(default_factory=lambda: np.zeros(2))
+    second: Array = field(default_factory=lambda: np.zeros(2))
+
+    def add(self, e: Evaluation, p: str, frame: Array, pin: Array | None) -> Array:
+        """Adds a placed part, which turns with the rotor, or about a pin at `pin` (2,) of it; its vertices in the frame."""
+        m, document = e.mechanism, e.document
+        assert m is not None
+        assert e.motion is not None
+        material = document.materials[document.parts[document.placed[p].part].material]
+        density = document.scope().value(material.density, "density")
+        here = poses.compose(poses.inverse(frame), m.part_pose(p, e.motion.pose[0]))
+        turn = poses.matrix(here[3:])
+        vertices = []
+        for body in e.solids[p].bodies.values():
+            own, at = density * body.volume, poses.place(here, body.centroid)
+            inertia = turn @ (density * body.inertia) @ turn.T
+            self.mass += own
+            self.weighed = self.weighed + own * (at if pin is None else np.array([*pin, at[2]]))
+            self.first = self.first + own * (at[:2] if pin is None else pin)
+            if pin is None:  # a product of inertia is less the integral
+                self.second = self.second + own * at[2] * at[:2] - inertia[:2, 2]
+            else:
+                self.second = self.second + own * at[2] * pin
+            vertices.append(poses.place(here, body.vertices))
+        return np.concatenate(vertices)
+
+
+def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], list[int]]:
+    """Links that turn on pins of a rotor about their own centres of gravity, with the place (2,) of each pin in the rotor's
+    frame; and those that hang on it otherwise. What turns about the rotor's own axis, itself centred, is neither."""
+    m = e.mechanism
+    assert m is not None
+    assert e.motion is not None
+    joined: dict[int, list[Held]] = {}
+    for h in m.held.values():
+        for one, other in ((h.a, h.b), (h.b, h.a)):
+            if one == link and other not in (0, link):
+                joined.setdefault(other, []).append(h)
+    pinned: dict[int, Array] = {}
+    hanging: list[int] = []
+    for other, joints in joined.items():
+        elsewhere = [h for h in m.held.values() if other in (h.a, h.b) and link not in (h.a, h.b)]
+        pin = _pin(e, other, joints[0], frame) if not elsewhere and len(joints) == 1 else None
+        if pin is None:
+            hanging.append(other)
+        elif np.hypot(*pin) > SAME:
+            pinned[other] = pin
+    return pinned, hanging
+
+
+def _pin(e: Evaluation, other: int, h: Held, frame: Array) -> Array | None:
+    """Where (2,) the pin stands in the rotor's frame on which a link turns, balanced about it; None where it is no such link."""
+    m = e.mechanism
+    assert m is not None
+    assert e.motion is not None
+    if h.kind not in ("revolute", "cylindrical"):
+        return None
+    pose = e.motion.pose[0]
+    axis = poses.compose(pose[h.a], h.frame_a)
+    here = poses.compose(poses.inverse(frame), axis)
+    if np.abs(poses.rotate(here[3:], np.array([0.0, 0, 1]))[:2]).max() > SAME:
+        return None
+    sums = _Sums()
+    reach = 0.0
+    for p in _parts(e, other):
+        there = sums.add(e, p, axis, None)
+        reach = max(reach, float(np.hypot(there[:, 0], there[:, 1]).max()))
+    off = max(float(np.hypot(*sums.first)), float(np.hypot(*sums.second)) / max(reach, 1e-9))
+    return np.asarray(here[:2]) if off <= CENTRED * sums.mass * max(reach, 1e-9) else None
+
+
+def hanging(e: Evaluation, r: Rotor) -> str:
+    """Why a rotor cannot be told by its own mass, in words; nothing where it can."""
+    if not r.hanging:
+        return ""
+    names = ", ".join(e.document.placed[p].name for p in r.hanging[:3])
+    verbs = "hangs on it and turns" if len(r.hanging) == 1 else "hang on it and turn"
+    return f"{names} {verbs} otherwise: ask for the shaking force"
+
+
+def known_by(e: Evaluation) -> str:
+    """How what is told of rotors is known."""
+    without = any(p.left_out for p in e.document.placed.values())
+    return "mass and products of inertia of the B-rep solids" + (
+        "; without the parts left out of the motion" if without else ""
+    )
 
 
 def reached(r: Rotor, planes: Sequence[float]) -> tuple[float, float]:

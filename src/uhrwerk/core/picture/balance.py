@@ -9,7 +9,7 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core.balance import Counterweights, corrections, counterweights
 from uhrwerk.core.checks import BalanceGrade, Evaluation
-from uhrwerk.core.checks.rotor import GRADES, Rotor, reached, rotors
+from uhrwerk.core.checks.rotor import GRADES, Rotor, hanging, reached, rotors
 from uhrwerk.core.checks.shaking import shaking
 from uhrwerk.core.equations.pose import Array
 
@@ -33,8 +33,9 @@ class PlaneShown(TypedDict):
 
 class RotorShown(TypedDict):
     """A rotor; `planes` are that of its centre of gravity, or both that are asked for. `asked` is the requirement on it, or nothing;
-    then `holds` is not known."""
+    then `holds` is not known, nor where there is a `warning`."""
 
+    warning: str
     joint: str
     name: str
     parts: str
@@ -106,7 +107,7 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     parts = [document.placed[p].name for p in r.parts]
     words = ", ".join(parts[:4]) + (f" and {len(parts) - 4} more" if len(parts) > 4 else "")
     return {
-        "joint": r.joint, "name": document.joints[r.joint].name, "parts": words, "rows": rows, "holds": value <= grade if i else None,
+        "warning": hanging(e, r), "joint": r.joint, "name": document.joints[r.joint].name, "parts": words, "rows": rows, "holds": value <= grade if i and not r.hanging else None,
         "reach": shown(plot, "unbalance"), "planes": told, "asked": i,
     }  # fmt: skip
 

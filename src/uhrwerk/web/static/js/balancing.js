@@ -28,10 +28,10 @@ export function balancing(page) {
       return !this.rotors.length;
     },
     rotorWords(r) {
-      return r.asked ? (r.holds ? "holds" : "fails") : "";
+      return r.holds === null ? "" : r.holds ? "holds" : "fails";
     },
     rotorClass(r) {
-      return r.asked ? (r.holds ? "good" : "bad") : "";
+      return r.holds === null ? "" : r.holds ? "good" : "bad";
     },
     askGrade(r) {
       if (r.asked) this.select(`requirements.${r.asked}`);
