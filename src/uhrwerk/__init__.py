@@ -22,6 +22,7 @@ from uhrwerk.core.checks import (
     Misalignment,
     NoInterference,
     PressureAngle,
+    PrintGap,
     ShakingForce,
     SpringSound,
     TimeRatio,
@@ -86,7 +87,7 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "Rack",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
     "Refused", "RingGear", "ShakingForce", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",

@@ -17,7 +17,16 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.picture import view
 
 ROOT = Path(__file__).parent.parent.parent / "src/uhrwerk/demo"
-MODULES = ["foil-tucker", "main-drive", "folder", "pusher", "guard-lid", "foil-cutter", "gripper-ring"]
+MODULES = [
+    "foil-tucker",
+    "main-drive",
+    "folder",
+    "pusher",
+    "guard-lid",
+    "foil-cutter",
+    "gripper-ring",
+    "planetary-sample",
+]
 #: SI of one of each unit that a card shows: exact by definition
 ONE = {
     "mm": 1e-3, "in": 0.0254, "deg": math.pi / 180, "g": 1e-3, "kg": 1.0, "s": 1.0, "rpm": 2 * math.pi / 60, "mm/s": 1e-3,

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from tests.mechanisms import gear_train
-from uhrwerk import NoInterference, SpurGear
+from uhrwerk import Clearance, NoInterference, SpurGear
 from uhrwerk.core.checks import Finding
 from uhrwerk.core.document import numbers
 from uhrwerk.core.elements import spur_gear
@@ -117,6 +117,8 @@ def test_flanks_are_involutes() -> None:
 def mesh_finding(evaluator: Evaluator, **how: object) -> tuple[Finding, object]:
     draft = Draft("x", gear_train(**how))  # type: ignore[arg-type]
     draft.require(NoInterference(name="Nothing overlaps"))
+    flanks = {"a": {"placed": "pinion"}, "b": {"placed": "wheel"}, "at_least": "1 um"}
+    draft.require(Clearance.model_validate({"name": "Flanks", **flanks}))  # only what is asked for is told closely
     result = evaluator.evaluate(draft.document)
     return next(f for f in result.findings if {f.a, f.b} == {"pinion/gear", "wheel/gear"}), result.verdicts[
         "nothing_overlaps"

@@ -32,13 +32,13 @@ from uhrwerk.core.assembly import (
 )
 from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, mass_of, may_meet
 from uhrwerk.core.checks.asked import Asked
-from uhrwerk.core.checks.bodies import Bodies, fine
+from uhrwerk.core.checks.bodies import Bodies
 from uhrwerk.core.checks.closer import Closer, Store
 from uhrwerk.core.checks.crew import Crew
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.meshing import in_mesh, meshes
+from uhrwerk.core.checks.meshing import meshes
 from uhrwerk.core.checks.shape import Form
-from uhrwerk.core.checks.sweep import FLANKS, Finding
+from uhrwerk.core.checks.sweep import FLANKS, Finding, Meshing
 from uhrwerk.core.checks.touching import touches
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
@@ -57,6 +57,8 @@ MOST_NUMBERS = 10_000_000
 RELEASE = 20
 
 
+#: two bodies, how they mesh where they do, and the distances that decide verdicts
+_Job = tuple[Shape, Shape, Meshing | None, tuple[float, ...]]
 #: designs with the key of each and its solid, or why there is none; and what else is to be told
 _Built = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
 
@@ -197,10 +199,7 @@ class Evaluator:
             except Refused as error:
                 path, why = error.faults[0]
                 told.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        wanted = [r for r, _ in recipes.values()]
-        if any(asked.everything for asked in _asked(document)):  # flanks will be looked at closely
-            wanted += [fine(recipes[w][0]) for w in sorted(in_mesh(document)) if w in recipes]
-        solids = self.workshop.build_all(wanted)[: len(recipes)]
+        solids = self.workshop.build_all([r for r, _ in recipes.values()])
         return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
 
     def _take(self, out: Evaluation, built: _Built) -> None:
@@ -278,18 +277,31 @@ class Evaluator:
             jobs |= set(may_meet(shapes, sweep.track, margin))
             parts = np.unique([s.placed for s in shapes], return_counts=True)[1]
             out.known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
-        tasks = []
+        pairs = []
         for i, j in sorted(jobs):
             a, b = shapes[i], shapes[j]
             if (b.name, a.name) in closer.meshes:
                 a, b = b, a
-            meshing = closer.meshes.get((a.name, b.name))
-            if meshing is not None:  # flanks are nearer to one another than the usual triangles can tell
-                a, b = (replace(x, form=closer.fine_form(x)) for x in (a, b))
-            precision = FLANKS if meshing is not None else 0.0 if (i, j) in limits else None
-            tasks.append((a, b, sweep.task(a, b, precision, meshing, tuple(sorted(limits.get((i, j), ()))))))
-        found = self._found([task for _, _, task in tasks], step)
-        out.findings = [sweep.told(a, b, task, f) for (a, b, task), f in zip(tasks, found, strict=True)]
+            pairs.append((a, b, closer.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
+
+        def told(some: list[_Job], fine: bool) -> list[Finding]:
+            tasks = []
+            for a, b, meshing, own in some:
+                one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
+                precision = None if not own and not fine else 0.0 if meshing is None else FLANKS
+                tasks.append((one, other, sweep.task(one, other, precision, meshing, own)))
+            found = self._found([task for _, _, task in tasks], step)
+            return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, found, strict=True)]
+
+        # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
+        # tell that they do not touch
+        close = [bool(meshing is not None and own) for _, _, meshing, own in pairs]
+        first = iter(told([p for p, c in zip(pairs, close, strict=True) if not c], fine=False))
+        findings = [None if c else next(first) for c in close]
+        again = [k for k, (p, f) in enumerate(zip(pairs, findings, strict=True)) if p[2] and not _clear(f)]
+        for k, f in zip(again, told([pairs[k] for k in again], fine=True), strict=True):
+            findings[k] = f
+        out.findings = [f for f in findings if f is not None]
 
     def _found(self, tasks: list[Task], step: Progress) -> list[Finding]:
         """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few."""
@@ -342,6 +354,11 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
         return asked.no_answer(beyond[0].words)
     found = asked.judge(e)
     return found if e.whole_cycle else _up_to_there(e, found)
+
+
+def _clear(f: Finding | None) -> bool:
+    """Whether two bodies certainly do not touch."""
+    return f is not None and f.decided and f.apart and not f.contact and f.depth == 0
 
 
 def _asked(document: Document) -> list[Asked]:

@@ -5,4 +5,13 @@ would mend it. The files beside are what `write` makes of them.
 """
 
 #: module -> its function; the order is that of the shelf
-MODULES = ("foil_tucker", "main_drive", "folder", "pusher", "guard_lid", "foil_cutter", "gripper_ring")
+MODULES = (
+    "foil_tucker",
+    "main_drive",
+    "folder",
+    "pusher",
+    "guard_lid",
+    "foil_cutter",
+    "gripper_ring",
+    "planetary_sample",
+)

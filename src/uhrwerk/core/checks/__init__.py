@@ -14,6 +14,7 @@ from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.pressure_angle import PressureAngle
+from uhrwerk.core.checks.print_gap import PrintGap
 from uhrwerk.core.checks.shaking_force import ShakingForce
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.spring_sound import SpringSound
@@ -42,10 +43,11 @@ for _kind in (
     CentreOfGravity,
     BalanceGrade,
     ShakingForce,
+    PrintGap,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle",
+    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
     "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -14,11 +14,6 @@ MOST_TRIANGLES = 120_000
 FINE = 1e-6
 
 
-def fine(recipe: Recipe) -> Recipe:
-    """The same with fine triangles."""
-    return recipe | {"deviation": FINE}
-
-
 class Bodies:
     """Forms by the key of their solid, kept while they weigh little enough."""
 
@@ -33,7 +28,7 @@ class Bodies:
     def fine(self, s: Shape, solid: str, recipe: Recipe) -> Form:
         """The body with fine triangles; as it is where they cannot be made."""
         try:
-            built = self.workshop.build(fine(recipe))
+            built = self.workshop.build(recipe | {"deviation": FINE})
         except BuildFailed:
             return s.form
         if built.failed is not None:  # finer triangles of another shape

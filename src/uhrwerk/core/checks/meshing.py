@@ -6,19 +6,11 @@ import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.checks.sweep import Meshing
-from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 
 TOOTHED = {"spur_gear", "ring_gear", "rack"}
-
-
-def in_mesh(document: Document) -> set[tuple[str, bool]]:
-    """The designs, mirrored or not, whose flanks will be looked at."""
-    ends = [e for pair in document.pairs.values() if pair.kind in ("gear", "rack") for e in (pair.a, pair.b)]
-    placed = [document.placed[e] for e in ends if e in document.placed]
-    return {(p.part, p.mirrored) for p in placed if document.parts[p.part].element.kind in TOOTHED}
 
 
 def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
