@@ -6,6 +6,7 @@ import json
 import time
 from typing import Any
 
+import pytest
 from fastapi.testclient import TestClient
 
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
@@ -54,4 +55,13 @@ def test_a_search_ends_with_its_revision(client: TestClient) -> None:  # noqa: F
     search = client.app.state.desk.mending._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
     assert search.done.wait(10)
     assert search.cancelled
-    assert search.found.fraction < 1
+    assert search.fraction < 1
+
+
+def test_a_search_that_nobody_asks_for_is_dropped(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    monkeypatch.setattr("uhrwerk.web.mending.PATIENCE", 0.3)
+    key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))}).json()["id"]
+    assert not asked(client, f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps")["done"]
+    search = client.app.state.desk.mending._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
+    assert search.done.wait(10)
+    assert search.cancelled

@@ -1,5 +1,4 @@
-"""Searches for remedies in the background, one for each mechanism: dropped when another is asked for or its revision is
-no longer in force."""
+"""Searches for remedies in the background: dropped when nobody asks for them any more, or their revision is no longer in force."""
 
 from __future__ import annotations
 
@@ -11,29 +10,36 @@ from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
-from uhrwerk.core.revise import Remedies
+from uhrwerk.core.revise import Remedies, Remedy
 from uhrwerk.store import Missing, Store, StoreError
 
 #: finished searches that are kept
 KEPT = 40
 #: s between two looks whether a revision is still in force
 LOOK = 0.2
+#: s without being asked for after which a search is dropped
+PATIENCE = 6.0
 
 log = logging.getLogger("uhrwerk")
 
 
 @dataclass
 class Search:
-    """A search under way or done; `found` has what it knows once it has begun."""
+    """A search under way or done: what it has found, in words where it is, and how far."""
 
     mechanism: str
     revision: int
     requirement: str
     document: Document
-    found: Remedies | None = None
-    failed: str = ""
+    offers: list[Remedy] = field(default_factory=list)
+    words: str = "beginning"
+    fraction: float = 0.0
     cancelled: bool = False
+    asked: float = field(default_factory=time.monotonic)
     done: threading.Event = field(default_factory=threading.Event)
+
+    def take(self, found: Remedies) -> None:
+        self.offers, self.words, self.fraction = list(found.offers), found.words, found.fraction
 
 
 class Mending:
@@ -49,10 +55,8 @@ class Mending:
         with self._lock:
             known = self._searches.get(key)
             if known is not None and not known.cancelled:
+                known.asked = time.monotonic()
                 return known
-            for other in self._searches.values():
-                if other.mechanism == mechanism and not other.done.is_set():
-                    other.cancelled = True
             new = self._searches[key] = Search(mechanism, revision, requirement, document)
             while len(self._searches) > KEPT:
                 self._searches.popitem(last=False)
@@ -65,21 +69,23 @@ class Mending:
         def ended() -> bool:
             if not search.cancelled and time.monotonic() - looked[0] > LOOK:
                 looked[0] = time.monotonic()
-                search.cancelled = not self._in_force(search)
+                search.cancelled = looked[0] - search.asked > PATIENCE or not self._in_force(search)
+            search.take(found)
             return search.cancelled
 
         def evaluate(document: Document) -> Evaluation:
             return self.evaluator.evaluate(document, cancelled=ended)
 
-        search.found = Remedies(search.document, before, search.requirement, evaluate)
+        found = Remedies(search.document, before, search.requirement, evaluate)
         try:
-            for _ in search.found.search():
-                pass
+            for _ in found.search():
+                search.take(found)
+            search.take(found)
         except Cancelled:
             pass
         except Exception:  # the page must say so and the log must hold it
             log.exception("remedies of %s, revision %s", search.mechanism, search.revision)
-            search.failed = "The search failed inside Uhrwerk; the details are in its log."
+            search.words = "The search failed inside Uhrwerk; the details are in its log."
         search.done.set()
 
     def _in_force(self, search: Search) -> bool:

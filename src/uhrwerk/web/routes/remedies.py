@@ -28,8 +28,5 @@ def remedies(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> 
         raise Missing("There is no such requirement.")
     search = desk.mending.search(mechanism, revision, requirement, e)
     search.done.wait(0.2)
-    found = search.found
-    if found is None:
-        return Remedies(offers=[], words="beginning", fraction=0.0, done=False)
-    told = picture.offers(search.document, list(found.offers))
-    return Remedies(offers=told, words=search.failed or found.words, fraction=found.fraction, done=search.done.is_set())
+    told = picture.offers(search.document, search.offers)
+    return Remedies(offers=told, words=search.words, fraction=search.fraction, done=search.done.is_set())
