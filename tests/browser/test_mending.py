@@ -36,6 +36,19 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     expect(page.locator(".sum strong")).to_contain_text("hold")
     expect(page.locator(".remedies")).to_be_hidden()
     assert document(page)["parameters"]["crank"]["formula"] == "21.7 mm"
+    step(page, "Revisions")
+    listed = page.locator(".revisions li")
+    expect(listed).to_have_count(3)
+    expect(listed.nth(1)).to_contain_text("1 of 4 fail")
+    listed.nth(1).get_by_role("button").first.click()
+    expect(listed.nth(1).locator(".compared")).to_contain_text("crank")
+    expect(listed.nth(1).locator(".compared .good")).to_contain_text("Return is quick")
+    listed.nth(2).get_by_role("button").first.click()
+    listed.nth(2).get_by_role("button", name="Put it in force again").click()
+    evaluated(page, 4)
+    assert document(page)["parameters"]["crank"]["formula"] == MENDED["parameters.crank.formula"]
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 3)
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 2)
     assert document(page)["parameters"]["crank"]["formula"] == "20.5 mm"

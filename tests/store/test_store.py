@@ -48,7 +48,7 @@ def test_revisions_undo_redo_and_reopening(store: Store, tmp_path: Path) -> None
     current = again.current(key)
     assert (current.revision, current.undo, current.redo) == (2, "parameter w = 1 mm", "parameter w = 2 mm")
     assert again.redo(key, 2).revision == 3
-    assert [r.number for r in again.revisions(key)] == [3, 2, 1]
+    assert [r.number for r, _ in again.revisions(key)] == [3, 2, 1]
     again.close()
 
 

@@ -126,11 +126,16 @@ class Store:
         """The document of a revision, by its text."""
         return self._read.get(_key(row.document), lambda: read(row.document))
 
-    def revisions(self, mechanism: str, most: int = 300) -> list[Revision]:
-        """The latest revisions, newest first, without their documents."""
+    def revisions(self, mechanism: str, most: int = 300) -> list[tuple[Revision, Result | None]]:
+        """The latest revisions, newest first, without their documents, each with what was found for it."""
         with self._session() as s:
             _found(s, mechanism)
-            asked = select(Revision).where(Revision.mechanism == mechanism).order_by(col(Revision.number).desc())
+            asked = (
+                select(Revision, Result)
+                .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
+                .where(Revision.mechanism == mechanism)
+                .order_by(col(Revision.number).desc())
+            )
             return list(s.exec(asked.limit(most).options(defer(col(Revision.document)))))  # type: ignore[arg-type]
 
     def _current(self, s: Session, m: Mechanism) -> Current:

@@ -3,6 +3,7 @@
 from uhrwerk.core.picture.balance import Balance, balance
 from uhrwerk.core.picture.cards import Card, FieldShown
 from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
+from uhrwerk.core.picture.comparison import Comparison, comparison
 from uhrwerk.core.picture.curves import CurveShown, curves, table
 from uhrwerk.core.picture.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.picture.lanes import Lane, lanes
@@ -14,6 +15,6 @@ from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Balance", "Card", "Choices", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "curves",
+    "Balance", "Card", "Choices", "Comparison", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "curves",
     "lanes", "measured", "mesh_block", "offers", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

@@ -7,9 +7,11 @@ from datetime import datetime
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core.document import parse
+from uhrwerk.core import picture
+from uhrwerk.core.document import Together, parse
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
+from uhrwerk.store.tables import Result, Revision
 from uhrwerk.web.desk import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
@@ -26,10 +28,19 @@ class Base(Asked):
     revision: int = Field(ge=0, le=2**53)
 
 
+class Back(Base):
+    to: int = Field(description="number of the revision whose document is to be in force again", ge=0, le=2**53)
+
+
 class Told(BaseModel):
+    """A revision; how many requirements failed, had no answer, and were asked, where it was evaluated."""
+
     number: int
     words: str
     time: datetime
+    failing: int | None = None
+    unknown: int | None = None
+    total: int | None = None
 
 
 @router.post("/commands", summary="One change, as a new revision")
@@ -54,6 +65,26 @@ def redo(desk: TheDesk, mechanism: str, asked: Base) -> State:
     return State.of(desk.store.redo(mechanism, asked.revision))
 
 
+@router.post("/back", summary="An earlier revision in force again, as a new one")
+def back(desk: TheDesk, mechanism: str, asked: Back) -> State:
+    after = desk.store.document(mechanism, asked.to)
+    command = Together(commands=[], words=f"back to revision {asked.to}")
+    return State.of(desk.store.change(mechanism, asked.revision, after, command))
+
+
 @router.get("/revisions", summary="All revisions, newest first")
 def revisions(desk: TheDesk, mechanism: str) -> list[Told]:
-    return [Told(number=r.number, words=r.words, time=r.time) for r in desk.store.revisions(mechanism)]
+    return [_told(r, found) for r, found in desk.store.revisions(mechanism)]
+
+
+def _told(r: Revision, found: Result | None) -> Told:
+    told = Told(number=r.number, words=r.words, time=r.time)
+    if found is not None:
+        told.failing, told.unknown, told.total = found.failing, found.open, found.total
+    return told
+
+
+@router.get("/revisions/{revision}/against/{other}", summary="What a revision changed against another, and what it did")
+def against(desk: TheDesk, mechanism: str, revision: int, other: int) -> picture.Comparison:
+    document, before = desk.store.document(mechanism, revision), desk.store.document(mechanism, other)
+    return picture.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))

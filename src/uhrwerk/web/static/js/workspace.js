@@ -20,6 +20,7 @@ import { playing } from "./playing.js";
 import { pointing } from "./pointing.js";
 import { receiving } from "./receiving.js";
 import { repeating } from "./repeating.js";
+import { reverting } from "./reverting.js";
 import { seeing } from "./seeing.js";
 import { Stage } from "./stage.js";
 import { EMPTY, page, reason, tick } from "./state.js";
@@ -314,6 +315,7 @@ document.addEventListener("alpine:init", () => {
     holding,
     seeing,
     repeating,
+    reverting,
     pointing,
     playing,
     timing,

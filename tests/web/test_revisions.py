@@ -1,0 +1,75 @@
+"""Revisions over HTTP: what one changed against another, what that did, and an earlier one in force again."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
+from uhrwerk.core.document import read, write
+from uhrwerk.core.revise import compared
+from uhrwerk.demo.pusher import pusher
+from uhrwerk.draft import Draft
+
+
+@pytest.fixture
+def at(client: TestClient) -> str:  # noqa: F811
+    made = client.post("/api/mechanisms", json={"name": "Pusher", "document": json.loads(write(pusher()))})
+    return f"/api/mechanisms/{made.json()['id']}"
+
+
+def do(client: TestClient, at: str, revision: int, **command: Any) -> None:  # noqa: F811
+    answer = client.post(f"{at}/commands", json={"revision": revision, "command": command})
+    assert answer.status_code == 200, answer.text
+
+
+def test_what_changed_and_what_it_did(client: TestClient, at: str) -> None:  # noqa: F811
+    do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
+    do(client, at, 2, kind="remove", path="requirements.lever_clears_post")
+    told = client.get(f"{at}/revisions/3/against/1").json()
+    changes = {c["path"]: (c["before"], c["after"]) for c in told["changes"]}
+    assert changes == {
+        "parameters.crank.formula": ("20 mm", "22 mm"), "requirements.lever_clears_post": ("there", ""),
+    }  # fmt: skip
+    verdicts = {v["name"]: v for v in told["verdicts"]}
+    assert (verdicts["Return is quick"]["before"], verdicts["Return is quick"]["after"]) == (False, True)
+    assert verdicts["Return is quick"]["turned"]
+    assert verdicts["Lever clears post"]["now"] == "not asked"
+    listed = {r["number"]: r for r in client.get(f"{at}/revisions").json()}
+    assert (listed[1]["failing"], listed[1]["total"]) == (3, 4)
+    assert listed[2]["total"] is None  # it was never evaluated
+    assert client.get(f"{at}/revisions/3/against/9").status_code == 404
+
+
+def test_back_to_an_earlier_revision_is_a_new_one(client: TestClient, at: str) -> None:  # noqa: F811
+    do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
+    do(client, at, 2, kind="set_value", path="parameters.crank.formula", value="23 mm")
+    assert client.post(f"{at}/back", json={"revision": 2, "to": 1}).status_code == 409  # 3 is in force
+    answer = client.post(f"{at}/back", json={"revision": 3, "to": 1})
+    assert answer.status_code == 200, answer.text
+    state = answer.json()
+    assert (state["revision"], state["words"]) == (4, "back to revision 1")
+    assert client.get(f"{at}/revisions/4/against/1").json() == {"changes": [], "verdicts": [], "mass": ""}
+    undone = client.post(f"{at}/undo", json={"revision": 4}).json()
+    assert undone["revision"] == 3
+    assert client.post(f"{at}/back", json={"revision": 3, "to": 77}).status_code == 404
+
+
+def test_every_difference_is_found() -> None:
+    """A part's kind, a list, a flag, a name, a number: each told once; the same documents differ in nothing."""
+    before = pusher()
+    assert compared(before, read(write(before))) == []
+    draft = Draft("x", before)
+    draft.set("note", "Another note.")
+    draft.set("placed.plate.mirrored", True)
+    draft.set("parts.slotted_lever.name", "Lever")
+    draft.set("parts.slotted_lever.element.width", "17 mm")
+    draft.set("cycle.frames", 200)
+    told = {d.path: (d.before, d.after) for d in compared(before, draft.document)}
+    assert told == {
+        "note": (before.note, "Another note."), "placed.plate.mirrored": ("no", "yes"), "cycle.frames": ("360", "200"),
+        "parts.slotted_lever.name": ("Slotted lever", "Lever"), "parts.slotted_lever.element.width": ("16 mm", "17 mm"),
+    }  # fmt: skip
