@@ -94,7 +94,7 @@ class PrintGap(Asked):
         pairs = [(a, b) for k, a in enumerate(shapes) for b in shapes[k + 1 :] if a.link != b.link]
         found: list[Gap] = []
         for far, _, a, b in sorted((_apart(boxes[a.name], boxes[b.name]), k, a, b) for k, (a, b) in enumerate(pairs)):
-            if found and far > max(limit, min(g.distance for g in found)):
+            if found and far > max(limit, 2 * layer, min(g.distance for g in found)):  # twice a layer always holds one
                 break
             found.append(_gap(a, b, at, limit, layer, bed))
         return found

@@ -207,7 +207,9 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
             if one == link and other not in (0, link):
                 joined.setdefault(other, []).append(h)
     pinned: dict[int, Array] = {}
-    hanging: list[int] = []
+    held = {k for h in m.held.values() for k in (h.a, h.b)}
+    beside = {k for r in m.rows if link in (r.a, r.b) for k in (r.a, r.b)} - {0, link}
+    hanging = sorted(beside - held)  # held by relations or pairs alone
     for other, joints in joined.items():
         elsewhere = [h for h in m.held.values() if other in (h.a, h.b) and link not in (h.a, h.b)]
         pin = _pin(e, other, joints[0], frame) if not elsewhere and len(joints) == 1 else None

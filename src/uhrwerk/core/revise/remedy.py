@@ -299,13 +299,15 @@ class Remedies:
             Change(n, n.text(n.value), n.text(v), abs(v - n.value) / max(abs(n.value), 10 * n.step))
             for n, v in zip(numbers, values, strict=True)
         )
-        return Remedy(told, verdict, others, after.masses[WHOLE].mass - self.before.masses[WHOLE].mass)
+        now, was = (e.masses.get(WHOLE) for e in (after, self.before))
+        return Remedy(told, verdict, others, now.mass - was.mass if now and was else 0.0)
 
     # two numbers
 
     def _together(self) -> Iterator[Remedy]:
         strongest = sorted(
-            self.answers, key=lambda a: (not a.number.path.startswith("parameters."), -abs(a.slope) * a.number.most)
+            (a for a in self.answers if not a.number.follows),
+            key=lambda a: (not a.number.path.startswith("parameters."), -abs(a.slope) * a.number.most),
         )[:STRONGEST]
         for one, other in itertools.combinations(strongest, 2):
             self.words = f"{one.number.name} and {other.number.name} together"
