@@ -35,7 +35,8 @@ TIGHT = 1e-8
 @dataclass(frozen=True)
 class Gap:
     """What was found between two bodies: how far they are apart (less than nothing: how deep they overlap), by how much that may be
-    off, m, where, and whether a whole layer is left out where one stands above the other."""
+    off, m, where, and whether a whole layer is left out where one stands above the other there; `doubt` where level faces of both
+    elsewhere may stand above one another without one."""
 
     a: Shape
     b: Shape
@@ -43,6 +44,7 @@ class Gap:
     error: float
     points: tuple[Array, Array]
     layered: bool
+    doubt: bool
 
 
 class PrintGap(Asked):
@@ -75,11 +77,17 @@ class PrintGap(Asked):
         near = worst.error if worst.error > TIGHT else 0.0
         if worst.layered and limit - near < value < limit + near:
             return self.no_answer(f"{words}: too near to the limit to tell")
+        doubtful = next((g for g in gaps if g.doubt), None)
+        if worst.layered and value >= limit - TIGHT and doubtful is not None:
+            pair = f"{e.named(doubtful.a.name)} and {e.named(doubtful.b.name)}"
+            return self.no_answer(
+                f"level faces of {pair} may stand above one another without a whole layer between: give them two"
+            )
         return Verdict(
             self.name, self.kind, worst.layered and value >= limit - TIGHT, words, value=value, limit=limit, sense=">=", dimension="length",
             error=worst.error, time=0.0, parts=(worst.a.name, worst.b.name),
             points=tuple((float(p[0]), float(p[1]), float(p[2])) for p in worst.points),
-            basis="at the pose at the start, by triangles where they decide, else by the exact faces; layers at the nearest places of both", short="" if worst.layered else "no layer",
+            basis="at the pose at the start, by triangles where they decide, else by the exact faces; layers at the nearest places and between level faces", short="" if worst.layered else "no layer",
         )  # fmt: skip
 
     def _gaps(self, e: Evaluation, limit: float, layer: float) -> list[Gap]:
@@ -113,8 +121,33 @@ def _gap(a: Shape, b: Shape, at: dict[str, Array], limit: float, layer: float, b
     points = (poses.place(at[a.name], here[0]), poses.place(at[a.name], here[1]))
     low, high = sorted(float(p[2]) - bed for p in points)
     upright = distance > 0 and high - low > UPRIGHT * distance
-    whole = floor(high / layer + EDGE) - ceil(low / layer - EDGE)
-    return Gap(a, b, -depth if depth else distance, error, points, not upright or whole >= 1)
+    layered = not upright or _whole(low, high, layer)
+    levels = _levels(a, at[a.name]), _levels(b, at[b.name])
+    doubt = layered and any(
+        0 < z1 - z0 < 2 * layer and not _whole(z0 - bed, z1 - bed, layer) and _apart(box0, box1) == 0
+        for one, other in (levels, levels[::-1])
+        for z0, up, box0 in one
+        for z1, also, box1 in other
+        if up and not also
+    )
+    return Gap(a, b, -depth if depth else distance, error, points, layered, doubt)
+
+
+def _whole(low: float, high: float, layer: float) -> bool:
+    """Whether a whole layer lies between two heights above the bed."""
+    return floor(high / layer + EDGE) - ceil(low / layer - EDGE) >= 1
+
+
+def _levels(s: Shape, at: Array) -> list[tuple[float, bool, Array]]:
+    """The level faces of a body: height, whether it faces up, and its box seen from above."""
+    body, out = s.form.body, []
+    for k, face in enumerate(body.faces):
+        n = poses.rotate(at[3:], face.direction)
+        if face.kind == "plane" and abs(n[2]) > 1 - TIGHT:
+            points = poses.place(at, body.vertices[np.unique(body.triangles[body.face_of == k])])
+            if len(points):
+                out.append((float(points[0, 2]), bool(n[2] > 0), _box(points * np.array([1.0, 1, 0]))))
+    return out
 
 
 def _box(points: Array) -> Array:
