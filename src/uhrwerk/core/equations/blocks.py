@@ -87,19 +87,19 @@ class Plan:
         return {k: at for at, k in enumerate(self.order)}
 
     def normal(self, j: Array) -> dict[tuple[int, int], Array]:
-        """Blocks (P, w, w) of J^T J for a Jacobian (P, m, S, w), by pair of links, the one eliminated first in front."""
+        """Blocks (w, w, P) of J^T J for a Jacobian (m, S, w, P), by pair of links, the one eliminated first in front."""
         out: dict[tuple[int, int], Array] = {}
-        w = j.shape[3]
+        w, stack = j.shape[2:]
         for rows, touched in self.bundles:
             sides = touched.shape[1]
-            part = j[:, rows, :sides].reshape(len(j), *rows.shape, w * sides)
-            square = np.swapaxes(part, 2, 3) @ part
+            part = j[rows, :sides].reshape(*rows.shape, w * sides, stack)
+            square = np.einsum("emip,emjp->eijp", part, part)
             for e, links in enumerate(touched):
                 for (s, i), (t, k) in itertools.product(enumerate(links), repeat=2):
                     if i and k and (i == k or self.rank[i] < self.rank[k]):
-                        block = square[:, e, w * s : w * s + w, w * t : w * t + w]
+                        block = square[e, w * s : w * s + w, w * t : w * t + w]
                         key = (int(i), int(k))
-                        out[key] = out[key] + block if key in out else block.copy()
+                        out[key] = out[key] + block if key in out else block
         return out
 
     def plain(self, j: Array) -> Array:
@@ -115,16 +115,33 @@ class Plan:
         flat = j.reshape(*j.shape[:2], 1, -1) @ x[:, self.touched].reshape(*j.shape[:2], -1, 1)
         return np.asarray(flat[..., 0, 0])
 
+    def carried(self, j: Array, x: Array) -> Array:
+        """J x as (m, P), for a Jacobian (m, S, w, P) and motions x (L, w, P)."""
+        return np.asarray(np.einsum("mswp,mswp->mp", j, x[self.touched]))
+
     def transposed(self, j: Array, r: Array) -> Array:
-        """J^T r as (P, L, w)."""
-        out = np.zeros((len(j), self.links, j.shape[3]))
+        """J^T r as (L, w, P), for r (m, P)."""
+        out = np.zeros((self.links, *j.shape[2:]))
         for rows, touched in self.bundles:
-            for s in range(touched.shape[1]):
-                part = (r[:, rows][:, :, None, :] @ j[:, rows, s])[:, :, 0]
-                meets = (np.arange(self.links)[:, None] == touched[:, s]).astype(float)  # (L, E)
-                out += meets @ part
-        out[:, 0] = 0.0
+            part = np.einsum("emswp,emp->eswp", j[rows, : touched.shape[1]], r[rows])
+            for e, links in enumerate(touched):
+                for s, i in enumerate(links):
+                    out[i] += part[e, s]
+        out[0] = 0.0
         return out
+
+
+def inverses(square: Array) -> Array:
+    """The inverse of each of a stack of symmetric positive matrices (w, w, P), by Gauss and Jordan without pivots, which such
+    matrices need none of (Higham, Accuracy and Stability of Numerical Algorithms, 2nd ed. 2002, section 14.4; from memory)."""
+    a = square.copy()
+    for k in range(len(a)):
+        one = 1 / a[k, k]
+        row, column = a[k] * one, a[:, k].copy()
+        a -= column[:, None] * row
+        a[k], a[:, k] = row, -column * one
+        a[k, k] = one
+    return a
 
 
 class Factors:
@@ -144,7 +161,7 @@ class Factors:
         self.direct = damping is None and self._inverted()
         if self.direct:
             return
-        if (stack == 1 and plan.links <= PLAIN) or not self._eliminate(stack, damping):
+        if (stack == 1 and plan.links <= PLAIN) or not self._eliminate(damping):
             self.matrix = plan.plain(j)
             square = np.swapaxes(self.matrix, 1, 2) @ self.matrix
             largest = float(np.abs(square).max(initial=0.0)) or 1.0
@@ -168,29 +185,29 @@ class Factors:
         self.whole = found
         return True
 
-    def _eliminate(self, stack: int, damping: float | None) -> bool:
-        """Eliminates link by link; False where some freedom is not held, since cancellation then spoils the blocks."""
-        plan, w = self.plan, self.j.shape[3]
-        a = plan.normal(self.j)
+    def _eliminate(self, damping: float | None) -> bool:
+        """Eliminates link by link; False where some freedom is not held, since cancellation then spoils the blocks.
+        The stack stands last in all arrays, so that each step runs along it."""
+        plan, w, stack = self.plan, self.j.shape[3], len(self.j)
+        self.along = np.ascontiguousarray(np.moveaxis(self.j, 0, -1))
+        a = plan.normal(self.along)
         largest = max((float(np.abs(b).max(initial=0.0)) for b in a.values()), default=1.0) or 1.0
         damping = DAMPING * largest if damping is None else damping
         self.inverse: dict[int, Array] = {}
-        self.upper: dict[tuple[int, int], Array] = {}  # D_k^-1 A_ki
+        self.upper: dict[int, list[tuple[int, Array]]] = {}  # D_k^-1 A_ki
         for k in plan.order:
-            d = a.get((k, k), np.zeros((stack, w, w))) + damping * np.eye(w)
-            inverse = np.linalg.inv(d).astype(float, copy=False)
-            if damping * float(np.abs(inverse).max()) > 1e-2 and damping < 1e-6 * largest:
+            with np.errstate(all="ignore"):  # what is not held is told below
+                inverse = inverses(a.get((k, k), np.zeros((w, w, stack))) + damping * np.eye(w)[..., None])
+            steepest = float(np.abs(inverse).max(initial=0.0))
+            if not np.isfinite(steepest) or (damping * steepest > 1e-2 and damping < 1e-6 * largest):
                 return False
             self.inverse[k] = inverse
-            near = plan.after[k]
-            beside = {i: a[k, i] for i in near if (k, i) in a}
+            beside = {i: a[k, i] for i in plan.after[k] if (k, i) in a}
+            self.upper[k] = [(i, np.einsum("abp,bcp->acp", inverse, block)) for i, block in beside.items()]
             for i, block in beside.items():
-                self.upper[k, i] = inverse @ block
-            for i, block in beside.items():
-                back = np.swapaxes(block, 1, 2)
-                for n in beside:
+                for n, upper in self.upper[k]:
                     if i == n or plan.rank[i] < plan.rank[n]:
-                        change = back @ self.upper[k, n]
+                        change = np.einsum("bap,bcp->acp", block, upper)
                         a[i, n] = a[i, n] - change if (i, n) in a else -change
         return True
 
@@ -204,23 +221,21 @@ class Factors:
                 flat += back @ (right[..., None] - self.matrix @ flat)
             w = self.j.shape[3]
             return np.concatenate([np.zeros((len(right), 1, w)), flat.reshape(len(right), -1, w)], axis=1)
-        x = self._solved(self.plan.transposed(self.j, right))
+        plan, j, r = self.plan, self.along, np.ascontiguousarray(right.T)
+        x = self._solved(plan.transposed(j, r))
         for _ in range(refine):
-            x += self._solved(self.plan.transposed(self.j, right - self.plan.times(self.j, x)))
-        return x
+            x += self._solved(plan.transposed(j, r - plan.carried(j, x)))
+        return np.ascontiguousarray(np.moveaxis(x, -1, 0))
 
     def _solved(self, right: Array) -> Array:
-        """x (P, L, w) with (J^T J + damping) x = right (P, L, w); overwrites `right`."""
+        """x (L, w, P) with (J^T J + damping) x = right (L, w, P); overwrites `right`."""
         x = right
         for k in self.plan.order:
-            for i in self.plan.after[k]:
-                if (k, i) in self.upper:
-                    x[:, i] -= (np.swapaxes(self.upper[k, i], 1, 2) @ x[:, k, :, None])[..., 0]
+            for i, upper in self.upper[k]:
+                x[i] -= np.einsum("abp,ap->bp", upper, x[k])
         for k in reversed(self.plan.order):
-            y = (self.inverse[k] @ x[:, k, :, None])[..., 0]
-            for i in self.plan.after[k]:
-                if (k, i) in self.upper:
-                    y = y - (self.upper[k, i] @ x[:, i, :, None])[..., 0]
-            x[:, k] = y
-        x[:, 0] = 0.0
+            x[k] = np.einsum("abp,bp->ap", self.inverse[k], x[k])
+            for i, upper in self.upper[k]:
+                x[k] -= np.einsum("abp,bp->ap", upper, x[i])
+        x[0] = 0.0
         return x

@@ -32,6 +32,9 @@ Array = NDArray[np.float64]
 
 DEGREE = 5
 TURN = 2 * np.pi
+#: of a polynomial and its two derivatives: which of the powers each coefficient stands with, and its factor
+LOWERED = np.array([[0, 1, 2, 3, 4, 5], [1, 2, 3, 4, 5, 5], [2, 3, 4, 5, 5, 5]])
+FALLING = np.array([[1, 1, 1, 1, 1, 1], [5, 4, 3, 2, 1, 0], [20, 12, 6, 2, 0, 0]])
 #: places of the curve for each of its points, among which the nearest is looked for before Newton closes in
 FINER = 3
 #: steps of Newton at most; and after a step how small, as a part of a turn of the parameter, the next, its square, is nothing
@@ -58,23 +61,24 @@ class Curve:
 
     @cached_property
     def _pieces(self) -> Array:
-        """(6, n, 2) the polynomials between neighbouring points, highest power first, over parts of an interval."""
+        """(n, 6, 2) the polynomials between neighbouring points, highest power first, over parts of an interval."""
         h = TURN / self.count
         u = np.arange(self.count) * h
         orders = range(DEGREE, -1, -1)  # the highest derivative is constant within an interval and jumps at its ends
-        return np.stack([self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders])
+        return np.stack([self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders], axis=1)
+
+    @cached_property
+    def _factors(self) -> Array:
+        """(3, 6) what `along` multiplies the powers by: of the value, the first and the second derivative."""
+        return FALLING * (self.count / TURN) ** np.arange(3)[:, None]
 
     def along(self, u: Array) -> tuple[Array, Array, Array]:
         """Points, first and second derivatives by the parameter, (P, 2) each."""
         x = np.mod(u, TURN) * (self.count / TURN)
         at = np.minimum(x.astype(np.int64), self.count - 1)
-        s = (x - at)[:, None]
-        a5, a4, a3, a2, a1, a0 = self._pieces[:, at]
-        value = ((((a5 * s + a4) * s + a3) * s + a2) * s + a1) * s + a0
-        first = (((5 * a5 * s + 4 * a4) * s + 3 * a3) * s + 2 * a2) * s + a1
-        second = ((20 * a5 * s + 12 * a4) * s + 6 * a3) * s + 2 * a2
-        scale = self.count / TURN
-        return value, first * scale, second * scale**2
+        powers = (x - at)[:, None] ** np.arange(DEGREE, -1, -1)
+        found = (powers[:, LOWERED] * self._factors) @ self._pieces[at]
+        return found[:, 0], found[:, 1], found[:, 2]
 
     def place(self, u: Array, order: int = 0) -> Array:
         """Points, or derivatives by the parameter, (P, 2)."""
@@ -151,7 +155,7 @@ def _curvature(d: Array, dd: Array) -> Array:
 
 
 def _dot(a: Array, b: Array) -> Array:
-    return np.asarray((a * b).sum(axis=-1))
+    return np.asarray(a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1])
 
 
 def _closed_in(u: Array, slope: Callable[[Array], tuple[Array, Array]], step: float) -> Array:

@@ -26,7 +26,7 @@ RANK = 1e-8
 #: numbers of a stack of Jacobians solved in one go: more fit no cache
 STACK = 130 * 24 * 18
 #: and so many at least
-FEWEST = 130
+FEWEST = 250
 
 
 def _stack(rows: System) -> int:

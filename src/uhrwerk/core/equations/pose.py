@@ -83,7 +83,7 @@ def matrix(q: Array) -> Array:
 
 def from_axes(origin: Array, x: Array, z: Array) -> Array:
     """The pose of a frame with the given origin, x and z directions (unit, square to one another)."""
-    m = np.stack([x, np.cross(z, x), z], axis=-1)
+    m = np.stack([x, cross(z, x), z], axis=-1)
     four = np.array([1 + m[0, 0] + m[1, 1] + m[2, 2], 1 + m[0, 0] - m[1, 1] - m[2, 2],
                      1 - m[0, 0] + m[1, 1] - m[2, 2], 1 - m[0, 0] - m[1, 1] + m[2, 2]])  # fmt: skip
     k = int(np.argmax(four))

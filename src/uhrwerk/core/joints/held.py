@@ -54,8 +54,13 @@ class Held:
 
 
 def axes(frame: Array) -> tuple[Array, Array, Array]:
-    x, y, z = (poses.rotate(frame[3:], e) for e in np.eye(3))
-    return x, y, z
+    """The three directions (3,) of one frame (7,)."""
+    w, x, y, z = frame[3:].tolist()  # plain numbers: an array's overhead is many times the work
+    return (
+        np.array([1 - 2 * (y * y + z * z), 2 * (x * y + w * z), 2 * (x * z - w * y)]),
+        np.array([2 * (x * y - w * z), 1 - 2 * (x * x + z * z), 2 * (y * z + w * x)]),
+        np.array([2 * (x * z + w * y), 2 * (y * z - w * x), 1 - 2 * (x * x + y * y)]),
+    )
 
 
 FLIP = np.array([0.0, 0, 0, 0, 1, 0, 0])
