@@ -30,9 +30,19 @@ def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose, times)
     wanted[..., :3] *= m.reach
     _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
-    dense = rows.dense(j)[:, :, 6:]
-    back = np.linalg.pinv(np.swapaxes(dense, 1, 2), rcond=1e-10)
-    return [r.owner for r in rows.rows], (back @ wanted[:, 1:].reshape(len(times), -1, 1))[..., 0]
+    return [r.owner for r in rows.rows], _least(rows.dense(j)[:, :, 6:], wanted[:, 1:].reshape(len(times), -1, 1))[
+        ..., 0
+    ]
+
+
+def _least(dense: Array, wanted: Array) -> Array:
+    """The smallest x (T, m, 1) with J^T x = wanted (T, n, 1), for J (T, m, n); the nearest to it where some motion is free."""
+    if dense.shape[1] >= dense.shape[2]:
+        q, r = np.linalg.qr(dense)
+        held = np.abs(np.diagonal(r, axis1=1, axis2=2))
+        if held.min(initial=1.0) > 1e-6 * held.max(initial=0.0):
+            return np.asarray(q @ np.linalg.solve(np.swapaxes(r, 1, 2), wanted))
+    return np.asarray(np.linalg.pinv(np.swapaxes(dense, 1, 2), rcond=1e-10) @ wanted)
 
 
 def moments(e: Evaluation, times: Array) -> tuple[Array, Array, Array]:

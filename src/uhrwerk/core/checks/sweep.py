@@ -259,18 +259,14 @@ class Sweep:
         """What is to be found for two bodies. With `precision` (m) the smallest distance is to be known to that, or to a
         part of the triangles' error; without, only whether they touch. `asked` are distances that decide verdicts."""
         course = self.course(a, b, meshing)
-        floor = 0.0
-        wheels = [replace(s, form=s.form.wheel) if s.form.wheel is not None else s for s in (a, b)]
-        if isinstance(course, Moving) and (wheels[0] is not a or wheels[1] is not b):
+        around = None
+        wheels = [replace(s, form=_wheel(s.form)) for s in (a, b)]
+        if isinstance(course, Moving) and (wheels[0].form is not a.form or wheels[1].form is not b.form):
             around = self.course(wheels[0], wheels[1])
-            axes = around.axes if isinstance(around, Turning) else (None, None)
-            one, other = (s.form.clusters(s.form.unmarked, x) for s, x in zip(wheels, axes, strict=True))
-            floor = nearest(one, other, around, GRAIN, most=400).lower
         placed = a.placed, b.placed
         touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
         return Task(
-            a.form, b.form, course, precision, asked, float(np.floor(floor / SAME) * SAME), isinstance(course, Posed),
-            touch or turned, touch is None,
+            a.form, b.form, course, precision, asked, around, isinstance(course, Posed), touch or turned, touch is None,
         )  # fmt: skip
 
     def find(
@@ -349,7 +345,7 @@ class Task:
     course: Course
     precision: float | None
     asked: tuple[float, ...] = ()
-    floor: float = 0.0
+    around: Course | None = None  # of the discs round both, where one is a wheel: its turning moves nothing
     flanks: bool = False  # gears on parallel axes, beside one another: only what stands upright can meet
     touch: Touch | None = None  # cam and follower
     turned: bool = False  # b is the cam
@@ -362,7 +358,7 @@ class Task:
             self.course.key(),
             self.precision,
             self.asked,
-            self.floor,
+            "" if self.around is None else self.around.key(),
             self.flanks,
             *touch,
             self.turned,
@@ -393,12 +389,27 @@ class Task:
         clusters = (
             (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))
         )
-        found = nearest(*clusters, course, fine, enough, self.floor, PART)
+        floor = self._floor()
+        found = nearest(*clusters, course, fine, enough, floor, PART)
         near = slack + found.distance - found.lower
         if found.distance > 0 and any(abs(found.distance - x) < near for x in self.asked):
-            found = nearest(*clusters, course, CLOSE, enough, self.floor)  # the verdict hangs on it
+            found = nearest(*clusters, course, CLOSE, enough, floor)  # the verdict hangs on it
         tightest = min(fitted, key=lambda f: f.play - f.stray, default=None)
         return _with_play(_told(pair, course, found, slack), tightest)
+
+    def _floor(self) -> float:
+        """A distance below which the two never come: that of the discs round them."""
+        if self.around is None:
+            return 0.0
+        axes = self.around.axes if isinstance(self.around, Turning) else (None, None)
+        discs = (_wheel(self.a), _wheel(self.b))
+        one, other = (f.clusters(f.unmarked, axis) for f, axis in zip(discs, axes, strict=True))
+        return nearest(one, other, self.around, GRAIN, most=400).lower
+
+
+def _wheel(form: Form) -> Form:
+    """The disc round a body that nearly is one, else the body itself."""
+    return form if form.wheel is None else form.wheel
 
 
 def _poses_of(course: Course) -> Array:

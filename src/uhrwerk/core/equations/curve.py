@@ -65,7 +65,9 @@ class Curve:
         h = TURN / self.count
         u = np.arange(self.count) * h
         orders = range(DEGREE, -1, -1)  # the highest derivative is constant within an interval and jumps at its ends
-        return np.stack([self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders], axis=1)
+        return np.stack(
+            [self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders], axis=1
+        )
 
     @cached_property
     def _factors(self) -> Array:
