@@ -76,6 +76,8 @@ def _scratch(warm: Evaluator, document: Document) -> float:
 def _answered(client: TestClient, store: Store, document: Document, path: str, values: list[str]) -> list[float]:
     mechanism, taken = store.create(document), []
     revision = store.current(mechanism).revision
+    client.get(f"/mechanisms/{mechanism}")  # as one must before one can give a command
+    client.get(f"/api/mechanisms/{mechanism}")
     for value in values:
         command = {"kind": "set_value", "path": path, "value": value}
         begun = time.perf_counter()

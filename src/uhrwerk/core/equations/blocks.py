@@ -17,6 +17,7 @@ Two links, one joint held at the frame and one between them:
 from __future__ import annotations
 
 import itertools
+from copy import copy
 from functools import cached_property
 
 import numpy as np
@@ -102,13 +103,27 @@ class Plan:
                         out[key] = out[key] + block if key in out else block
         return out
 
+    @cached_property
+    def columns(self) -> list[tuple[Index, Index, Index]]:
+        """Rows, sides and links of all entries of a Jacobian; in one go where no row has two sides on one link."""
+        sides = []
+        for s in range(self.touched.shape[1]):
+            rows = np.flatnonzero(self.touched[:, s])
+            sides.append((rows, np.full(len(rows), s), self.touched[rows, s] - 1))
+        row, side, link = (np.concatenate(x) for x in zip(*sides, strict=True))
+        once = len(set(zip(row.tolist(), link.tolist(), strict=True))) == len(row)
+        return [(row, side, link)] if once else sides
+
     def plain(self, j: Array) -> Array:
         """A Jacobian (P, m, S, w) as matrices (P, m, w (L - 1)), without the link that stands still."""
-        out = np.zeros((*j.shape[:2], self.links, j.shape[3]))
-        rows = np.arange(j.shape[1])
-        for s in range(j.shape[2]):
-            out[:, rows, self.touched[:, s]] += j[:, :, s]
-        return out[:, :, 1:].reshape(*j.shape[:2], -1)
+        out = np.zeros((*j.shape[:2], self.links - 1, j.shape[3]))
+        if len(self.columns) == 1:
+            rows, side, link = self.columns[0]
+            out[:, rows, link] = j[:, rows, side]
+        else:
+            for rows, side, link in self.columns:
+                out[:, rows, link] += j[:, rows, side]
+        return out.reshape(*j.shape[:2], -1)
 
     def times(self, j: Array, x: Array) -> Array:
         """J x as (P, m), for motions x (P, L, w)."""
@@ -158,6 +173,8 @@ class Factors:
         j = j * self.weight[:, :, None, None]
         self.plan, self.j, stack = plan, j, len(j)
         self.whole: Array | None = None
+        #: about how far a solution may move for a residual of one, and how much the last refinement changed it, as a part of it
+        self.steepest, self.settled = np.inf, 0.0
         self.direct = damping is None and self._inverted()
         if self.direct:
             return
@@ -169,6 +186,18 @@ class Factors:
                 DAMPING * largest if damping is None else damping
             )
             self.whole = np.linalg.inv(square).astype(float, copy=False)
+            self.steepest = float(np.abs(self.whole).max(initial=0.0)) ** 0.5
+
+    def near(self, j: Array) -> Factors:
+        """The same factors for another Jacobian (P, m, S, w) close by: each refinement leaves of the error what both differ
+        by, times `steepest`."""
+        other = copy(self)
+        other.j = j * self.weight[:, :, None, None]
+        if self.whole is None:
+            other.along = np.ascontiguousarray(np.moveaxis(other.j, 0, -1))
+        else:
+            other.matrix = self.plan.plain(other.j)
+        return other
 
     def _inverted(self) -> bool:
         """Inverts J where that can be done, and well."""
@@ -180,9 +209,10 @@ class Factors:
             found = np.linalg.inv(self.matrix).astype(float, copy=False)
         except np.linalg.LinAlgError:
             return False
-        if not np.abs(found).max(initial=0.0) < STEEPEST:
+        steepest = float(np.abs(found).max(initial=0.0))
+        if not steepest < STEEPEST:
             return False
-        self.whole = found
+        self.whole, self.steepest = found, steepest
         return True
 
     def _eliminate(self, damping: float | None) -> bool:
@@ -195,13 +225,14 @@ class Factors:
         damping = DAMPING * largest if damping is None else damping
         self.inverse: dict[int, Array] = {}
         self.upper: dict[int, list[tuple[int, Array]]] = {}  # D_k^-1 A_ki
+        self.steepest = 0.0
         for k in plan.order:
             with np.errstate(all="ignore"):  # what is not held is told below
                 inverse = inverses(a.get((k, k), np.zeros((w, w, stack))) + damping * np.eye(w)[..., None])
             steepest = float(np.abs(inverse).max(initial=0.0))
             if not np.isfinite(steepest) or (damping * steepest > 1e-2 and damping < 1e-6 * largest):
                 return False
-            self.inverse[k] = inverse
+            self.inverse[k], self.steepest = inverse, max(self.steepest, steepest**0.5)
             beside = {i: a[k, i] for i in plan.after[k] if (k, i) in a}
             self.upper[k] = [(i, np.einsum("abp,bcp->acp", inverse, block)) for i, block in beside.items()]
             for i, block in beside.items():
@@ -218,13 +249,17 @@ class Factors:
             back = self.whole if self.direct else self.whole @ np.swapaxes(self.matrix, 1, 2)
             flat = back @ right[..., None]
             for _ in range(refine):
-                flat += back @ (right[..., None] - self.matrix @ flat)
+                more = back @ (right[..., None] - self.matrix @ flat)
+                flat += more
+                self.settled = _part(more, flat)
             w = self.j.shape[3]
             return np.concatenate([np.zeros((len(right), 1, w)), flat.reshape(len(right), -1, w)], axis=1)
         plan, j, r = self.plan, self.along, np.ascontiguousarray(right.T)
         x = self._solved(plan.transposed(j, r))
         for _ in range(refine):
-            x += self._solved(plan.transposed(j, r - plan.carried(j, x)))
+            more = self._solved(plan.transposed(j, r - plan.carried(j, x)))
+            x += more
+            self.settled = _part(more, x)
         return np.ascontiguousarray(np.moveaxis(x, -1, 0))
 
     def _solved(self, right: Array) -> Array:
@@ -239,3 +274,7 @@ class Factors:
                 x[k] -= np.einsum("abp,bp->ap", upper, x[i])
         x[0] = 0.0
         return x
+
+
+def _part(change: Array, whole: Array) -> float:
+    return float(np.abs(change).max(initial=0.0)) / max(float(np.abs(whole).max(initial=0.0)), 1e-300)

@@ -23,6 +23,10 @@ System = Rows | Plane
 TOLERANCE = 1e-9
 #: singular values below this part of the largest count as zero
 RANK = 1e-8
+#: factors serve for the next step too where a step, times the steepest way of a solution, is at most so much
+NEAR = 1e-4
+#: and for rates where their second refinement changes no more than this part: the third would change its power of 3/2
+SETTLED = 1e-9
 #: numbers of a stack of Jacobians solved in one go: more fit no cache
 STACK = 130 * 24 * 18
 #: and so many at least
@@ -54,17 +58,36 @@ def corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple
             np.concatenate([p[1] for p in parts]),
             np.concatenate([p[2] for p in parts]),
         )
+    return _corrected(rows, guess, time, rounds)[:3]
+
+
+def _corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array, Factors | None]:
+    """The same, with factors of a Jacobian near the last one, where there are such."""
     pose = guess
     left = np.full(len(guess), np.inf)
     r, j = rows.value(pose, time)
+    factors: Factors | None = None
     for _ in range(rounds):
         worst = np.abs(r).max(axis=1, initial=0.0)
         if np.all((worst < 1e-13) | (worst >= 0.5 * left)) and np.all(worst < TOLERANCE):
             break
         left = worst
-        pose = rows.moved(pose, Factors(rows.plan, j).least_squares(-r))
+        factors = Factors(rows.plan, j) if factors is None else factors.near(j)
+        step = factors.least_squares(-r)
+        pose = rows.moved(pose, step)
+        if float(np.abs(step).max(initial=0.0)) * factors.steepest > NEAR:
+            factors = None
         r, j = rows.value(pose, time)
-    return pose, np.abs(r).max(axis=1, initial=0.0), j
+    return pose, np.abs(r).max(axis=1, initial=0.0), j, factors
+
+
+def followed(rows: System, guess: Array, time: Array) -> tuple[Array, Array, Array, Array]:
+    """Poses from nearby guesses, the largest residual that is left at each, and velocities and accelerations there."""
+    most, found = _stack(rows), []
+    for g, t in zip(_cut(guess, most), _cut(time, most), strict=True):
+        pose, left, j, near = _corrected(rows, g, t)
+        found.append((pose, left, *_rates(rows, pose, t, j, near)))
+    return tuple(np.concatenate(x) for x in zip(*found, strict=True))  # type: ignore[return-value]
 
 
 def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> tuple[Array, float]:
@@ -108,7 +131,18 @@ def rates(rows: System, pose: Array, time: Array, jacobian: Array | None = None)
         known = [None] * len(_cut(pose, most)) if jacobian is None else _cut(jacobian, most)
         parts = [rates(rows, p, t, j) for p, t, j in zip(_cut(pose, most), _cut(time, most), known, strict=True)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
-    j = rows.value(pose, time)[1] if jacobian is None else jacobian
+    return _rates(rows, pose, time, rows.value(pose, time)[1] if jacobian is None else jacobian)
+
+
+def _rates(rows: System, pose: Array, time: Array, j: Array, near: Factors | None = None) -> tuple[Array, Array]:
+    """The same, by factors of a Jacobian `near` to that at the poses where these do."""
+    if near is not None:
+        factors = near.near(j)
+        velocity = factors.least_squares(rows.rate(time), refine=2)
+        if factors.settled < SETTLED:
+            acceleration = factors.least_squares(rows.acceleration(time) - rows.second(pose, velocity), refine=2)
+            if factors.settled < SETTLED:
+                return velocity, acceleration
     factors = Factors(rows.plan, j)
     velocity = factors.least_squares(rows.rate(time), refine=2)
     return velocity, factors.least_squares(rows.acceleration(time) - rows.second(pose, velocity), refine=2)

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
-from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, rates
+from uhrwerk.core.equations.newton import TOLERANCE, System, followed, rates
 from uhrwerk.core.equations.plane import SAME, plane
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
@@ -85,10 +85,9 @@ def leanest(rows: Rows, start: Array) -> System:
 def frames(rows: System, t: Track, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities and accelerations (F, ...) at moments of a track, solved anew to full accuracy."""
     at = t.folded(times)
-    found, left, jacobian = corrected(rows, rows.lowered(t.at(times)), at)
+    found, left, v, a = followed(rows, rows.lowered(t.at(times)), at)
     if left.max(initial=0.0) > TOLERANCE:
         raise DeadPoint(float(times[int(np.argmax(left))]))
-    v, a = rates(rows, found, at, jacobian)
     return rows.lifted(found), rows.twist(v), rows.twist(a), float(left.max(initial=0.0))
 
 

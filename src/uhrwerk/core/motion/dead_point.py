@@ -14,12 +14,12 @@ import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.newton import TOLERANCE, null_space
+from uhrwerk.core.equations.newton import TOLERANCE, null_space, rates
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS, Rows
 from uhrwerk.core.joints import ANGLES
 from uhrwerk.core.joints.held import axes
-from uhrwerk.core.motion.track import Station, station
+from uhrwerk.core.motion.track import Station
 from uhrwerk.core.quantity import display
 
 #: length of a step along the curve, in reach and rad; steps at most
@@ -106,7 +106,8 @@ def approach(rows: Rows, pose: Array, time: float) -> tuple[list[Station], Fold]
             return on_the_way, _halved(curve, here, far)
         here = (*found, t)
         if t[-1] > SLOW:
-            on_the_way.append(station(rows, found[0][None], found[1]))
+            pose, at = found[0][None], found[1]
+            on_the_way.append((at, pose, *rates(rows, pose, np.array([at]))))
     return on_the_way, Fold(here[1], here[0], _whole(here[2], rows.links), False)
 
 

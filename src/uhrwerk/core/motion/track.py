@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, rates
+from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, followed, rates
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS
 
@@ -142,15 +142,10 @@ def track(
     return refined(rows, (times, pose, v, acc), period), None if lost is None else rows.lifted(lost)
 
 
-def station(rows: System, pose: Array, time: float, jacobian: Array | None = None) -> Station:
-    velocity, acceleration = rates(rows, pose, np.array([time]), jacobian)
-    return time, pose, velocity, acceleration
-
-
 def _anchors(
     rows: System, start: Array, duration: float, heard: Callable[[], None]
 ) -> tuple[list[Station], Array | None, float | None]:
-    anchors = [station(rows, start[None], 0.0)]
+    anchors: list[Station] = [(0.0, start[None], *rates(rows, start[None], np.zeros(1)))]
     whole = _whole_turns(rows)
     step, turns, least, bold = duration, 1, LEAST * min(duration, whole or duration), 1.0
     marks = sorted({m for _, law in rows.driven for m in law.marks(duration)})
@@ -169,7 +164,7 @@ def _anchors(
             if h < least and h < min(duration - t, ahead):
                 return anchors, pose[0], None
             guess = rows.moved(pose, v * h + a * (h * h / 2))
-            found, left, jacobian = corrected(rows, guess, np.array([t + h]))
+            found, left, *after = followed(rows, guess, np.array([t + h]))
             move = max(speed * h, gain * h * h / 2)
             off = float(np.abs(rows.between(guess, found)).max())
             # right after a mark the rate may be another one: what was foreseen tells nothing there
@@ -178,7 +173,7 @@ def _anchors(
                 bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
                 break
             h, bold = h / 2, 1.0
-        anchors.append(station(rows, found, t + h, jacobian))
+        anchors.append((t + h, found, *after))
         step = max(step, 2 * h) if h == first else 2 * h
         if whole and t + h >= turns * whole * (1 - 1e-12):
             if (
