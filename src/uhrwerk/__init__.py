@@ -47,6 +47,8 @@ from uhrwerk.core.elements import (
     Post,
     Rack,
     RingGear,
+    SlideBar,
+    SlideGuide,
     SlottedLever,
     SpurGear,
     SteppedShaft,
@@ -88,7 +90,7 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
-    "Refused", "RingGear", "ShakingForce", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "Refused", "RingGear", "ShakingForce", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.mechanisms import four_bar_closed_form
-from uhrwerk import At, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
+from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
 from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import Document, Refused, parse
 from uhrwerk.core.edit.accept import accept
@@ -87,6 +87,26 @@ def test_a_quick_return_grows_from_a_bore(evaluator: Evaluator) -> None:
     one = grown(plate(), "frame_plate", "bore_1", "A crank disc that turns in it")
     document = grown(one, "crank_disc", "crank_pin", "A slotted lever, its pivot in the plate")
     holds(evaluator, driven(document, "crank_shaft_on_frame_plate"))
+
+
+def test_a_cam_grows_with_a_follower_that_slides_in_its_guide(evaluator: Evaluator) -> None:
+    """Cam, shaft, guide, bar, roller and spring in one action: the bar goes the lift that was asked, and never leaves the cam."""
+    title = "A cam that turns in it, with a bar that slides, roller and spring"
+    document = grown(plate(), "frame_plate", "bore_1", title, lift="14 mm")
+    document = driven(document, "camshaft_on_frame_plate")
+    document = accept(document, parse({"kind": "add_requirement", "requirement": ContactKept(
+        name="It stays on the cam", pair="cam_moves_roller", at_least="1 N").model_dump(mode="json")}))  # fmt: skip
+    holds(evaluator, document)
+    way = next(c.value for c in evaluator.evaluate(document).coordinates.values() if c.name == "slide")
+    assert np.ptp(way) == pytest.approx(0.014, abs=2e-6)
+
+
+def test_a_bar_grows_in_a_guide(evaluator: Evaluator) -> None:
+    document = grown(plate(), "frame_plate", "bore_1", "A guide with a bar that slides in it", length="40 mm")
+    result = evaluator.evaluate(document)
+    assert result.mobility is not None
+    assert [f.words for f in result.mobility.freedoms] == ["Slide slides along Slide guide"]
+    assert result.verdicts["nothing_overlaps"].holds
 
 
 def test_every_offer_on_every_datum_makes_what_can_be_evaluated(evaluator: Evaluator) -> None:

@@ -22,6 +22,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.elements.cams import (
     CamShape,
     Eccentric,
+    Given,
     PlateCam,
     SlidingFlat,
     SlidingPoint,
@@ -238,6 +239,8 @@ def test_the_outline_is_the_envelope_of_its_follower(shape: CamShape) -> None:
 
 # the loop closed
 
+ROUND = "\n".join(["deg, mm", *(f"{k}, 0" for k in range(0, 360, 10))])
+
 
 CUT = [
     (SlidingRoller(lift=lift(law=law)), {}) for law in ("poly345", "cycloidal", "modified_sine", "modified_trapezoid", "poly4567", "harmonic")
@@ -273,6 +276,29 @@ def test_a_cam_drives_its_swinging_follower_back_to_its_programme(evaluator: Eva
     off = found - programme(sizes(shape).outline.swing).value(angle)
     off -= np.round(off / TURN) * TURN
     assert np.abs(off).max() * 0.055 < 2e-6  # at the end of the longest arm
+
+
+def test_an_outline_given_by_places_drives_its_follower_as_the_one_they_were_taken_from(evaluator: Evaluator) -> None:
+    """Places (x, y) of a computed cam, 720 as a drawing program would write them, give its programme back."""
+    n = sizes(SlidingRoller(lift=lift()))
+    at = curve(n).place(np.linspace(0, TURN, 720, endpoint=False)) * 1e3
+    given = Given(rows="\n".join(["mm, mm", *(f"{x:.7f}, {y:.7f}" for x, y in at)]))
+    angle = np.linspace(TURN / 300, TURN, 300)
+    found = bore_from_axis(moved(evaluator, sliding(given), angle))
+    wanted = np.sqrt(0.03**2) + programme(n.outline.lift).value(angle)
+    assert np.abs(found - wanted).max() < 2e-6
+
+
+def test_angles_and_rises_of_an_eccentric_move_as_its_closed_form(evaluator: Evaluator) -> None:
+    """A circle off its centre, told by angle and rise over its least radius; its follower's way is that of a slider-crank."""
+    base, off, around = 20.0, 5.0, np.radians(np.arange(0, 360, 3.0))
+    reach = off * np.cos(around) + np.sqrt((base + off) ** 2 - (off * np.sin(around)) ** 2)
+    rows = "\n".join(["deg, mm", *(f"{np.degrees(a):.6f}, {r - base:.9f}" for a, r in zip(around, reach, strict=True))])
+    assert PlateCam.faults(sizes(Given(rows=rows), "40 mm")) == []
+    angle = np.linspace(TURN / 300, TURN, 300)
+    found = bore_from_axis(moved(evaluator, sliding(Given(rows=rows), "40 mm"), angle)) * 1e3
+    wanted = off * np.cos(angle) + np.sqrt((base + off + 5) ** 2 - (off * np.sin(angle)) ** 2)
+    assert np.abs(found - wanted).max() < 2e-3
 
 
 def test_the_kernels_faces_are_the_outline_that_is_followed(evaluator: Evaluator) -> None:
@@ -382,6 +408,15 @@ def test_undercut_of_a_roller_is_where_the_closed_form_has_it() -> None:
         (Eccentric(eccentricity="30 mm"), "50 mm", "outline.eccentricity", "outside the circle"),
         (Tangents(nose="6 mm", distance="10 mm"), "50 mm", "outline.distance", "inside the base circle"),
         (Eccentric(eccentricity="22 mm"), "50 mm", "bore", "reaches the outline"),
+        (Given(rows="deg, mm\n0, 0"), "50 mm", "outline.rows", "needs a line with the units"),
+        (Given(rows="kg, mm" + "\n0, 0" * 9), "50 mm", "outline.rows", "line 1 must name both units"),
+        (Given(rows=ROUND.replace("80, 0", "80, x")), "50 mm", "outline.rows", "line 10 must hold two numbers"),
+        (Given(rows=ROUND.replace("80, 0", "80, nan")), "50 mm", "outline.rows", "two finite numbers"),
+        (Given(rows=ROUND.replace("80, 0", "30, 0")), "50 mm", "outline.rows", "turn back"),
+        (Given(rows="mm, mm\n" + "\n".join(f"{30 * np.cos(a)}, {30 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
+         "outline.rows", "state a base circle of"),
+        (Given(rows="mm, mm\n" + "\n".join(f"{60 + 25 * np.cos(a)}, {25 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
+         "outline.rows", "once round the axis"),
     ],
 )  # fmt: skip
 def test_what_makes_no_cam_is_told_by_its_field(shape: CamShape, base: str, field: str, words: str) -> None:

@@ -36,6 +36,7 @@ from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.rack import Rack
 from uhrwerk.core.elements.received import Received
 from uhrwerk.core.elements.ring_gear import RingGear
+from uhrwerk.core.elements.slide_guide import SlideBar, SlideGuide
 from uhrwerk.core.elements.slotted_lever import SlottedLever
 from uhrwerk.core.elements.spur_gear import SpurGear
 from uhrwerk.core.elements.stepped_shaft import SteppedShaft
@@ -52,6 +53,8 @@ for _element in (
     AngledLink,
     ArcLink,
     SlottedLever,
+    SlideGuide,
+    SlideBar,
     EccentricDisc,
     *CAMS,
     GenevaWheel,
@@ -108,6 +111,8 @@ __all__ = [
     "Received",
     "RingGear",
     "Sleeve",
+    "SlideBar",
+    "SlideGuide",
     "SlottedLever",
     "Sprocket",
     "SpurGear",

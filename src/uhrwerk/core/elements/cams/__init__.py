@@ -1,5 +1,6 @@
 """Cams: the plate cam, and what its outline follows from, one file a family."""
 
+from uhrwerk.core.elements.cams.given import Given
 from uhrwerk.core.elements.cams.groove_cam import GrooveCam
 from uhrwerk.core.elements.cams.plain import Eccentric, Tangents
 from uhrwerk.core.elements.cams.plate_cam import PlateCam
@@ -10,9 +11,9 @@ from uhrwerk.core.elements.cams.swinging import SwingingFlat, SwingingRoller
 CAMS = (PlateCam, GrooveCam)
 
 __all__ = [
-    "CAMS", "SHAPES", "CamShape", "Eccentric", "GrooveCam", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
+    "CAMS", "SHAPES", "CamShape", "Eccentric", "Given", "GrooveCam", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
     "SwingingRoller", "Tangents", "Traced",
 ]  # fmt: skip
 
-for _shape in (SlidingRoller, SlidingPoint, SlidingFlat, SwingingRoller, SwingingFlat, Eccentric, Tangents):
+for _shape in (SlidingRoller, SlidingPoint, SlidingFlat, SwingingRoller, SwingingFlat, Eccentric, Tangents, Given):
     SHAPES.register(_shape)

@@ -17,10 +17,11 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
+from uhrwerk.core.elements.slide_guide import SlideBar, SlideGuide
 from uhrwerk.core.elements.stepped_shaft import SteppedShaft
 from uhrwerk.core.equations.curve import Curve, through
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
-from uhrwerk.core.laws.segment import TurnSegment
+from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.quantity import value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import path
@@ -41,7 +42,9 @@ class PlateCam(Element):
     """A plate cam; its bottom face at z = 0, its axis the bore's."""
 
     title: ClassVar[str] = "Plate cam"
-    about: ClassVar[str] = "A disc whose outline follows from the motion of its follower, or from circles and tangents."
+    about: ClassVar[str] = (
+        "A disc whose outline follows from the motion of its follower, from circles and tangents, or from places of it."
+    )
     group: ClassVar[str] = "Cams"
     hint: ClassVar[str] = "base_diameter"
 
@@ -85,7 +88,7 @@ class PlateCam(Element):
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
         if g.in_plate:
-            return [_with_arm(cls, g)]
+            return [_with_arm(cls, g), _with_slide(cls, g)]
         if g.pin:
             cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
             joint = {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.008))}
@@ -108,7 +111,7 @@ class PlateCam(Element):
             out.append(("Smallest hollow radius", float(-t.radius[t.radius < 0].max()), "length"))
         if t.pressure is not None:
             out.append(("Largest pressure angle", float(np.abs(t.pressure).max()), "angle"))
-        needed = without_undercut(n) if n.outline.kind not in ("eccentric", "tangents") else None
+        needed = without_undercut(n) if t.pressure is not None else None  # else no follower's motion is behind it
         return [*out, ("Base circle without undercut", needed, "length")] if needed else out
 
 
@@ -158,6 +161,60 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     return Growth("A cam that turns in it, with arm, roller and spring", pieces, ties, asks, pivot, wide, straight=True)
 
 
+def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
+    """A cam on its shaft in the plate's bore, and beside it a bar in its guide with a roller that runs on the cam, pressed there by
+    a spring between the bar's shoulder and the guide."""
+    base, roller, lift = g.ask("base", "50 mm"), g.ask("roller", "10 mm"), g.ask("lift", "10 mm")
+    rises = {
+        "out": SlideSegment(to=lift, over="120 deg"),
+        "stay": SlideSegment(to=lift, over="60 deg"),
+        "back": SlideSegment(over="120 deg"),
+    }
+    shape = SlidingRoller(roller=roller, lift=rises)
+    lowest = value(base, "length") / 2 + value(roller, "length") / 2
+    neck, long, wide, thick, bar_wide = 0.01, 0.03, "4 mm", "5 mm", "8 mm"
+    gap = value(lift, "length") + 0.012  # at the lowest, for a spring whose coils touch at 8 mm
+    away, above, width = lowest + neck + gap + long / 2, g.text(g.depth + GAP), "8 mm"
+    shaft = Pin(diameter=g.running, length=f"{above} + {width}")
+    guide = SlideGuide(
+        length=g.text(long), width="20 mm", height=f"{g.text(2 * GAP)} + {width} + {thick}", channel_width=f"{bar_wide} + {g.text(PLAY)}",
+        channel_depth=f"{thick} + {g.text(PLAY)}", bore=wide,
+    )  # fmt: skip
+    bar = SlideBar(
+        length=g.text(neck + gap + long + 0.005), width=bar_wide, thickness=thick, neck=g.text(neck), bore="4 mm"
+    )
+    follower = SteppedShaft(
+        diameter_1=roller,
+        length_1=f"{width} + {g.text(GAP)}",
+        diameter_2="4 mm",
+        length_2=thick,
+        length_3="0 mm",
+        chamfer="0 mm",
+    )
+    pieces = (
+        Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
+        Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
+        Piece("Guide", guide, {"kind": "rigid"}, by="foot", on="frame"),
+        Piece("Follower", bar, {"kind": "prismatic", "offset": g.text(lowest - away)}, by="slide", on="2", at="channel"),
+        Piece("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_1"),
+    )  # fmt: skip
+    spring = {"free_length": g.text(gap + 0.008), "wire": "1 mm", "coil": "12 mm", "coils": "6"}
+    ties = (
+        Tie(("1", "axis"), ("4", "step_1"), pair="cam"),
+        Tie(("2", "left"), ("3", "shoulder"), pair="spring", more=spring),
+    )
+    asks = {"base": base, "roller": roller, "lift": lift}
+    return Growth(
+        "A cam that turns in it, with a bar that slides, roller and spring",
+        pieces,
+        ties,
+        asks,
+        away,
+        wide,
+        straight=True,
+    )
+
+
 def looks(count: int = LOOKS) -> np.ndarray:
     return np.linspace(0, 2 * np.pi, count, endpoint=False)
 
@@ -183,9 +240,7 @@ def curve(n: Numbers) -> Curve:
 
 def grain(n: Numbers) -> float:
     """The largest turn, rad, in which no rise or return can be overlooked: a sixth of the shortest."""
-    segments = getattr(n.outline, "lift", None) or getattr(n.outline, "swing", {})
-    spans = [s.over for s in segments.values() if s.over > 1e-6]
-    return min([0.2, *(x / 6 for x in spans)])
+    return min([0.2, *(x / 6 for x in SHAPES[n.outline.kind].spans(n.outline))])
 
 
 def undercut(n: Numbers, count: int = LOOKS) -> float | None:

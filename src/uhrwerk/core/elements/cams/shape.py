@@ -55,6 +55,12 @@ class CamShape(Model):
         """Fields that do not go together, and why; undercut is looked for where there are none."""
         return []
 
+    @staticmethod
+    def spans(n: Numbers) -> list[float]:
+        """How long each rise and return takes, rad of the cam, where that is known."""
+        segments = getattr(n, "lift", None) or getattr(n, "swing", {})
+        return [s.over for s in segments.values() if s.over > 1e-6]
+
 
 SHAPES: Kinds[CamShape] = Kinds("outline of a cam")
 
