@@ -30,7 +30,7 @@ def bench_remedy() -> str:
 
 def _timed(evaluator: Evaluator, document: object, before: object, i: str, name: str) -> str:
     begun, first = time.perf_counter(), float("nan")
-    search = Remedies(document, before, i, evaluator.evaluate)  # type: ignore[arg-type]
+    search = Remedies(document, before, i, lambda d, two: evaluator.evaluate(d, between=two))  # type: ignore[arg-type]
     for k, _ in enumerate(search.search()):
         if k == 0:
             first = time.perf_counter() - begun

@@ -30,7 +30,8 @@ DEMO: list[tuple[Callable[[], Document], str, str]] = [
 
 def searched(evaluator: Evaluator, document: Document, requirement: str, most: int = 99) -> Remedies:
     """The search, as far as so many offers."""
-    found = Remedies(document, evaluator.evaluate(document), requirement, evaluator.evaluate)
+    before = evaluator.evaluate(document)
+    found = Remedies(document, before, requirement, lambda d, two: evaluator.evaluate(d, between=two))
     for k, _ in enumerate(found.search(), 1):
         if k >= most:
             break

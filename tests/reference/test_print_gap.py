@@ -79,6 +79,9 @@ def test_what_does_not_move_may_touch_and_what_is_not_printed_is_not_asked(evalu
 
 def test_it_is_mended_by_a_size_that_can_be_made(evaluator: Evaluator) -> None:
     document = pinned("8.3 mm", "0.4 mm")
-    search = Remedies(document, evaluator.evaluate(document), next(iter(document.requirements)), evaluator.evaluate)
+    before = evaluator.evaluate(document)
+    search = Remedies(
+        document, before, next(iter(document.requirements)), lambda d, two: evaluator.evaluate(d, between=two)
+    )
     list(search.search())
     assert {c.after for o in search.offers for c in o.changes} >= {"8.8 mm", "7.5 mm"}

@@ -7,8 +7,9 @@ equations, what was found for a pair by both shapes and their own course. `Evalu
 from __future__ import annotations
 
 import hashlib
+import itertools
 import time as clock
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import replace
@@ -45,7 +46,7 @@ from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Refused
 from uhrwerk.core.kept import Kept, released
-from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words
+from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words, near
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 
 Progress = Callable[[str, float], None]
@@ -53,6 +54,8 @@ T = TypeVar("T")
 
 #: numbers in all motions kept
 MOST_NUMBERS = 10_000_000
+#: what is said of all pairs while a number is turned
+LOOKED_AT_LATER = "No answer yet: all pairs are looked at when the number is let go"
 #: evaluations after which memory that nothing uses is given back
 RELEASE = 20
 
@@ -97,10 +100,15 @@ class Evaluator:
             self.crew.close()
 
     def evaluate(
-        self, document: Document, progress: Progress | None = None, cancelled: Callable[[], bool] | None = None
+        self,
+        document: Document,
+        progress: Progress | None = None,
+        cancelled: Callable[[], bool] | None = None,
+        between: Sequence[str] | None = None,
     ) -> Evaluation:
-        """All verdicts of a document. `progress` hears words and a fraction; Cancelled is raised once `cancelled()`."""
-        begun = clock.perf_counter()
+        """All verdicts of a document. `progress` hears words and a fraction; Cancelled is raised once `cancelled()`. Where bodies
+        are named (part/body) in `between`, what is asked of all pairs is asked of these alone, and its verdict speaks of no others.
+        """
 
         def step(words: str, fraction: float) -> None:
             if cancelled is not None and cancelled():
@@ -108,10 +116,28 @@ class Evaluator:
             if progress is not None:
                 progress(words, fraction)
 
+        return self._evaluated(document, step, between, None)
+
+    def glance(self, document: Document, before: Evaluation) -> Evaluation:
+        """What a number does while it is being turned, told soon: the motion is that of `before`, solved anew at its stations, so
+        that another branch is not ruled out; of what is asked of all pairs only those two are looked at that failed last, and where
+        these no longer fail there is no answer. Nothing of it is proved."""
+        failed = [v.parts for i, v in before.verdicts.items() if v.holds is False and _of_everything(document, i)]
+        out = self._evaluated(document, lambda words, fraction: None, [p for two in failed for p in two], before)
+        out.proved = False
+        for i, v in out.verdicts.items():
+            if v.holds and _of_everything(document, i):
+                out.verdicts[i] = replace(v, holds=None, words=LOOKED_AT_LATER)
+        return out
+
+    def _evaluated(
+        self, document: Document, step: Progress, between: Sequence[str] | None, before: Evaluation | None
+    ) -> Evaluation:
+        begun = clock.perf_counter()
         out = _compiled(document, step)
         document = out.document
         with _beside(self._built, document, out.problems) as solids:  # in the kernel's processes
-            self._move(out, step)
+            self._move(out, step, before)
             step("solids", 0.15)
             for asked in _asked(document) if not out.problems else []:
                 asked.ahead(out)
@@ -119,7 +145,7 @@ class Evaluator:
         made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
         if out.motion is not None and made:  # else masses and distances would be those of other parts
             _weigh(out)
-            self._sweep(out, step)
+            self._sweep(out, step, between)
         step("verdicts", 0.98)
         for i, asked in zip(document.requirements, _asked(document), strict=True):
             out.verdicts[i] = replace(judged(out, asked), requirement=i)
@@ -137,7 +163,7 @@ class Evaluator:
         self._move(out, step)
         return out
 
-    def _move(self, out: Evaluation, step: Progress) -> None:
+    def _move(self, out: Evaluation, step: Progress, before: Evaluation | None = None) -> None:
         document, m = out.document, out.mechanism
         assert m is not None
         if not m.links:
@@ -174,7 +200,12 @@ class Evaluator:
             except TooLong as error:
                 return error
 
-        motion = self._motions.get(_hash(equations, duration, document.cycle.frames), moved)
+        key = _hash(equations, duration, document.cycle.frames)
+        motion = self._motions.seen(key)
+        if motion is None and before is not None and before.motion is not None:
+            motion = near(m, pose, before.motion, duration, document.cycle.frames)
+        if motion is None:
+            motion = self._motions.get(key, moved)
         if isinstance(motion, TooLong):
             out.problems += mounting(m, pose[None])
             out.problems.append(Problem("cycle.duration", _too_long(out, duration, motion)))
@@ -262,7 +293,7 @@ class Evaluator:
             self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine_form, self.workshop, self.store
         )
 
-    def _sweep(self, out: Evaluation, step: Progress) -> None:
+    def _sweep(self, out: Evaluation, step: Progress, between: Sequence[str] | None) -> None:
         asked, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
         assert sweep is not None
         limits: dict[tuple[int, int], set[float]] = {}
@@ -271,7 +302,9 @@ class Evaluator:
                 limits.setdefault((i, j), set()).add(limit)
         out.closer = closer = self._closer(out, set().union(*limits.values()))
         jobs = set(limits)
-        if any(r.everything for r in asked):
+        if between is not None and any(r.everything for r in asked):
+            jobs |= set(itertools.combinations([k for k, s in enumerate(shapes) if s.name in between], 2))
+        elif any(r.everything for r in asked):
             step("boxes", 0.28)
             margin = 2 * max((s.form.body.deviation for s in shapes), default=0.0) + 1e-5
             jobs |= set(may_meet(shapes, sweep.track, margin))
@@ -354,6 +387,11 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
         return asked.no_answer(beyond[0].words)
     found = asked.judge(e)
     return found if e.whole_cycle else _up_to_there(e, found)
+
+
+def _of_everything(document: Document, requirement: str) -> bool:
+    asked = document.requirements.get(requirement)
+    return isinstance(asked, Asked) and asked.everything
 
 
 def _clear(f: Finding | None) -> bool:

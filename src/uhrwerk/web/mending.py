@@ -6,6 +6,7 @@ import logging
 import threading
 import time
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
@@ -73,8 +74,8 @@ class Mending:
             search.take(found)
             return search.cancelled
 
-        def evaluate(document: Document) -> Evaluation:
-            return self.evaluator.evaluate(document, cancelled=ended)
+        def evaluate(document: Document, between: Sequence[str] | None) -> Evaluation:
+            return self.evaluator.evaluate(document, cancelled=ended, between=between)
 
         found = Remedies(search.document, before, search.requirement, evaluate)
         try:

@@ -47,6 +47,7 @@ class Evaluation:
     closer: Closer | None = None  # looks at a pair again where a verdict hangs on it
     dead_point: Problem | None = None  # among the problems, where the drive comes to its end
     seconds: float = 0.0
+    proved: bool = True  # False while a number is turned: see `Evaluator.glance`
     known: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
 
     def once(self, name: str, compute: Callable[[], T]) -> T:

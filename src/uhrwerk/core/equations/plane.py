@@ -100,6 +100,11 @@ class Plane:
         turn = 2 * np.arctan2(since[..., 1:] @ self.axes[2], since[..., 0])
         return np.concatenate([flat, turn[..., None]], axis=-1)
 
+    @staticmethod
+    def joined(pose: Array) -> Array:
+        """Poses (P, L, 3) one after the other, their turns counted on."""
+        return np.concatenate([pose[..., :2], np.unwrap(pose[..., 2:], axis=0)], axis=-1)
+
     def lifted(self, pose: Array) -> Array:
         """Poses (..., L, 3) as (..., L, 7)."""
         high = (self.start[:, :3] @ self.axes[2])[:, None] * self.axes[2]

@@ -450,6 +450,10 @@ class Rows:
         return pose
 
     @staticmethod
+    def joined(pose: Array) -> Array:
+        return pose
+
+    @staticmethod
     def lifted(pose: Array) -> Array:
         return pose
 

@@ -2,12 +2,12 @@
 
 from uhrwerk.core.motion import drivers  # noqa: F401  registers them
 from uhrwerk.core.motion.coordinate import Coordinate, Values, coordinates, counted, interpolated, reversals
-from uhrwerk.core.motion.cycle import DeadPoint, Fold, Motion, TooLong, cycle, dead_point_words, follow
+from uhrwerk.core.motion.cycle import DeadPoint, Fold, Motion, TooLong, cycle, dead_point_words, follow, near
 from uhrwerk.core.motion.drag import Grip, play, pull
 from uhrwerk.core.motion.limits import beyond_limits
 from uhrwerk.core.motion.track import Track
 
 __all__ = [
     "Coordinate", "DeadPoint", "Fold", "Grip", "Motion", "TooLong", "Track", "Values", "beyond_limits", "coordinates", "counted", "cycle", "dead_point_words", "follow", "interpolated",
-    "play", "pull", "reversals",
+    "near", "play", "pull", "reversals",
 ]  # fmt: skip

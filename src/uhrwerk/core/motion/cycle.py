@@ -18,6 +18,8 @@ from uhrwerk.core.motion.track import TooLong, Track, refined, track
 
 #: frames at least of a motion that comes to a dead point
 LEAST_FRAMES = 24
+#: how far a pose may lie, in reach and rad, from that of another motion to be taken for its neighbour
+NEAR = 0.3
 
 
 @dataclass(frozen=True)
@@ -123,6 +125,29 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
     return Motion(times, m.metres(pose), v * size, a * size, left, True, found.scaled(m.reach), stop)
 
 
+def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int) -> Motion | None:
+    """The motion of a mechanism that differs little from one whose motion is known: its stations are those of that, solved anew all
+    at once. None where it cannot be told so. It has not been followed from the start, so that another branch is not ruled out.
+    """
+    t, rows = known.track, m.system(drives=True)
+    if known.stop is not None or not known.moving or t.pose.shape[1] != len(m.links) or not rows.moves:
+        return None
+    if abs(known.duration - duration) > 1e-12 * duration:
+        return None
+    system = leanest(rows, m.scaled(start))
+    guess = system.joined(system.lowered(m.scaled(t.pose)))
+    found, left, v, a = followed(system, guess, t.times)
+    if left.max() > TOLERANCE or np.abs(system.between(guess, found)).max() > NEAR:
+        return None
+    track_ = refined(system, (t.times, found, v, a), t.period)
+    try:
+        pose, v, a, left_between = frames(system, track_, times := np.linspace(0.0, duration, count + 1))
+    except DeadPoint:
+        return None
+    size = np.array([m.reach] * 3 + [1.0] * 3)
+    return Motion(times, m.metres(pose), v * size, a * size, left_between, True, track_.scaled(m.reach))
+
+
 def _ended(rows: Rows, t: Track) -> tuple[Track, Fold]:
     """The track led on to the dead point, and what is known of it."""
     more, fold = approach(rows, t.pose[-1], float(t.times[-1]))
@@ -135,4 +160,4 @@ def _ended(rows: Rows, t: Track) -> tuple[Track, Fold]:
     return t, fold
 
 
-__all__ = ["DeadPoint", "Fold", "Motion", "TooLong", "cycle", "dead_point_words", "exactly", "follow", "frames"]
+__all__ = ["DeadPoint", "Fold", "Motion", "TooLong", "cycle", "dead_point_words", "exactly", "follow", "frames", "near"]

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import itertools
 import time as clock
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from math import ceil, inf
 
@@ -36,6 +36,10 @@ EARLY = 6
 TURN, TURN_ANGLE = 0.02, 1.0
 #: an answer of the margin below this part of its size is none
 NOTHING = 1e-9
+
+
+#: gives the evaluation of a document; of what is asked of all pairs, only of that of the bodies named, where some are
+Evaluate = Callable[[Document, Sequence[str] | None], Evaluation]
 
 
 @dataclass(frozen=True)
@@ -105,18 +109,18 @@ class Answer:
 
 class Remedies:
     """The search for one failing requirement of a document, as it was evaluated before. `evaluate` gives the evaluation of another,
-    and may raise what ends the search."""
+    of all pairs of bodies or of two of them alone, and may raise what ends the search."""
 
-    def __init__(
-        self, document: Document, before: Evaluation, requirement: str, evaluate: Callable[[Document], Evaluation]
-    ) -> None:
+    def __init__(self, document: Document, before: Evaluation, requirement: str, evaluate: Evaluate) -> None:
         self.document, self.before, self.requirement, self.evaluate = document, before, requirement, evaluate
         self.verdict = before.verdicts[requirement]
         self.offers: list[Remedy] = []
         self.answers: list[Answer] = []
         self.tried = 0
         self.words, self.fraction = "looking for numbers that move it", 0.0
-        self._known: dict[tuple[tuple[str, str], ...], Verdict | None] = {}
+        #: while a number is looked for, the two bodies that fail speak for all pairs
+        self._between: Sequence[str] | None = self.verdict.parts if self._overlaps else None
+        self._known: dict[tuple[object, ...], Verdict | None] = {}
 
     def search(self) -> Iterator[Remedy]:
         """Offers as they are found, not in their order; `offers` has them in it."""
@@ -184,10 +188,11 @@ class Remedies:
 
     def _judged(self, *changes: tuple[str, str]) -> Verdict | None:
         """The requirement's verdict with numbers changed; None where the document refuses them."""
-        if changes not in self._known:
+        key = (*changes, self._between)
+        if key not in self._known:
             self.tried += 1
-            self._known[changes] = self._verdict(changes)
-        return self._known[changes]
+            self._known[key] = self._verdict(changes)
+        return self._known[key]
 
     def _changed(self, changes: tuple[tuple[str, str], ...]) -> Document:
         after = self.document
@@ -201,7 +206,7 @@ class Remedies:
         except Refused:
             return None
         alone = after.model_copy(update={"requirements": {self.requirement: after.requirements[self.requirement]}})
-        return self.evaluate(alone).verdicts[self.requirement]
+        return self.evaluate(alone, self._between).verdicts[self.requirement]
 
     def _answer(self, n: Number) -> Answer | None:
         """What turning a number a little does to the margin; None where it does nothing or cannot be told."""
@@ -220,13 +225,16 @@ class Remedies:
     # one number
 
     def _offered(self, answer: Answer) -> Iterator[Remedy]:
-        n = answer.number
-        value = self._smallest(n, 1 if answer.slope > 0 else -1, answer.need)
-        if value is not None:
-            offer = self._proved((n,), (value,))
+        n, two = answer.number, self._between
+        for self._between in (two, None) if two else (None,):  # where others fail then too, all pairs are asked
+            value = self._smallest(n, 1 if answer.slope > 0 else -1, answer.need)
+            offer = None if value is None else self._proved((n,), (value,))
             if offer is not None:
                 self._keep(offer)
                 yield offer
+            if offer is not None or value is None:
+                break
+        self._between = two
 
     def _leaps(self, flat: list[Number]) -> Iterator[Remedy]:
         """Numbers that do nothing when turned a little, as where one part goes right through another: turned far."""
@@ -286,7 +294,7 @@ class Remedies:
     def _proved(self, numbers: tuple[Number, ...], values: tuple[float, ...]) -> Remedy | None:
         """The offer, with everything judged again; None where the requirement does not hold then."""
         changes = tuple((n.path, n.text(v)) for n, v in zip(numbers, values, strict=True))
-        after = self.evaluate(self._changed(changes))
+        after = self.evaluate(self._changed(changes), None)
         verdict = after.verdicts[self.requirement]
         if verdict.holds is not True:
             return None
