@@ -10,6 +10,7 @@ sweep  20 parts, 360 poses, smallest clearance of every pair with its bound; aga
 edit   in every demo module the number that moves most, command and verdicts; from scratch; the command alone
 cam    a cam's number changed: its outline, and the cycle of its follower
 play   pictures a second while the main drive and the folder run, drawn by software
+dial   a number turned step by step: verdict updates a second on the foil tucker and the main drive
 remedy for every failing requirement of the demo the first offer and all offers
 size   500 loose parts, 20 gears of 400 teeth, 51 links at 3,600 frames; memory over 1,000 edits
 start  from the command to the first page served, warm
@@ -39,6 +40,7 @@ sys.path.insert(0, str(ROOT))
 from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
 from bench.cam import bench_cam, bench_play  # noqa: E402
+from bench.dial import bench_dial  # noqa: E402
 from bench.edit import bench_edit  # noqa: E402
 from bench.pull import bench_pull  # noqa: E402
 from bench.remedy import bench_remedy  # noqa: E402
@@ -292,7 +294,7 @@ def main() -> None:
     parser.add_argument(
         "which",
         nargs="*",
-        default=["cycle", "ring", "drag", "sweep", "edit", "pull", "cam", "play", "remedy", "size", "start"],
+        default=["cycle", "ring", "drag", "sweep", "edit", "pull", "cam", "play", "dial", "remedy", "size", "start"],
     )
     chosen = parser.parse_args().which
     evaluator = Evaluator(limit=60)
@@ -305,6 +307,7 @@ def main() -> None:
         "pull": bench_pull,
         "cam": bench_cam,
         "play": lambda: bench_play(serving),
+        "dial": bench_dial,
         "remedy": bench_remedy,
         "size": bench_size,
         "start": bench_start,

@@ -52,3 +52,36 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 2)
     assert document(page)["parameters"]["crank"]["formula"] == "20.5 mm"
+
+
+def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
+    """By its handle with the keyboard, by the pointer, and given back: what is seen is marked until it is proved."""
+    shelve(page, server, pusher())
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.crank"]').click()
+    dial = page.get_by_role("slider", name="Turn Formula")
+    tile = page.locator('.tile[data-requirement="return_is_quick"]')
+    expect(tile).to_have_class("tile fails")
+    dial.focus()
+    for _ in range(2):
+        dial.press("PageUp")
+    expect(tile).to_have_class("tile holds glance")
+    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    dial.press("Escape")
+    expect(tile).to_have_class("tile fails")
+    assert document(page)["parameters"]["crank"]["formula"] == "20 mm"
+    box = dial.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 7 * 17, y, steps=4)
+    expect(tile).to_have_class("tile holds glance")
+    expect(dial).to_have_attribute("aria-valuetext", "21.7 mm")
+    page.mouse.up()
+    evaluated(page, 2)
+    expect(tile).to_have_class("tile holds")
+    assert document(page)["parameters"]["crank"]["formula"] == "21.7 mm"
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 3)
+    assert document(page)["parameters"]["crank"]["formula"] == "20 mm"

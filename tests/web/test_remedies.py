@@ -65,3 +65,24 @@ def test_a_search_that_nobody_asks_for_is_dropped(client: TestClient, monkeypatc
     search = client.app.state.desk.mending._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
     assert search.done.wait(10)
     assert search.cancelled
+
+
+def test_a_number_is_turned_at_a_glance_and_nothing_is_changed(client: TestClient) -> None:  # noqa: F811
+    key = client.post("/api/mechanisms", json={"name": "Pusher", "document": json.loads(write(pusher()))}).json()["id"]
+    at = f"/api/mechanisms/{key}/revisions"
+    body = {"path": "parameters.crank.formula", "steps": 17}
+    told = client.post(f"{at}/1/turned", json=body).json()
+    assert told["text"] == "21.7 mm"
+    assert told["view"]["proved"] is False
+    assert {v["requirement"]: v["holds"] for v in told["view"]["verdicts"]}["return_is_quick"] is True
+    assert client.get(f"{at}/{told['revision']}/poses").status_code == 200
+    solid = told["view"]["placed"][0]
+    assert client.get(f"{at}/{told['revision']}/solids/{solid['id']}/{solid['bodies'][0]}").status_code == 200
+    assert client.get(f"/api/mechanisms/{key}").json()["revision"] == 1
+    assert client.get(f"{at}/1/view").json()["proved"] is True
+    assert client.get(f"{at}/-999/poses").status_code == 404
+    for wrong, field in (({"steps": 1, "path": "parameters.nobody.formula"}, "parameters.nobody.formula"),
+                         ({"steps": -400, "path": "parameters.crank.formula"}, "crank")):  # fmt: skip
+        refused = client.post(f"{at}/1/turned", json=wrong)
+        assert refused.status_code == 422
+        assert field in refused.json()["fields"][0]["path"] + refused.json()["error"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from typing import Annotated
 
@@ -25,6 +26,8 @@ IDLE = 0.5
 SKETCHES = 200
 #: solids of elements not yet added that are kept
 PREVIEWS = 40
+#: what was seen while numbers were turned, that is kept
+GLANCES = 8
 
 
 class Desk:
@@ -36,6 +39,8 @@ class Desk:
         self.mending = Mending(store, evaluator)
         self._sketches: dict[int, picture.Sketch] = {}
         self.previews: dict[str, Solid] = {}
+        self._glances: dict[tuple[str, int], Evaluation] = {}
+        self._glanced, self._lock = 0, threading.Lock()
         self.closed = False
 
     def _finished(self, job: Job) -> None:
@@ -53,7 +58,13 @@ class Desk:
         return self.work.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
 
     def result(self, mechanism: str, revision: int) -> Evaluation:
-        """The evaluation of a revision, waited for. Missing where there will be none."""
+        """The evaluation of a revision, waited for; of a number below zero, what was kept under it. Missing where there will be
+        none."""
+        if revision < 0:
+            glance = self._glances.get((mechanism, revision))
+            if glance is None:
+                raise Missing("That was a glance, and is not kept any more.")
+            return glance
         job = self.job(mechanism, revision)
         if not job.done.wait(120) or job.result is None:
             raise Missing(job.failed or "This revision is not evaluated.")
@@ -61,8 +72,19 @@ class Desk:
 
     def moved(self, mechanism: str, revision: int) -> Evaluation:
         """The evaluation of a revision if it is there; else its motion alone."""
+        if revision < 0:
+            return self.result(mechanism, revision)
         done = self.work.known(mechanism, revision)
         return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
+
+    def keep_glance(self, mechanism: str, seen: Evaluation) -> int:
+        """The number, below zero, under which it is kept for a while."""
+        with self._lock:
+            self._glanced -= 1
+            self._glances[mechanism, self._glanced] = seen
+            while len(self._glances) > GLANCES:
+                self._glances.pop(next(iter(self._glances)))
+            return self._glanced
 
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""

@@ -14,6 +14,7 @@ from uhrwerk.core.equations.plane import SAME, plane
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
+from uhrwerk.core.motion.track import SAME as SAME_POSE
 from uhrwerk.core.motion.track import TooLong, Track, refined, track
 
 #: frames at least of a motion that comes to a dead point
@@ -135,9 +136,13 @@ def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int)
     if abs(known.duration - duration) > 1e-12 * duration:
         return None
     system = leanest(rows, m.scaled(start))
-    guess = system.joined(system.lowered(m.scaled(t.pose)))
+    first, guess = system.lowered(m.scaled(start)), system.joined(system.lowered(m.scaled(t.pose)))
+    if system.width == 3:  # turns that begin with this start's: gears do not go over to another tooth
+        guess[..., 2] += first[:, 2] - guess[0, :, 2]
     found, left, v, a = followed(system, guess, t.times)
     if left.max() > TOLERANCE or np.abs(system.between(guess, found)).max() > NEAR:
+        return None
+    if np.abs(system.between(first, found[0])).max() > SAME_POSE:
         return None
     track_ = refined(system, (t.times, found, v, a), t.period)
     try:

@@ -152,6 +152,7 @@ class View(TypedDict):
     moving: bool
     residual: float | None
     seconds: float
+    proved: bool
     problems: list[Problem]
     conflict: list[str]
     mobility: MobilityShown | None
@@ -212,7 +213,7 @@ def view(e: Evaluation) -> View:
     return {
         "name": document.name, "note": document.note, "units": {"length": document.units.length, "mass": document.units.mass}, "frame": document.frame,
         "duration": duration, "reached": 1.0 if e.motion is None or not duration else duration / document.scope().value(document.cycle.duration, "time"), "frames": len(e.motion.times) - 1 if e.motion is not None else 0, "moving": bool(e.motion and e.motion.moving),
-        "residual": e.motion.residual if e.motion else None, "seconds": e.seconds,
+        "residual": e.motion.residual if e.motion else None, "seconds": e.seconds, "proved": e.proved,
         "problems": [{"path": p.path, "words": p.words} for p in e.problems], "conflict": e.conflict,
         "mobility": None if mob is None else {
             "count": mob.count, "redundant": mob.redundant, "undriven": mob.undriven, "loose": mob.loose, "freedoms": [f.words for f in mob.freedoms],

@@ -1,7 +1,7 @@
 """Revise: which numbers a requirement hangs on, the smallest change that makes it hold, and what two revisions differ in."""
 
 from uhrwerk.core.revise.comparison import Difference, compared
-from uhrwerk.core.revise.number import Number, numbers_of
+from uhrwerk.core.revise.number import Number, numbers_of, turned
 from uhrwerk.core.revise.remedy import Effect, Remedies, Remedy
 
-__all__ = ["Difference", "Effect", "Number", "Remedies", "Remedy", "compared", "numbers_of"]
+__all__ = ["Difference", "Effect", "Number", "Remedies", "Remedy", "compared", "numbers_of", "turned"]

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from math import ceil, floor, log10
 
 from uhrwerk.core.document import Document, spoken
-from uhrwerk.core.field import formulas
+from uhrwerk.core.field import Refused, formulas
 
 #: what lengths and angles are rounded to, in the unit in which they are written: sizes that can be made and measured
 STEPS = {"mm": 0.1, "cm": 0.01, "m": 1e-4, "in": 0.005, "inch": 0.005, "deg": 0.1, "°": 0.1, "rad": 0.002}
@@ -26,6 +26,8 @@ _WRITTEN = re.compile(r"([-+]?\d+(?:\.\d+)?)\s*([a-zA-Z°µ]+(?:/[a-zA-Z]+)?)?")
 _ADDED = re.compile(r"([A-Za-z_]\w*)(?:\s*([-+])\s*(\d+(?:\.\d+)?)\s*([a-zA-Z°]+))?")
 #: where they are looked for
 PLACES = ("parts", "joints", "relations", "pairs")
+#: and where there are others that a designer may turn himself
+EVERYWHERE = (*PLACES, "drivers", "requirements", "materials", "curves", "cycle")
 #: how far a number is changed at most: a part of itself, an angle in degrees; one that is nothing, in steps
 MOST, MOST_ANGLE, FROM_NOTHING = 0.6, 60.0, 200
 #: and what is added to a parameter that a field follows, in steps
@@ -71,15 +73,23 @@ class Number:
         return f"{self.follows} {'-' if value < 0 else '+'} {told}" if abs(value) > self.step / 2 else self.follows
 
 
-def numbers_of(document: Document) -> list[Number]:
-    """All of them, in the order of the document."""
+def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Number]:
+    """All of them, parameters first, in the order of the document."""
     named = [(f"parameters.{name}.formula", p.formula) for name, p in document.parameters.items()]
-    every = (x for place in PLACES for x in formulas(getattr(document, place), place))
+    every = (x for place in places for x in formulas(getattr(document, place), place))
     told = [(path, text, "") for path, text in named] + [
         (p, t, mark.name) for p, t, mark in every if not mark.over_time
     ]
     found = [_number(document, *one) for one in told]
     return [n for n in found if n is not None]
+
+
+def turned(document: Document, path: str, steps: int) -> str:
+    """The text of a number after so many of its steps. Refused where there is no number that can be turned."""
+    found = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
+    if found is None:
+        raise Refused((path, "is no number of its own: type what it is to be"))
+    return found.text(found.on_grid(found.value + steps * found.step, up=steps < 0))
 
 
 def _number(document: Document, path: str, text: str, dimension: str) -> Number | None:

@@ -12,12 +12,26 @@ from uhrwerk.web.routes import (
     results,
     revisions,
     timing,
+    turning,
 )
 
 #: in the order in which the calls are listed
 ROUTERS = [
     x.router
-    for x in (pages, mechanisms, revisions, results, remedies, joining, by_hand, elements, materials, files, timing)
+    for x in (
+        pages,
+        mechanisms,
+        revisions,
+        results,
+        remedies,
+        joining,
+        by_hand,
+        elements,
+        materials,
+        files,
+        timing,
+        turning,
+    )
 ]
 
 __all__ = ["ROUTERS"]

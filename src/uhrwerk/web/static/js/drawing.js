@@ -108,7 +108,7 @@ export function drawn(page) {
         this.hasDrawing = false;
         return;
       }
-      const at = `${page.api}/revisions/${this.state.revision}/drawings/${this.partSelected}`;
+      const at = `${page.api}/revisions/${page.shown}/drawings/${this.partSelected}`;
       const told = await json("GET", at).catch((error) => {
         if (shown === key) this.explain(error);
         return [];

@@ -28,6 +28,7 @@ export const EMPTY = {
   mobility: null,
   moving: false,
   duration: 0,
+  proved: true,
   reached: 1,
 };
 
@@ -37,6 +38,7 @@ export const page = {
   root: null,
   stage: null,
   poses: null,
+  shown: 0, // the revision whose results are shown; below zero while a number is turned
   view: EMPTY,
   pointed: [],
   step: 0, // which of several that lie over each other

@@ -10,20 +10,23 @@ export function verdicts(page) {
         failing = v.filter((x) => x.holds === false).length;
       const open = v.filter((x) => x.holds === null).length;
       if (!this.loaded) return "…";
+      if (!this.view.proved) return "Turning: not proved yet";
       if (!v.length) return "Nothing asked yet";
       if (failing) return `${failing} of ${v.length} fail`;
       if (open) return `${open} of ${v.length} without answer`;
       return v.length === 1 ? "It holds" : `All ${v.length} hold`;
     },
     sign(v) {
-      return SIGNS[v.holds] || "–";
+      return (this.view.proved ? "" : "≈") + (SIGNS[v.holds] || "–");
     },
     tileClass(v) {
       const current = this.selected === `requirements.${v.requirement}` ? " current" : "";
-      return ({ true: "holds", false: "fails" }[v.holds] || "open") + current;
+      const glance = this.view.proved ? "" : " glance";
+      return ({ true: "holds", false: "fails" }[v.holds] || "open") + current + glance;
     },
     tileWords(v) {
-      return `${{ true: "holds", false: "fails" }[v.holds] || "no answer"}: ${v.words}`;
+      const answer = { true: "holds", false: "fails" }[v.holds] || "no answer";
+      return `${answer}${this.view.proved ? "" : ", not proved yet"}: ${v.words}`;
     },
     compare(before, after) {
       if (!before.length) {
@@ -76,7 +79,7 @@ export function verdicts(page) {
         { stage } = page,
         mine = v && v.holds === false && v.bodies.length === 2 ? v : null;
       stage.failing = mine ? mine.bodies : [];
-      const key = mine ? `${this.state.revision} ${mine.requirement}` : "";
+      const key = mine ? `${page.shown} ${mine.requirement}` : "";
       if (stage.fault.key === key) return;
       stage.fault.key = key;
       stage.fault.clear();

@@ -6,6 +6,7 @@ import { card } from "./card.js";
 import { carrying } from "./carrying.js";
 import { catalogue } from "./catalogue.js";
 import { charting } from "./charting.js";
+import { dialing } from "./dialing.js";
 import { drawn } from "./drawing.js";
 import { forms } from "./forms.js";
 import { growing } from "./growing.js";
@@ -65,12 +66,10 @@ function revisions() {
       try {
         const told = await this.evaluated(at, current);
         if (!told) return;
-        const buffer = await block(`${at}/poses`),
-          [frames, parts] = new Uint32Array(buffer, 0, 2);
+        const poses = await block(`${at}/poses`);
         this.compare(page.view.verdicts, told.verdicts);
-        page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
-        page.view = told;
-        this.view = told;
+        page.shown = wanted;
+        this.takeView(told, poses);
         await this.showEvaluated(at);
         page.root.dataset.evaluated = String(wanted);
         if (told.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
@@ -93,9 +92,14 @@ function revisions() {
         await pause(AGAIN);
       }
     },
-    async showEvaluated(at) {
-      const { stage, view, poses } = page,
-        first = !this.loaded || stage.parts.size !== view.placed.length;
+    takeView(told, buffer) {
+      const [frames, parts] = new Uint32Array(buffer, 0, 2);
+      page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
+      page.view = told;
+      this.view = told;
+    },
+    async showScene(at) {
+      const { stage, view, poses } = page;
       await stage.show(view.placed, async (placed, body, rough) =>
         readMesh(await block(`${at}/solids/${placed}/${body}${rough ? "?rough=true" : ""}`)),
       );
@@ -103,6 +107,11 @@ function revisions() {
       stage.springs.show(view.springs);
       stage.belts.show(view.belts);
       stage.drives.show(view.scheme.nodes, stage.size);
+    },
+    async showEvaluated(at) {
+      const { stage, view } = page,
+        first = !this.loaded || stage.parts.size !== view.placed.length;
+      await this.showScene(at);
       Object.assign(this, { loaded: true, busy: false, handPosed: false });
       if (this.selected && !view.cards[this.selected]) this.selected = "";
       this.once?.();
@@ -123,7 +132,7 @@ function revisions() {
       this.redrawLanes();
     },
     async sharedSpace(v) {
-      return readMesh(await block(`${page.api}/revisions/${this.state.revision}/shared/${v.requirement}`));
+      return readMesh(await block(`${page.api}/revisions/${page.shown}/shared/${v.requirement}`));
     },
     async command(command) {
       try {
@@ -301,6 +310,7 @@ document.addEventListener("alpine:init", () => {
     verdicts,
     items,
     card,
+    dialing,
     building,
     outlining,
     forms,

@@ -1,0 +1,41 @@
+"""A number that is being turned: what it does, told soon and not yet proved, under a number below zero in the place of a revision."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Response
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, Field
+
+from uhrwerk.core import picture
+from uhrwerk.core.document import parse
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.revise import turned
+from uhrwerk.web.desk import Asked, TheDesk
+
+router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
+
+
+class Turn(Asked):
+    """A number by its path, and by how many of its steps it is turned from what the revision says."""
+
+    path: Annotated[str, Field(max_length=400)]
+    steps: Annotated[int, Field(ge=-100_000, le=100_000)]
+
+
+class Turned(BaseModel):
+    """What the number is then, as text; the number by which poses and solids can be had; the view, nothing of it proved."""
+
+    text: str
+    revision: int
+    view: picture.View
+
+
+@router.post("/turned", summary="What turning a number does, at a glance; nothing is changed", response_model=Turned)
+def turn(desk: TheDesk, mechanism: str, revision: int, asked: Turn) -> Response:
+    before = desk.result(mechanism, revision)
+    text = turned(before.stated, asked.path, asked.steps)
+    after = accept(before.stated, parse({"kind": "set_value", "path": asked.path, "value": text}))
+    seen = desk.evaluator.glance(after, before)
+    return JSONResponse({"text": text, "revision": desk.keep_glance(mechanism, seen), "view": picture.view(seen)})
