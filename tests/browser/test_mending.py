@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
+from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.demo.pusher import MENDED, pusher
 from uhrwerk.draft import Draft
 
@@ -85,3 +86,28 @@ def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 3)
     assert document(page)["parameters"]["crank"]["formula"] == "20 mm"
+
+
+def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
+    """Three numbers are turned by the search; it is held up, goes on; a step is shown; the rounded end is taken, and one undo
+    gives it back."""
+    shelve(page, server, foil_cutter())
+    page.locator(".strip").get_by_text("Centre on the axis").click()
+    page.get_by_role("button", name="Search for numbers").click()
+    expect(page.locator(".search-numbers input[type=checkbox]:checked")).to_have_count(3)
+    expect(page.get_by_label("Least weight_angle")).to_have_value("130 deg")
+    page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("button", name="Pause").click()
+    page.get_by_role("button", name="Go on").click()
+    rounded = page.locator(".search-steps li.rounded")
+    expect(rounded).to_be_visible(timeout=90_000)
+    rounded.get_by_role("button", name="Show").click()
+    tile = page.locator('.tile[data-requirement="runs_quietly"]')
+    expect(tile).to_have_class("tile holds glance")
+    page.get_by_role("button", name="Take it rounded").click()
+    evaluated(page, 2)
+    expect(page.locator(".sum strong")).to_have_text("All 4 hold")
+    expect(page.locator(".search-steps")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 3)
+    assert document(page)["parameters"]["weight_radius"]["formula"] == "19 mm"

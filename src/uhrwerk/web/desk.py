@@ -18,6 +18,7 @@ from uhrwerk.core.picture import Solid
 from uhrwerk.store import Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Revision
 from uhrwerk.web.mending import Mending
+from uhrwerk.web.searching import Searching
 from uhrwerk.web.work import Job, Work
 
 #: s between two looks whether somebody waits for an evaluation
@@ -37,6 +38,7 @@ class Desk:
         self.store, self.evaluator = store, evaluator
         self.work = Work(evaluator, self._finished)
         self.mending = Mending(store, evaluator)
+        self.searching = Searching(evaluator)
         self._sketches: dict[int, picture.Sketch] = {}
         self.previews: dict[str, Solid] = {}
         self._glances: dict[tuple[str, int], Evaluation] = {}

@@ -10,11 +10,12 @@ from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.measuring import Measure, measured
 from uhrwerk.core.picture.remedies import Offer, offers
 from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block, rough_block, shared_block
+from uhrwerk.core.picture.search import SearchShown, search
 from uhrwerk.core.picture.sketch import Sketch, sketch
 from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Balance", "Card", "Choices", "Comparison", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "curves",
-    "lanes", "measured", "mesh_block", "offers", "part_drawing", "pose_block", "preview", "rough_block", "shared_block", "sketch", "table", "view",
+    "Balance", "Card", "Choices", "Comparison", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "curves",
+    "lanes", "measured", "mesh_block", "offers", "part_drawing", "pose_block", "preview", "rough_block", "search", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

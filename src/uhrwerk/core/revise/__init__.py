@@ -3,5 +3,19 @@
 from uhrwerk.core.revise.comparison import Difference, compared
 from uhrwerk.core.revise.number import Number, numbers_of, turned
 from uhrwerk.core.revise.remedy import Effect, Remedies, Remedy
+from uhrwerk.core.revise.search import Goal, Range, Search, Step
 
-__all__ = ["Difference", "Effect", "Number", "Remedies", "Remedy", "compared", "numbers_of", "turned"]
+__all__ = [
+    "Difference",
+    "Effect",
+    "Goal",
+    "Number",
+    "Range",
+    "Remedies",
+    "Remedy",
+    "Search",
+    "Step",
+    "compared",
+    "numbers_of",
+    "turned",
+]

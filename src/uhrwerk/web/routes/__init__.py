@@ -11,6 +11,7 @@ from uhrwerk.web.routes import (
     remedies,
     results,
     revisions,
+    searching,
     timing,
     turning,
 )
@@ -31,6 +32,7 @@ ROUTERS = [
         files,
         timing,
         turning,
+        searching,
     )
 ]
 

@@ -18,10 +18,11 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
 
 
 class Turn(Asked):
-    """A number by its path, and by how many of its steps it is turned from what the revision says."""
+    """A number by its path, and by how many of its steps it is turned from what the revision says; or texts by paths."""
 
-    path: Annotated[str, Field(max_length=400)]
-    steps: Annotated[int, Field(ge=-100_000, le=100_000)]
+    path: Annotated[str, Field(max_length=400)] = ""
+    steps: Annotated[int, Field(ge=-100_000, le=100_000)] = 0
+    values: Annotated[dict[str, Annotated[str, Field(max_length=400)]], Field(max_length=20)] = {}
 
 
 class Turned(BaseModel):
@@ -35,7 +36,12 @@ class Turned(BaseModel):
 @router.post("/turned", summary="What turning a number does, at a glance; nothing is changed", response_model=Turned)
 def turn(desk: TheDesk, mechanism: str, revision: int, asked: Turn) -> Response:
     before = desk.result(mechanism, revision)
-    text = turned(before.stated, asked.path, asked.steps)
-    after = accept(before.stated, parse({"kind": "set_value", "path": asked.path, "value": text}))
+    values, after = dict(asked.values), before.stated
+    if asked.path or not values:
+        values[asked.path] = turned(before.stated, asked.path, asked.steps)
+    for path, text in values.items():
+        after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
     seen = desk.evaluator.glance(after, before)
-    return JSONResponse({"text": text, "revision": desk.keep_glance(mechanism, seen), "view": picture.view(seen)})
+    return JSONResponse(
+        {"text": ", ".join(values.values()), "revision": desk.keep_glance(mechanism, seen), "view": picture.view(seen)}
+    )

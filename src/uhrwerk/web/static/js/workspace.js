@@ -22,6 +22,7 @@ import { pointing } from "./pointing.js";
 import { receiving } from "./receiving.js";
 import { repeating } from "./repeating.js";
 import { reverting } from "./reverting.js";
+import { searching } from "./searching.js";
 import { seeing } from "./seeing.js";
 import { Stage } from "./stage.js";
 import { EMPTY, page, reason, tick } from "./state.js";
@@ -326,6 +327,7 @@ document.addEventListener("alpine:init", () => {
     seeing,
     repeating,
     reverting,
+    searching,
     pointing,
     playing,
     timing,

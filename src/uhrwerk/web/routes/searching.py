@@ -1,0 +1,168 @@
+"""Searches: numbers that bring a value to a goal while requirements hold; every step can be had."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from uhrwerk.core import picture
+from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.revise import Goal, Number, Range, numbers_of
+from uhrwerk.core.revise.number import nearest_first
+from uhrwerk.core.revise.search import MOST, ranges
+from uhrwerk.store import Missing
+from uhrwerk.web.desk import Asked, TheDesk
+
+router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
+#: numbers that are offered
+OFFERED = 9
+Text = Annotated[str, Field(max_length=400)]
+
+
+class Offered(BaseModel):
+    """A number that may be turned, and between what, as texts in its own unit."""
+
+    path: str
+    name: str
+    text: str
+    low: str
+    high: str
+
+
+class Searchable(BaseModel):
+    """What a search about a requirement may be asked: its goal, numbers, the nearest first, and the other requirements by id."""
+
+    goal: str
+    way: str
+    to: str
+    numbers: list[Offered]
+    conditions: dict[str, str]
+
+
+class Between(Asked):
+    path: Text
+    low: Text
+    high: Text
+
+
+class Wanted(Asked):
+    """A search: what is sought, which numbers are turned between what, and which requirements must hold."""
+
+    of: Text
+    way: Literal["least", "most", "equal"]
+    to: Text = ""
+    numbers: Annotated[list[Between], Field(min_length=1, max_length=MOST)]
+    conditions: Annotated[list[Text], Field(max_length=200)] = []
+
+
+class Begun(BaseModel):
+    id: int
+
+
+class Taken(BaseModel):
+    """The change that a step is, and its numbers by path."""
+
+    command: dict[str, Any]
+    values: dict[str, str]
+
+
+@router.get("/revisions/{revision}/searchable/{requirement}", summary="What a search about a requirement may be asked")
+def searchable(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Searchable:
+    e = desk.result(mechanism, revision)
+    if requirement not in e.verdicts:
+        raise Missing("There is no such requirement.")
+    v, document = e.verdicts[requirement], e.stated
+    joint = getattr(document.requirements[requirement], "joint", "")
+    near = nearest_first(document, [n for n in numbers_of(document) if not n.follows], v.parts, joint)
+    numbers = [
+        Offered(path=r.number.path, name=r.number.name, text=r.number.text(r.number.value), low=r.number.text(r.low), high=r.number.text(r.high))
+        for r in ranges(near[:OFFERED])
+    ]  # fmt: skip
+    unit = document.unit_of(v.dimension) if v.dimension else ""
+    others = {i: x.name for i, x in document.requirements.items() if i != requirement}
+    return Searchable(
+        goal=f"requirements.{requirement}", way="most" if v.sense == ">=" else "equal", to=f"0 {unit}".rstrip(),
+        numbers=numbers, conditions=others,
+    )  # fmt: skip
+
+
+@router.post("/revisions/{revision}/searches", summary="Begins a search; one of this mechanism that runs is stopped")
+def begin(desk: TheDesk, mechanism: str, revision: int, wanted: Wanted) -> Begun:
+    e = desk.result(mechanism, revision)
+    document = e.stated
+    known = {n.path: n for n in numbers_of(document)}
+    unknown = [
+        (f"numbers.{k}.path", "is no number of its own") for k, b in enumerate(wanted.numbers) if b.path not in known
+    ]
+    unknown += [
+        (f"conditions.{k}", "there is no such requirement")
+        for k, i in enumerate(wanted.conditions)
+        if i not in document.requirements
+    ]
+    if unknown:
+        raise Refused(*unknown)
+    kind, _, id = wanted.of.partition(".")
+    if not ((kind == "requirements" and id in document.requirements) or (kind == "masses" and id in e.masses)):
+        raise Refused(("of", "must be a requirement or a mass of this mechanism"))
+    chosen = [_range(k, known[b.path], b) for k, b in enumerate(wanted.numbers)]
+    goal = Goal(wanted.of, wanted.way, _wanted_value(document, wanted, dimension(e, wanted.of)))
+    return Begun(id=desk.searching.begin(mechanism, document, goal, chosen, wanted.conditions).id)
+
+
+def dimension(e: Any, of: str) -> str:
+    kind, _, id = of.partition(".")
+    return "mass" if kind == "masses" else e.verdicts[id].dimension if id in e.verdicts else ""
+
+
+def _wanted_value(document: Document, wanted: Wanted, dimension: str) -> float:
+    if wanted.way != "equal":
+        return 0.0
+    try:
+        return float(document.scope().value(wanted.to or "0", dimension or "number"))
+    except FormulaError as error:
+        raise Refused(("to", str(error))) from error
+
+
+def _range(k: int, n: Number, asked: Between) -> Range:
+    ends = []
+    for name, text in (("low", asked.low), ("high", asked.high)):
+        plain = text.strip().removeprefix(n.follows).replace(" ", "").replace("+", "").removesuffix(n.unit)
+        try:
+            ends.append(float(plain))
+        except ValueError as error:
+            raise Refused(
+                (f"numbers.{k}.{name}", f"{n.name}: must be a number in {n.unit or 'plain figures'}")
+            ) from error
+    if not ends[0] < ends[1]:
+        raise Refused((f"numbers.{k}.high", f"{n.name}: must be above the lower limit"))
+    if not ends[0] <= n.value <= ends[1]:
+        raise Refused((f"numbers.{k}.low", f"{n.name}: {n.text(n.value)}, as it is now, must lie between the limits"))
+    return Range(n, *ends)
+
+
+@router.get("/searches/{id}", summary="Where a search is: its steps, the best of them, and that rounded")
+def seen(desk: TheDesk, mechanism: str, id: int) -> picture.SearchShown:
+    running = desk.searching.find(mechanism, id)
+    running.done.wait(0.2)
+    return picture.search(running.document, running.search, running.state)
+
+
+@router.post("/searches/{id}/{what}", summary="Holds a search up, lets it go on, or stops it")
+def tell(desk: TheDesk, mechanism: str, id: int, what: Literal["pause", "resume", "stop"]) -> picture.SearchShown:
+    running = desk.searching.tell(mechanism, id, what)
+    return picture.search(running.document, running.search, running.state)
+
+
+@router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
+def step(desk: TheDesk, mechanism: str, id: int, number: int) -> Taken:
+    search = desk.searching.find(mechanism, id).search
+    found = next((s for s in search.steps if s.number == number), None)
+    if found is None:
+        raise Missing("There is no such step.")
+    paths = [r.number.path for r in search.ranges]
+    return Taken(
+        command=search.command(found).model_dump(mode="json"), values=dict(zip(paths, found.texts, strict=True))
+    )

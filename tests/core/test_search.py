@@ -1,0 +1,143 @@
+"""Search: numbers brought to a goal while requirements hold; every step kept, the best rounded and proved."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from uhrwerk import At, Draft, FramePlate, LinkBar, MassLimit
+from uhrwerk.core.document import Document
+from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.evaluate import Cancelled, Evaluator
+from uhrwerk.core.revise import Goal, Range, Search, Step, numbers_of
+from uhrwerk.core.revise.search import ranges
+from uhrwerk.demo.foil_cutter import foil_cutter
+
+
+def chosen(document: Document, *paths: str) -> list[Range]:
+    return ranges([next(n for n in numbers_of(document) if n.path == p) for p in paths])
+
+
+CUTTER = [f"parameters.{name}.formula" for name in ("weight_radius", "weight_thickness", "weight_angle")]
+
+
+def test_the_cutter_is_balanced_by_three_numbers(evaluator: Evaluator) -> None:
+    """From over 1 mm to under 1 micrometre; rounded to 0.1 mm it meets G 6.3 (ISO 21940-11) at 900 rpm."""
+    document = foil_cutter()
+    before = evaluator.evaluate(document).verdicts
+    assert before["centre_on_the_axis"].value > 1e-3
+    heard: list[Step] = []
+    goal = Goal("requirements.centre_on_the_axis", "equal")
+    search = Search(
+        document,
+        goal,
+        chosen(document, *CUTTER),
+        ["nothing_overlaps", "nothing_is_loose"],
+        evaluator.evaluate,
+        heard.append,
+    )
+    search.run()
+    assert heard == search.steps
+    best, rounded = search.best, search.rounded
+    assert best is not None
+    assert best.value is not None
+    assert best.value < 1e-6
+    assert rounded is not None
+    for text, r in zip(rounded.texts, search.ranges, strict=True):
+        size = float(text.split()[0]) / r.number.step
+        assert size == pytest.approx(round(size), abs=1e-6)
+    after = evaluator.evaluate(accept(document, search.command(rounded))).verdicts
+    assert after["runs_quietly"].holds is True
+    assert after["centre_on_the_axis"].value == pytest.approx(rounded.value, abs=1e-12)
+    proof = evaluator.evaluate(accept(document, search.command(best))).verdicts
+    assert proof["centre_on_the_axis"].value == pytest.approx(best.value, abs=1e-12)
+
+
+def bar() -> Document:
+    draft = Draft("Bar")
+    draft.part("Plate", "steel", FramePlate(length="60 mm", width="40 mm", thickness="5 mm", corner="0 mm"))
+    draft.part("Bar", "steel", LinkBar(distance="60 mm", width="12 mm", thickness="5 mm"), x="200 mm")
+    draft.require(MassLimit(name="Light", at_most="50 g"))
+    return draft.document
+
+
+def test_a_value_is_made_equal_to_one_asked_for(evaluator: Evaluator) -> None:
+    """The mass of a plate is its volume times its density: the thickness for a wanted mass follows by division."""
+    document = bar()
+    density = 7850.0
+    found = evaluator.evaluate(document)
+    rest = found.masses["whole"].mass - 0.06 * 0.04 * 0.005 * density
+    wanted = rest + 0.06 * 0.04 * 0.0063 * density
+    search = Search(
+        document,
+        Goal("masses.whole", "equal", wanted),
+        chosen(document, "parts.plate.element.thickness"),
+        [],
+        evaluator.evaluate,
+    )
+    search.run()
+    assert search.best is not None
+    assert float(search.best.texts[0].split()[0]) == pytest.approx(6.3, abs=1e-3)
+    assert search.rounded is not None
+    assert search.rounded.texts == ("6.3 mm",)
+
+
+def test_the_least_is_where_a_condition_begins_to_fail(evaluator: Evaluator) -> None:
+    """As light as it goes, as long as the lid stays heavier than it must: nothing lighter holds."""
+    document = bar()
+    total = evaluator.evaluate(document).masses["whole"].mass
+    asked = {"heavy": MassLimit(name="Stays", at_most=f"{total * 0.9!r} kg")}
+    document = document.model_copy(update={"requirements": asked})
+    search = Search(
+        document,
+        Goal("masses.whole", "most"),
+        chosen(document, "parts.plate.element.thickness"),
+        ["heavy"],
+        evaluator.evaluate,
+    )
+    search.run()
+    assert search.rounded is not None
+    thick = float(search.rounded.texts[0].split()[0])
+    exact = 5 - 0.1 * total / (0.06 * 0.04 * 7850.0) * 1e3
+    assert thick == pytest.approx(math.floor(exact * 10 + 1e-9) / 10, abs=1e-9)
+    assert search.rounded.holds
+
+
+def test_a_search_ends_where_its_listener_ends_it_and_keeps_its_steps(evaluator: Evaluator) -> None:
+    document = bar()
+
+    def heard(step: Step) -> None:
+        if step.number == 3:
+            raise Cancelled
+
+    search = Search(
+        document, Goal("masses.whole"), chosen(document, "parts.plate.element.thickness"), [], evaluator.evaluate, heard
+    )
+    with pytest.raises(Cancelled):
+        search.run()
+    assert [s.number for s in search.steps] == [1, 2, 3]
+    assert search.best is not None
+
+
+def test_numbers_that_the_document_refuses_are_steps_without_a_value(evaluator: Evaluator) -> None:
+    document = bar()
+    (one,) = chosen(document, "parts.bar.element.bore_1")
+    wide = Range(one.number, 1.0, 30.0)  # as wide as the bar from 12 mm on
+    search = Search(document, Goal("masses.whole", "least"), [wide], [], evaluator.evaluate)
+    search.run()
+    refused = [s for s in search.steps if s.value is None]
+    assert refused
+    assert not any(s.holds for s in refused)
+    assert search.rounded is not None
+    assert float(search.rounded.texts[0].split()[0]) < 12
+
+
+def test_what_has_no_value_is_not_searched(evaluator: Evaluator) -> None:
+    document = bar()
+    search = Search(
+        document, Goal("masses.nobody"), chosen(document, "parts.plate.element.thickness"), [], evaluator.evaluate
+    )
+    search.run()
+    assert "no value to begin with" in search.words
+    assert At(placed="bar", datum="top").placed in document.placed
