@@ -192,7 +192,8 @@ class Evaluator:
             return
         pose = found
         out.pose = pose
-        out.mobility = mobility(document, m, pose)
+        known = before.mobility if before is not None else None  # of joints alone: a number seldom changes it
+        out.mobility = known or mobility(document, m, pose)
 
         def moved() -> Motion | TooLong:
             try:

@@ -4,6 +4,7 @@ and pairs, masses, coordinates over the cycle, verdicts; and where any part or d
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -60,7 +61,7 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
     if e.motion is not None and e.motion.track.period is not None:
         out["cycle"] = [Value("Everything repeats after", e.motion.track.period, "time", 6)]
     for i in document.curves:
-        out[f"curves.{i}"] = list(of_curve(e, i))
+        out[f"curves.{i}"] = list(of_curve(e, i)) if e.proved else []  # not at a glance
     for i, v in e.verdicts.items():
         known = (
             [Value("Value", v.value, v.dimension or "number"), Value("Error", v.error, v.dimension or "number")]
@@ -70,9 +71,9 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
         limit = [Value("Limit", v.limit, v.dimension or "number")] if v.limit is not None else []
         when = [Value("Moment", v.time, "time")] if v.time is not None else []
         out[f"requirements.{i}"] = [*known, *limit, *when, *([Value("Known by", v.basis, "text")] if v.basis else [])]
-    scope = document.scope()
+    scope, used = document.scope(), uses(document)
     for name in document.parameters:
-        users = sum(name in names_in(text) for _, text, _ in formulas(document))
+        users = used[name]
         q = scope.known[name]
         kind = kind_of(q)
         if kind in DIMENSIONS:
@@ -87,6 +88,11 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
             continue
         out.setdefault(path, []).append(Value("Value", si, dimension))
     return out
+
+
+def uses(document: Document) -> Counter[str]:
+    """In how many formulas each name stands."""
+    return Counter(name for _, text, _ in formulas(document) for name in names_in(text))
 
 
 def of_part(e: Evaluation, i: str) -> Iterator[Value]:

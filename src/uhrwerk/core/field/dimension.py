@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Any
 
 import numpy as np
@@ -89,17 +90,25 @@ def dimension_of(field: FieldInfo) -> Dimension | None:
     return next((m for m in field.metadata if isinstance(m, Dimension)), None)
 
 
+#: what may hold formulas
+HOLDING = (BaseModel, dict, list, tuple)
+
+
+@lru_cache(maxsize=2000)
+def _marks(kind: type[BaseModel]) -> tuple[tuple[str, Dimension | None], ...]:
+    return tuple((name, dimension_of(field)) for name, field in kind.model_fields.items())
+
+
 def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]:
     """Every formula below `model` as (path, text, dimension)."""
     if isinstance(model, BaseModel):
-        for name, field in type(model).model_fields.items():
-            at = f"{path}.{name}" if path else name
-            mark, item = dimension_of(field), getattr(model, name)
+        for name, mark in _marks(type(model)):
+            item = getattr(model, name)
             if mark is not None:
                 if item or not mark.open:
-                    yield at, item, mark
-            else:
-                yield from formulas(item, at)
+                    yield f"{path}.{name}" if path else name, item, mark
+            elif isinstance(item, HOLDING):
+                yield from formulas(item, f"{path}.{name}" if path else name)
     elif isinstance(model, dict):
         for key, item in model.items():
             yield from formulas(item, f"{path}.{key}")

@@ -24,7 +24,7 @@ from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, is_p
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.solids.datum import BASES, face_axes
 from uhrwerk.core.steps import BuildStep
-from uhrwerk.core.values import Value, values
+from uhrwerk.core.values import Value, uses, values
 
 
 class FieldShown(TypedDict):
@@ -387,9 +387,9 @@ def _parameters_of(document: Document, group: Group) -> list[str]:
 
 def _of_parameters(e: Evaluation) -> dict[str, Card]:
     document, out = e.document, {}
+    every = uses(document)
     for name, parameter in document.parameters.items():
-        users = [p for p, text, _ in formulas(document) if name in names_in(text)]
-        used = f"{len(users)} field{'s' * (len(users) != 1)}"
+        used = f"{every[name]} field{'s' * (every[name] != 1)}"
         card: Card = {
             "title": name,
             "about": parameter.note or "parameter",

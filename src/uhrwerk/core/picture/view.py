@@ -239,6 +239,8 @@ def view(e: Evaluation) -> View:
 
 def _range(e: Evaluation, i: str) -> str:
     """Between which values a curve runs."""
+    if not e.proved:  # not at a glance
+        return ""
     found = e.curve(i)
     if isinstance(found, NotMeasured):
         return "no value"
