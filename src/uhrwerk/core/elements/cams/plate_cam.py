@@ -138,14 +138,7 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     wide = "8 mm"
     arm_shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=f"{over} + {thick}")
     bar = LinkBar(distance=long, width="14 mm", thickness=thick, bore_1=arm_shaft.diameter, bore_2="4 mm")
-    follower = SteppedShaft(
-        diameter_1=roller,
-        length_1=f"{width} + {g.text(GAP)}",
-        diameter_2="4 mm",
-        length_2=thick,
-        length_3="0 mm",
-        chamfer="0 mm",
-    )
+    follower = _roller(g, roller, width, thick)
     pieces = (
         Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
         Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
@@ -183,14 +176,7 @@ def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
     bar = SlideBar(
         length=g.text(neck + gap + long + 0.005), width=bar_wide, thickness=thick, neck=g.text(neck), bore="4 mm"
     )
-    follower = SteppedShaft(
-        diameter_1=roller,
-        length_1=f"{width} + {g.text(GAP)}",
-        diameter_2="4 mm",
-        length_2=thick,
-        length_3="0 mm",
-        chamfer="0 mm",
-    )
+    follower = _roller(g, roller, width, thick)
     pieces = (
         Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
         Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
@@ -213,6 +199,13 @@ def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
         wide,
         straight=True,
     )
+
+
+def _roller(g: Ground, diameter: str, width: str, thick: str) -> SteppedShaft:
+    """A roller as wide as the cam that hangs from a part `thick` in a bore of 4 mm, a gap over it."""
+    return SteppedShaft(
+        diameter_1=diameter, length_1=f"{width} + {g.text(GAP)}", diameter_2="4 mm", length_2=thick, length_3="0 mm", chamfer="0 mm"
+    )  # fmt: skip
 
 
 def looks(count: int = LOOKS) -> np.ndarray:
