@@ -7,9 +7,12 @@ from collections.abc import Callable, Iterator
 import numpy as np
 import pytest
 
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, TurnSegment
 from uhrwerk.core.document import Document, Refused, parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import LOOKED_AT_LATER, Evaluator
+from uhrwerk.core.laws.quadratic import Quadratic
+from uhrwerk.core.motion.drivers import TurnProgramme
 from uhrwerk.core.revise import turned
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.folder import folder
@@ -87,6 +90,29 @@ def test_a_motion_that_ends_or_goes_elsewhere_is_followed_anew(evaluator: Evalua
     sample = planetary_sample()
     still = evaluator.evaluate(sample.model_copy(update={"drivers": {}, "curves": {}, "requirements": {}}))
     assert evaluator.glance(still.stated, still).motion is not None
+
+
+def test_a_law_whose_corner_moves_is_followed_anew(evaluator: Evaluator, other: Evaluator) -> None:
+    """The dwell of a programme begins earlier: no station of the known motion stands at its corner."""
+    draft = Draft("Lift")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"axle": Bore(x="40 mm", y="50 mm", diameter="8 mm")}))
+    arm = draft.part("Arm", "steel", LinkBar())
+    joint = draft.revolute("Turns", plate["axle"], arm["hole_1"])
+    over = {
+        "out": TurnSegment(to="40 deg", over="120 deg", law=Quadratic()),
+        "back": TurnSegment(over="120 deg", law=Quadratic()),
+    }
+    draft.drive(TurnProgramme(name="Timed", joint=joint, segments=over))
+    before = evaluator.evaluate(draft.document)
+    (driver,) = draft.document.drivers
+    path = f"drivers.{driver}.segments.out.over"
+    after = accept(draft.document, parse({"kind": "set_value", "path": path, "value": "97 deg"}))
+    seen, proved = evaluator.glance(after, before), other.evaluate(after)
+    assert seen.motion is not None
+    assert proved.motion is not None
+    np.testing.assert_allclose(seen.motion.pose, proved.motion.pose, atol=1e-9)
+    np.testing.assert_allclose(seen.motion.acceleration, proved.motion.acceleration, atol=1e-6)
+    assert len(seen.motion.track.times) == len(proved.motion.track.times)
 
 
 def test_numbers_turn_by_sizes_that_can_be_made() -> None:

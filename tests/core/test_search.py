@@ -104,6 +104,18 @@ def test_the_least_is_where_a_condition_begins_to_fail(evaluator: Evaluator) -> 
     assert search.rounded.holds
 
 
+def test_rounded_sizes_stay_within_the_limits(evaluator: Evaluator) -> None:
+    """As heavy as it goes up to 5.25 mm: 5.3 mm would be heavier, and is not offered; between 5.01 and 5.09 mm there is no size."""
+    document = bar()
+    (one,) = chosen(document, "parts.plate.element.thickness")
+    search = Search(document, Goal("masses.whole", "most"), [Range(one.number, 4.0, 5.25)], [], evaluator.evaluate)
+    search.run()
+    assert search.rounded is not None
+    assert search.rounded.texts == ("5.2 mm",)
+    assert one.beside(5.04) == ["5 mm", "5.1 mm"]
+    assert Range(one.number, 5.01, 5.09).beside(5.04) == []
+
+
 def test_a_search_ends_where_its_listener_ends_it_and_keeps_its_steps(evaluator: Evaluator) -> None:
     document = bar()
 

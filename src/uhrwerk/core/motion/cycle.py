@@ -21,6 +21,8 @@ from uhrwerk.core.motion.track import TooLong, Track, refined, track
 LEAST_FRAMES = 24
 #: how far a pose may lie, in reach and rad, from that of another motion to be taken for its neighbour
 NEAR = 0.3
+#: moments that differ by less, as a part of the cycle, are the same
+SAME_TIME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -135,6 +137,9 @@ def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int)
         return None
     if abs(known.duration - duration) > 1e-12 * duration:
         return None
+    marks = np.array([x for _, law in rows.driven for x in law.marks(duration if t.period is None else t.period)])
+    if len(marks) and np.abs(marks[:, None] - t.times).min(axis=1).max() > SAME_TIME * duration:
+        return None  # a law jumps where there is no station
     system = leanest(rows, m.scaled(start))
     first, guess = system.lowered(m.scaled(start)), system.joined(system.lowered(m.scaled(t.pose)))
     if system.width == 3:  # turns that begin with this start's: gears do not go over to another tooth

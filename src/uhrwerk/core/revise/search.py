@@ -29,6 +29,8 @@ from uhrwerk.core.revise.number import Number
 STEPS, FIRST, LAST = 250, 0.15, 1e-8
 #: numbers at most, of which all sizes beside the best are tried
 MOST = 6
+#: of how many rounded ones everything is judged at most
+PROVED = 4
 #: a value that is off its goal by no more, SI, has met it
 MET = 1e-7
 
@@ -70,6 +72,12 @@ class Range:
         if n.follows:
             return f"{n.follows} {'-' if value < 0 else '+'} {abs(value)!r} {n.unit}"
         return f"{value!r} {n.unit}".rstrip()
+
+    def beside(self, value: float) -> list[str]:
+        """The sizes on both sides of a value that can be made and lie within the limits, as texts."""
+        sizes = {self.number.on_grid(value, up=up) for up in (False, True)}
+        slack = 1e-6 * self.number.step
+        return sorted({self.number.text(x) for x in sizes if self.low - slack <= x <= self.high + slack})
 
 
 @dataclass(frozen=True)
@@ -190,13 +198,10 @@ class Search:
             return
         self.words = "rounding to sizes that can be made"
         values = [_value(text, r.number) for text, r in zip(best.texts, self.ranges, strict=True)]
-        beside = [
-            sorted({r.number.text(r.number.on_grid(v, up=up)) for up in (False, True)})
-            for r, v in zip(self.ranges, values, strict=True)
-        ]
+        beside = [r.beside(v) for r, v in zip(self.ranges, values, strict=True)]
         tried = [self._judged(texts)[0] for texts in itertools.product(*beside)]
         held = [s for s in tried if s.holds and s.value is not None]
-        for s in sorted(held, key=lambda s: self.goal.cost(s.value or 0.0)):
+        for s in sorted(held, key=lambda s: self.goal.cost(s.value or 0.0))[:PROVED]:
             proved = self._judged(s.texts, everything=True)[0]
             if proved.holds or not self.rounded:
                 self.rounded = proved
