@@ -51,7 +51,7 @@ P, G, F, C = "posts.guide_post", "guard_lid", "folder", "foil_cutter"
 BREAKS = [
     # the crank's throw against its distance: the ratio of forward to return is told below in closed form
     *(Break("pusher", "parameters.crank.formula", f"{c} mm", "return_is_quick") for c in (8, 12, 15, 18, 20, 21)),
-    *(Break("pusher", "parameters.centres.formula", f"{d} mm", "return_is_quick") for d in (71, 72, 74, 76, 78)),
+    *(Break("pusher", "parameters.centres.formula", f"{d} mm", "return_is_quick") for d in (72, 73, 74, 76, 78)),
     # the lid opens by speed times time
     *(Break(G, "drivers.opening.speed", f"{w} deg/s", "opens_far_enough") for w in (60, 90, 110, 124.5)),
     *(Break(G, "cycle.duration", f"{t} s", "opens_far_enough") for t in (0.5, 1.0, 1.9, 1.99)),
