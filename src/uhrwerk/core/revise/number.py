@@ -56,6 +56,11 @@ class Number:
             return MOST_ANGLE * ANGLES[self.unit]
         return max(MOST * abs(self.value), FROM_NOTHING * self.step if not self.value else 0.0)
 
+    @property
+    def now(self) -> str:
+        """What is written there, whether it can be made or not."""
+        return self.text(self.value) if self.follows else f"{self.value:.10g} {self.unit}".rstrip()
+
     def on_grid(self, value: float, up: bool) -> float:
         """The size beside a value that can be made: the next one up, or down."""
         steps = value / self.step

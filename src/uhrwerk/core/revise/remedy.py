@@ -304,7 +304,7 @@ class Remedies:
             if i != self.requirement
         )
         told = tuple(
-            Change(n, n.text(n.value), n.text(v), abs(v - n.value) / max(abs(n.value), 10 * n.step))
+            Change(n, n.now, n.text(v), abs(v - n.value) / max(abs(n.value), 10 * n.step))
             for n, v in zip(numbers, values, strict=True)
         )
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))

@@ -78,7 +78,7 @@ def searchable(desk: TheDesk, mechanism: str, revision: int, requirement: str) -
     joint = getattr(document.requirements[requirement], "joint", "")
     near = nearest_first(document, [n for n in numbers_of(document) if not n.follows], v.parts, joint)
     numbers = [
-        Offered(path=r.number.path, name=r.number.name, text=r.number.text(r.number.value), low=r.number.text(r.low), high=r.number.text(r.high))
+        Offered(path=r.number.path, name=r.number.name, text=r.number.now, low=r.number.text(r.low), high=r.number.text(r.high))
         for r in ranges(near[:OFFERED])
     ]  # fmt: skip
     unit = document.unit_of(v.dimension) if v.dimension else ""
@@ -139,7 +139,7 @@ def _range(k: int, n: Number, asked: Between) -> Range:
     if not ends[0] < ends[1]:
         raise Refused((f"numbers.{k}.high", f"{n.name}: must be above the lower limit"))
     if not ends[0] <= n.value <= ends[1]:
-        raise Refused((f"numbers.{k}.low", f"{n.name}: {n.text(n.value)}, as it is now, must lie between the limits"))
+        raise Refused((f"numbers.{k}.low", f"{n.name}: {n.now}, as it is now, must lie between the limits"))
     return Range(n, *ends)
 
 
