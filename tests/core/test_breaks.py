@@ -1,7 +1,7 @@
 """Sixty single numbers of the mended demo are spoilt; each is found by the requirement that should find it.
 
-Which one should, and from where on, is told here by other means than the product's: closed forms of travel, time ratio and mass,
-and what a designer knows of each module (common practice).
+Which one should is what a designer knows of each module (common practice). What it must measure is told in closed form for travel and
+time ratio; for mass from densities and the volumes of the solids, which other tests hold against the outside.
 """
 
 from __future__ import annotations

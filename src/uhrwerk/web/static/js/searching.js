@@ -164,8 +164,12 @@ export function searching(page) {
       }
     },
     async takeStep(number) {
-      const { command } = await this.searchStep(number);
-      if (await this.attempt(command)) this.closeSearch();
+      try {
+        const { command } = await this.searchStep(number);
+        if (await this.attempt(command)) this.closeSearch();
+      } catch (error) {
+        this.searchError = reason(error);
+      }
     },
     takeRounded() {
       return this.takeStep(this.found.rounded);
