@@ -46,9 +46,9 @@ def test_rate_and_stress_of_a_spring_are_those_of_the_worked_example() -> None:
     )  # fmt: skip
     n = numbers(stated, Scope())
     assert spring.rate(n) / (POUND / 0.0254) == pytest.approx(4.13, abs=0.005)
-    assert spring.stress(n, 6.46 * POUND) / 6.894757293e6 == pytest.approx(146, abs=0.5)
-    assert spring.force(n, 1.5 * 0.0254) / POUND == pytest.approx(2.06, abs=0.01)
-    assert spring.force(n, 2.5 * 0.0254) == 0.0
+    assert SpringPair.stress(n, 6.46 * POUND, 0) / 6.894757293e6 == pytest.approx(146, abs=0.5)
+    assert SpringPair.push(n, 1.5 * 0.0254, 0) / POUND == pytest.approx(2.06, abs=0.01)
+    assert SpringPair.push(n, 2.5 * 0.0254, 0) == 0.0
     assert spring.solid_length(n) == pytest.approx(12.5 * 0.037 * 0.0254)
 
 
@@ -176,7 +176,10 @@ def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], ho
     n, found = numbers(e.document.pairs["spring"], Scope()), run(e, "spring")
     assert found is not None
     shortest = float(found.length.min())
-    parts = [spring.stress(n, spring.rate(n) * (n.free_length - shortest)) / 700e6, (n.coils + 2) * n.wire / shortest]
+    parts = [
+        SpringPair.stress(n, spring.rate(n) * (n.free_length - shortest), 0) / 700e6,
+        (n.coils + 2) * n.wire / shortest,
+    ]
     parts += [b / shortest for b in [spring.buckling_length(n)] if b is not None]
     assert v.value == pytest.approx(max(parts), rel=1e-6)
     assert words in v.words.split(";")[0]

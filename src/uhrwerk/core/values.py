@@ -22,11 +22,9 @@ from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import meant
-from uhrwerk.core.joints import At, JointPair, spring, torsion_spring
+from uhrwerk.core.joints import At, JointPair, Pressing, Winding
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
-from uhrwerk.core.joints.spring import SpringPair
-from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 
@@ -139,10 +137,10 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
         yield from of_mesh(e, item)
     if isinstance(item, CamPair):
         yield from of_cam(e, i)
-    if isinstance(item, SpringPair):
-        yield from of_spring(e, i)
-    if isinstance(item, TorsionSpringPair):
-        yield from of_torsion(e, i)
+    if isinstance(item, Pressing):
+        yield from of_spring(e, i, item)
+    if isinstance(item, Winding):
+        yield from of_winding(e, i, item)
     if isinstance(item, JointPair):
         yield from of_pair(e, item)
     for key, c in e.coordinates.items():
@@ -214,26 +212,28 @@ def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value("At", found.time, "time")
 
 
-def of_spring(e: Evaluation, i: str) -> Iterator[Value]:
-    """What a spring's wire gives, and how long it is and how hard it pushes or pulls over the cycle."""
-    n = numbers(e.document.pairs[i], e.document.scope())
-    yield from (Value(name, value, dimension) for name, value, dimension in spring.derived(n))
-    found = springs.run(e, i)
+def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:
+    """What a spring's sizes give, and how long it is and how hard it pushes or pulls over the cycle."""
+    n, found = numbers(pair, e.document.scope()), springs.run(e, i)
+    yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
     if found is not None:
         yield Value("Length", (float(found.length.min()), float(found.length.max())), "length")
+        if found.reach.any():
+            yield Value("Bent over", (float(found.reach.min()), float(found.reach.max())), "length")
         yield Value("Force", (float(found.force.min()), float(found.force.max())), "force")
-        yield Value("Largest shear stress", spring.stress(n, float(found.force.max())), "stress")
+        yield Value("Largest stress", float(found.stress.max()), "stress")
 
 
-def of_torsion(e: Evaluation, i: str) -> Iterator[Value]:
-    """How far a torsion spring is wound over the cycle, its torque and the stress in its wire."""
-    n, found = numbers(e.document.pairs[i], e.document.scope()), springs.wound(e, i)
-    yield Value("Rate", torsion_spring.rate(n), "torque")  # for a radian
+def of_winding(e: Evaluation, i: str, pair: Winding) -> Iterator[Value]:
+    """How far a spring is wound over the cycle, its torque and the stress in it."""
+    n, found = numbers(pair, e.document.scope()), springs.wound(e, i)
+    yield Value("Rate", pair.rate(n), "torque")  # for a radian
+    yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
     if found is not None:
         left = n.wound - found.turned
         yield Value("Wound", (float(left.min()), float(left.max())), "angle")
         yield Value("Torque", (float(found.torque.min()), float(found.torque.max())), "torque")
-        yield Value("Largest bending stress", torsion_spring.stress(n, float(np.abs(found.torque).max())), "stress")
+        yield Value("Largest bending stress", float(pair.stress(n, found.torque).max()), "stress")
 
 
 def of_curve(e: Evaluation, i: str) -> Iterator[Value]:

@@ -89,20 +89,17 @@ def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Ar
 
 def spring_forces(e: Evaluation, pose: Array, times: Array) -> Array:
     """(T, L, 6) force and torque about each link's origin by springs."""
-    m, scope = e.mechanism, e.document.scope()
+    m = e.mechanism
     assert m is not None
     out = np.zeros((len(pose), pose.shape[1], 6))
     for i in springs.every(e):
-        a, b = springs.ends(e, i, pose)
-        along = (b - a) / np.maximum(np.linalg.norm(b - a, axis=1), 1e-12)[:, None]
-        n = springs.numbers(e.document.pairs[i], scope)
-        size = np.array([springs.spring.force(n, float(x)) for x in np.linalg.norm(b - a, axis=1)])
-        push = along * (size if n.works == "compression" else -size)[:, None]
-        for end, sign, at in ((a, -1.0, e.document.pairs[i].at[0]), (b, 1.0, e.document.pairs[i].at[1])):
+        run = springs.pressing(e, i, pose, times)
+        push = run.along * run.push[:, None]
+        for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):  # both along one line
             link = m.link_of[at.placed]
             out[:, link, :3] += sign * push
-            out[:, link, 3:] += np.cross(end - pose[:, link, :3], sign * push)
-    for i in springs.every_torsion(e):
+            out[:, link, 3:] += np.cross(run.at - pose[:, link, :3], sign * push)
+    for i in springs.every_winding(e):
         found = springs.wound(e, i, times)
         assert found is not None
         for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):

@@ -1,4 +1,4 @@
-"""A spring is sound: its coils do not touch, it does not buckle, and its wire bears the stress."""
+"""A spring is sound: its coils do not touch, it does not buckle, and what it is made of bears the stress."""
 
 from __future__ import annotations
 
@@ -12,14 +12,13 @@ from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import Numbers, PairId, Stress, numbers
-from uhrwerk.core.joints import spring, torsion_spring
-from uhrwerk.core.joints.spring import SpringPair
-from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
+from uhrwerk.core.field import PairId, Stress, numbers
+from uhrwerk.core.joints import Pressing, Winding
+from uhrwerk.core.joints.pressing import Used
 
 
 class SpringSound(Asked):
-    """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in its wire is allowed."""
+    """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in it is allowed."""
 
     title: ClassVar[str] = "Spring is sound"
 
@@ -47,7 +46,7 @@ class SpringSound(Asked):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=float(times[at]),
-            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments of a period; formulas of EN 13906, without gravity and inertia of the spring",
+            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments of a period; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
@@ -57,7 +56,7 @@ class SpringSound(Asked):
         return found[0], np.max([used for used, _ in found[1].values()], axis=0), 0.0, 1.0
 
 
-def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, tuple[Array, str]]] | None:
+def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, Used]] | None:
     """Moments (T,) s, and for each thing that may not be: which part of what is allowed is used (T,), and its words."""
     asked = e.document.pairs[pair]
     n = numbers(asked, e.document.scope())
@@ -67,25 +66,13 @@ def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, tupl
     even = np.linspace(0, e.motion.period, springs.MOMENTS + 1)
     stations = e.motion.track.times
     times = np.union1d(even, stations[stations <= e.motion.period])
-    if isinstance(asked, TorsionSpringPair):
+    if isinstance(asked, Winding):
         wound = springs.wound(e, pair, times)
         if wound is None:
             return None
-        stress = np.array([torsion_spring.stress(n, float(x)) for x in wound.torque])
-        return wound.times, {"stress": (stress / limit, "of the stress allowed")}
-    found = springs.run(e, pair, times) if isinstance(asked, SpringPair) else None
-    if found is None:
+        stress = asked.stress(n, wound.torque)
+        return times, {"stress": (stress / limit, "of the stress allowed"), **asked.used(n, n.wound - wound.turned)}
+    run = springs.run(e, pair, times) if isinstance(asked, Pressing) else None
+    if run is None or not isinstance(asked, Pressing):
         return None
-    stress = np.array([spring.stress(n, float(x)) for x in found.force])
-    return found.times, {"stress": (stress / limit, "of the stress allowed"), **_length(n, found.length)}
-
-
-def _length(n: Numbers, length: Array) -> dict[str, tuple[Array, str]]:
-    """Of a compression spring: how near it comes to touching coils, and to buckling."""
-    if n.works != "compression":
-        return {}
-    out = {"solid": (spring.solid_length(n) / length, "of its length is coils that touch")}
-    bends = spring.buckling_length(n)
-    if bends is not None:
-        out["buckling"] = (bends / length, "of the length at which it buckles")
-    return out
+    return times, {"stress": (run.stress / limit, "of the stress allowed"), **asked.used(n, run.length, run.reach)}

@@ -10,9 +10,7 @@ from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
-from uhrwerk.core.joints import spring, torsion_spring
-from uhrwerk.core.joints.spring import SpringPair
-from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
+from uhrwerk.core.joints import Pressing, Winding
 
 #: moments of the cycle looked at
 MOMENTS = 720
@@ -20,38 +18,46 @@ MOMENTS = 720
 
 @dataclass(frozen=True)
 class Run:
-    """A spring at moments (T,) s: where both its ends are (T, 3) m, its length (T,) m and force (T,) N."""
+    """A spring at moments (T,) s: where it bears on b (T, 3) m, the direction of its force there (T, 3), its length along that and
+    where it is bent (T,) m, its push and force (T,) N and its stress (T,) Pa."""
 
     times: Array
-    a: Array
-    b: Array
+    at: Array
+    along: Array
     length: Array
-    force: Array
+    reach: Array
+    push: Array
+    stress: Array
+
+    @property
+    def force(self) -> Array:
+        return np.abs(self.push)
 
 
-def ends(e: Evaluation, pair: str, pose: Array) -> tuple[Array, Array]:
-    """Both ends (T, 3) of a spring at poses (T, L, 7), m."""
-    m = e.mechanism
+def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
+    """A spring that presses or pulls, at poses (T, L, 7)."""
+    m, asked = e.mechanism, e.document.pairs[pair]
     assert m is not None
-    places = [m.place(at.placed, at.datum) for at in e.document.pairs[pair].at]
-    one, other = (poses.compose(pose[:, p.link], p.frame)[:, :3] for p in places)
-    return one, other
+    assert isinstance(asked, Pressing)
+    places = [m.place(at.placed, at.datum) for at in asked.at]
+    one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
+    n = numbers(asked, e.document.scope())
+    along, length, reach = asked.way(n, one, other)
+    push = asked.push(n, length, reach)
+    return Run(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach))
 
 
 def run(e: Evaluation, pair: str, times: Array | None = None) -> Run | None:
     """A spring over the cycle; None where nothing is known of the motion, or an end is missing."""
-    m, asked = e.mechanism, e.document.pairs[pair]
-    if m is None or e.motion is None or not _there(e, pair):
+    if e.mechanism is None or e.motion is None or not _there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
-    a, b = ends(e, pair, e.motion.between(at))
-    length, n = np.linalg.norm(b - a, axis=1), numbers(asked, e.document.scope())
-    return Run(at, a, b, length, np.array([spring.force(n, float(x)) for x in length]))
+    return pressing(e, pair, e.motion.between(at), at)
 
 
 @dataclass(frozen=True)
 class Wound:
-    """A torsion spring at moments (T,) s: how far b has turned from its start (T,) rad, the torque on it (T,) N m, and the axis
+    """A wound spring at moments (T,) s: how far b has turned from its start (T,) rad, the torque on it (T,) N m, and the axis
     (T, 3) in the world."""
 
     times: Array
@@ -61,7 +67,7 @@ class Wound:
 
 
 def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
-    """A torsion spring over the cycle; None where nothing is known of the motion, or an end is missing."""
+    """A wound spring over the cycle; None where nothing is known of the motion, or an end is missing."""
     m, asked = e.mechanism, e.document.pairs[pair]
     if m is None or e.motion is None or not _there(e, pair):
         return None
@@ -80,8 +86,8 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     gain = angle[-1] if e.motion.track.period is not None else 0.0
     rounds = 0.0 if e.motion.track.period is None else np.floor(at / e.motion.track.period + 1e-12)
     turned = angle[where] + rounds * gain
-    n = numbers(asked, e.document.scope())
-    return Wound(at, turned, np.array([torsion_spring.torque(n, float(x)) for x in turned]), z[where])
+    assert isinstance(asked, Winding)
+    return Wound(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
 
 
 def _there(e: Evaluation, pair: str) -> bool:
@@ -90,9 +96,9 @@ def _there(e: Evaluation, pair: str) -> bool:
 
 
 def every(e: Evaluation) -> list[str]:
-    """Springs between two places whose datums are there."""
-    return [i for i, p in e.document.pairs.items() if isinstance(p, SpringPair) and _there(e, i)]
+    """Springs that press or pull between datums that are there."""
+    return [i for i, p in e.document.pairs.items() if isinstance(p, Pressing) and _there(e, i)]
 
 
-def every_torsion(e: Evaluation) -> list[str]:
-    return [i for i, p in e.document.pairs.items() if isinstance(p, TorsionSpringPair) and _there(e, i)]
+def every_winding(e: Evaluation) -> list[str]:
+    return [i for i, p in e.document.pairs.items() if isinstance(p, Winding) and _there(e, i)]

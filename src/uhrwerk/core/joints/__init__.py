@@ -19,10 +19,12 @@ from uhrwerk.core.joints.geneva_pair import GenevaPair
 from uhrwerk.core.joints.held import ANGLES, Held, NotFitting, Place, axes, coordinate_row
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
+from uhrwerk.core.joints.leaf_spring import LeafSpringPair
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.joints.parallel import Parallel
 from uhrwerk.core.joints.perpendicular import Perpendicular
 from uhrwerk.core.joints.planar import Planar
+from uhrwerk.core.joints.pressing import Pressing
 from uhrwerk.core.joints.prismatic import Prismatic
 from uhrwerk.core.joints.rack_pair import RackPair
 from uhrwerk.core.joints.relation import Relation
@@ -32,11 +34,13 @@ from uhrwerk.core.joints.screw import Screw
 from uhrwerk.core.joints.screw_pair import ScrewPair
 from uhrwerk.core.joints.slot_pair import SlotPair
 from uhrwerk.core.joints.spherical import Spherical
+from uhrwerk.core.joints.spiral_spring import SpiralSpringPair
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.joints.universal import Universal
+from uhrwerk.core.joints.winding import Winding
 from uhrwerk.core.joints.worm_pair import WormPair
 
 JOINTS: Kinds[Joint] = Kinds("joint")
@@ -59,13 +63,15 @@ for _pair in (
     CouplingPair,
     CamPair,
     SpringPair,
+    LeafSpringPair,
     TorsionSpringPair,
+    SpiralSpringPair,
 ):
     PAIRS.register(_pair)
 
 __all__ = [
     "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "CouplingPair", "Cylindrical", "Distance", "Flush",
-    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Prismatic",
-    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpringPair", "Symmetric", "Tangent",
-    "Universal", "WormPair", "axes", "coordinate_row",
+    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "LeafSpringPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Pressing", "Prismatic",
+    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpiralSpringPair", "SpringPair", "Symmetric", "Tangent",
+    "TorsionSpringPair", "Universal", "Winding", "WormPair", "axes", "coordinate_row",
 ]  # fmt: skip

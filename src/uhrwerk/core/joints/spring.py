@@ -1,4 +1,4 @@
-"""Pushed apart or pulled together by a spring: a pair that holds nothing.
+"""Pushed apart or pulled together by a helical spring: a pair that holds nothing.
 
 Rate and shear stress of a helical spring of round wire: EN 13906-1 (compression) and 13906-2 (extension), from memory:
 R = G d^4 / (8 D^3 n), tau = k 8 D F / (pi d^3) with Bergsträsser's k = (w + 0.5) / (w - 0.75), w = D / d. It buckles where it is
@@ -10,19 +10,19 @@ from __future__ import annotations
 from math import pi, sqrt
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import Place
-from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.pressing import Pressing, Used, straight
 
 #: coils of a compression spring that lie flat at its ends and do not give (common practice: one at either end)
 FLAT = 2
 
 
-class SpringPair(JointPair):
+class SpringPair(Pressing):
     """A helical spring between two datums: it pushes while it is shorter than unloaded, or pulls while it is longer."""
 
     title: ClassVar[str] = "Held apart by a spring"
@@ -47,8 +47,40 @@ class SpringPair(JointPair):
         return datums[0] in ("axis", "plane", "point") and datums[1] == datums[0]
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
-        return []
+    def way(n: Numbers, a: Array, b: Array) -> tuple[Array, Array, Array]:
+        return straight(a, b)
+
+    @staticmethod
+    def push(n: Numbers, apart: Array, reach: Array) -> Array:
+        short = n.free_length - apart
+        pushes = n.works == "compression"
+        size = np.maximum(0.0, short if pushes else -short) * rate(n)
+        return size if pushes else -size
+
+    @staticmethod
+    def stress(n: Numbers, push: Array, reach: Array) -> Array:
+        w = n.coil / n.wire
+        return np.asarray((w + 0.5) / (w - 0.75) * 8 * n.coil * np.abs(push) / (pi * n.wire**3))
+
+    @staticmethod
+    def used(n: Numbers, apart: Array, reach: Array) -> dict[str, Used]:
+        if n.works != "compression":
+            return {}
+        out = {"solid": (solid_length(n) / apart, "of its length is coils that touch")}
+        bends = buckling_length(n)
+        if bends is not None:
+            out["buckling"] = (bends / apart, "of the length at which it buckles")
+        return out
+
+    @staticmethod
+    def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
+        bends = buckling_length(n)
+        told: list[tuple[str, float | str, str]] = [
+            ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
+        ]  # fmt: skip
+        if n.works == "compression":
+            told.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
+        return told
 
 
 def rate(n: Numbers) -> float:
@@ -56,21 +88,9 @@ def rate(n: Numbers) -> float:
     return float(n.shear_modulus * n.wire**4 / (8 * n.coil**3 * n.coils))
 
 
-def force(n: Numbers, length: float) -> float:
-    """How hard it pushes (compression) or pulls (extension) at a length, N; nothing where it is loose."""
-    short = n.free_length - length
-    return float(max(0.0, short if n.works == "compression" else -short) * rate(n))
-
-
 def solid_length(n: Numbers) -> float:
     """The length at which all coils touch, m; of an extension spring, the body's."""
     return float((n.coils + (FLAT if n.works == "compression" else 1)) * n.wire)
-
-
-def stress(n: Numbers, at: float) -> float:
-    """Shear stress in the wire under a force, Pa, with the correction for its curvature."""
-    w = n.coil / n.wire
-    return float((w + 0.5) / (w - 0.75) * 8 * n.coil * at / (pi * n.wire**3))
 
 
 #: seating coefficient nu by how the ends are held
@@ -84,13 +104,3 @@ def buckling_length(n: Numbers) -> float | None:
     if n.works != "compression" or slender > 1:
         return None
     return float(n.free_length * (1 - 0.5 / (1 - g) * (1 - sqrt(1 - slender))))
-
-
-def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
-    bends = buckling_length(n)
-    told: list[tuple[str, float | str, str]] = [
-        ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
-    ]  # fmt: skip
-    if n.works == "compression":
-        told.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
-    return told

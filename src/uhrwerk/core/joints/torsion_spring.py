@@ -8,17 +8,17 @@ from __future__ import annotations
 from math import pi
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.equations.rows import Row
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import Place
-from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.winding import Winding
 
 
-class TorsionSpringPair(JointPair):
-    """A wound spring that turns b about the axis of a: to the left where it is wound by an angle above zero."""
+class TorsionSpringPair(Winding):
+    """A torsion spring of round wire between a and b."""
 
     title: ClassVar[str] = "Turned by a spring"
     free: ClassVar[str] = "holds nothing; turns"
@@ -33,21 +33,9 @@ class TorsionSpringPair(JointPair):
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
-        return []
+    def rate(n: Numbers) -> float:
+        return float(n.elastic_modulus * n.wire**4 / (64 * n.coil * n.coils))
 
-
-def rate(n: Numbers) -> float:
-    """N m/rad"""
-    return float(n.elastic_modulus * n.wire**4 / (64 * n.coil * n.coils))
-
-
-def torque(n: Numbers, turned: float) -> float:
-    """On b about the axis of a, N m, when b has turned so far from its start, rad; nothing where it is loose."""
-    left = n.wound - turned
-    return float(rate(n) * left) if left * n.wound > 0 else 0.0
-
-
-def stress(n: Numbers, at: float) -> float:
-    """Bending stress in the wire under a torque, Pa."""
-    return float(32 * abs(at) / (pi * n.wire**3))
+    @staticmethod
+    def stress(n: Numbers, torque: Array) -> Array:
+        return np.asarray(32 * np.abs(torque) / (pi * n.wire**3))

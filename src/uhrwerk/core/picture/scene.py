@@ -6,7 +6,7 @@ Poses travel as one block of float32: frames x placed parts x 7 (metres; quatern
 from __future__ import annotations
 
 import struct
-from typing import Any
+from typing import Any, Literal
 
 import manifold3d
 import numpy as np
@@ -14,15 +14,18 @@ from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
 from uhrwerk.core import parts
+from uhrwerk.core.assembly import datum_frame
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.springs import every, every_torsion
+from uhrwerk.core.checks.springs import every, every_winding
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements.belts import wrap
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.joints import LeafSpringPair, SpiralSpringPair, Winding
 from uhrwerk.core.joints.belt_pair import BeltPair, radius
+from uhrwerk.core.joints.spiral_spring import coils
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
@@ -99,14 +102,15 @@ class EndShown(TypedDict):
 
 
 class SpringShown(TypedDict):
-    """A spring between two places: mean coil and wire diameter, m, and how many coils it has."""
+    """A spring between two places, of a shape: a coil of mean diameter and wire, a spiral from `inner` to `outer` about b's axis, a
+    leaf along the x of a's frame `turn` whose end stands at `rest` unloaded; m."""
 
     id: str
+    shape: Literal["coil", "spiral", "leaf"]
     a: EndShown
     b: EndShown
-    coil: float
-    wire: float
-    coils: float
+    turn: list[float]
+    sizes: dict[str, float]
 
 
 class BeltShown(TypedDict):
@@ -163,23 +167,25 @@ def springs_shown(e: Evaluation) -> list[SpringShown]:
     m, scope = e.mechanism, e.document.scope()
     assert m is not None
     out: list[SpringShown] = []
-    for i in every(e):
-        pair, ends = e.document.pairs[i], list[EndShown]()
-        for at in pair.at:
-            datum = m.datums.get(at.placed, {}).get(at.datum)
-            if datum is not None:
-                ends.append({"placed": at.placed, "at": datum.origin.tolist()})
-        if len(ends) == 2:
-            n = numbers(pair, scope)
-            out.append({"id": i, "a": ends[0], "b": ends[1], "coil": n.coil, "wire": n.wire, "coils": n.coils})
-    for i in every_torsion(e):  # coil on coil, on the axis of what it turns
-        at, n = e.document.pairs[i].at[1], numbers(e.document.pairs[i], scope)
-        d = m.datums[at.placed][at.datum]
-        tip = d.origin + d.z * (-1.1 * n.coils * n.wire)
-        out.append({
-            "id": i, "a": {"placed": at.placed, "at": d.origin.tolist()}, "b": {"placed": at.placed, "at": tip.tolist()},
-            "coil": n.coil, "wire": n.wire, "coils": n.coils,
-        })  # fmt: skip
+    for i in (*every(e), *every_winding(e)):
+        pair = e.document.pairs[i]
+        n = numbers(pair, scope)
+        one, other = (m.datums[at.placed][at.datum] for at in pair.at)
+        a: EndShown = {"placed": pair.at[0].placed, "at": one.origin.tolist()}
+        b: EndShown = {"placed": pair.at[1].placed, "at": other.origin.tolist()}
+        if isinstance(pair, LeafSpringPair):
+            turn, sizes = datum_frame(one)[3:], {"rest": n.rest, "width": n.width, "along": n.along}
+            out.append({"id": i, "shape": "leaf", "a": a, "b": b, "turn": turn.tolist(), "sizes": sizes})
+        elif isinstance(pair, SpiralSpringPair):
+            sizes = {"inner": n.inner, "outer": n.outer, "width": n.width, "coils": coils(n)}
+            out.append(
+                {"id": i, "shape": "spiral", "a": b, "b": b, "turn": datum_frame(other)[3:].tolist(), "sizes": sizes}
+            )
+        else:
+            sizes = {"coil": n.coil, "wire": n.wire, "coils": n.coils}
+            if isinstance(pair, Winding):  # coil on coil, on the axis of what it turns
+                a, b = b, {"placed": b["placed"], "at": (other.origin + other.z * (-1.1 * n.coils * n.wire)).tolist()}
+            out.append({"id": i, "shape": "coil", "a": a, "b": b, "turn": [1.0, 0, 0, 0], "sizes": sizes})
     return out
 
 

@@ -38,6 +38,44 @@ function coiled({ coil, wire, coils }, long) {
   return g;
 }
 
+// a strip along places [x, y, z], as wide as `width` towards its own side
+function strip(places, side, width) {
+  const position = [],
+    index = [];
+  places.forEach((p, k) => {
+    for (const m of [-0.5, 0.5]) position.push(...p.map((c, i) => c + m * width * side[i]));
+    if (k) index.push(2 * k - 2, 2 * k - 1, 2 * k, 2 * k, 2 * k - 1, 2 * k + 1);
+  });
+  const g = new T.BufferGeometry();
+  g.setAttribute("position", new T.BufferAttribute(new Float32Array(position), 3));
+  g.setIndex(index);
+  g.computeVertexNormals();
+  return g;
+}
+
+// a strip wound about z from the inner to the outer diameter
+function spiral({ inner, outer, width, coils }) {
+  const count = Math.ceil(coils * STEPS),
+    places = [];
+  for (let k = 0; k <= count; k++) {
+    const a = (2 * Math.PI * coils * k) / count,
+      r = (inner + ((outer - inner) * k) / count) / 2;
+    places.push([r * Math.cos(a), r * Math.sin(a), 0]);
+  }
+  return strip(places, [0, 0, 1], width);
+}
+
+// a strip clamped at the origin whose end is pressed from its height unloaded to the place `to`: a cantilever's line
+function leaf({ rest, width, along }, to) {
+  const places = [],
+    side = [-Math.sin(along), Math.cos(along), 0];
+  for (let k = 0; k <= STEPS; k++) {
+    const s = k / STEPS;
+    places.push([to.x * s, to.y * s, rest * s + ((to.z - rest) * (3 - s) * s * s) / 2]);
+  }
+  return strip(places, side, width);
+}
+
 export class Springs {
   constructor(stage) {
     this.stage = stage;
@@ -46,19 +84,20 @@ export class Springs {
     stage.scene.add(this.group);
   }
 
-  // springs of the view: {a, b: {placed, at}, coil, wire, coils}, m
+  // springs of the view: {shape, a, b: {placed, at}, turn, sizes}, m
   show(springs) {
     this.group.clear();
     const paint = new T.MeshLambertMaterial({ color: STEEL, side: T.DoubleSide });
     this.all = springs.map((s) => {
-      const coil = new T.Mesh(new T.BufferGeometry(), paint);
-      this.group.add(coil);
-      return { ...s, mesh: coil, long: 0 };
+      const mesh = new T.Mesh(new T.BufferGeometry(), paint);
+      this.group.add(mesh);
+      const [w, x, y, z] = s.turn;
+      return { ...s, mesh, long: 0, bent: null, frame: new T.Quaternion(x, y, z, w) };
     });
     this.follow();
   }
 
-  // where the parts are now; the coils are made anew where the length has changed by much, and else stretched
+  // where the parts are now
   follow() {
     for (const s of this.all) {
       const [a, b] = [s.a, s.b].map((end) => {
@@ -67,16 +106,37 @@ export class Springs {
       });
       s.mesh.visible = Boolean(a && b);
       if (!s.mesh.visible) continue;
-      const way = b.clone().sub(a),
-        long = Math.max(way.length(), 1e-6);
-      if (Math.abs(long / s.long - 1) > 0.15 || !s.long) {
-        s.long = long;
-        s.mesh.geometry.dispose();
-        s.mesh.geometry = coiled(s, long);
-      }
       s.mesh.position.copy(a);
-      s.mesh.quaternion.setFromUnitVectors(Z, way.divideScalar(long));
-      s.mesh.scale.set(1, 1, long / s.long);
+      this[s.shape](s, a, b);
     }
+  }
+
+  // the coils are made anew where the length has changed by much, and else stretched
+  coil(s, a, b) {
+    const way = b.clone().sub(a),
+      long = Math.max(way.length(), 1e-6);
+    if (Math.abs(long / s.long - 1) > 0.15 || !s.long) {
+      s.long = long;
+      s.mesh.geometry.dispose();
+      s.mesh.geometry = coiled(s.sizes, long);
+    }
+    s.mesh.quaternion.setFromUnitVectors(Z, way.divideScalar(long));
+    s.mesh.scale.set(1, 1, long / s.long);
+  }
+
+  spiral(s) {
+    s.mesh.quaternion.copy(this.stage.parts.get(s.a.placed).group.quaternion).multiply(s.frame);
+    if (s.long) return;
+    s.long = 1;
+    s.mesh.geometry = spiral(s.sizes);
+  }
+
+  leaf(s, a, b) {
+    s.mesh.quaternion.copy(this.stage.parts.get(s.a.placed).group.quaternion).multiply(s.frame);
+    const to = b.clone().sub(a).applyQuaternion(s.mesh.quaternion.clone().invert());
+    if (s.bent && s.bent.distanceTo(to) < 1e-5) return;
+    s.bent = to;
+    s.mesh.geometry.dispose();
+    s.mesh.geometry = leaf(s.sizes, to);
   }
 }
