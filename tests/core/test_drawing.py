@@ -17,6 +17,8 @@ from uhrwerk.core.quantity import Scope
 UNDRAWN = {"module", "thinning", "chamfer", "gap", "play", "pitch", "roller"}
 #: and how far a coupling may be out of line: nothing of its solid
 UNDRAWN |= {"offset", "shift"}
+#: and of an arm of the follower's, which is no part of the cam
+UNDRAWN |= {"arm_2"}
 
 
 def filled(kind: str) -> Element:

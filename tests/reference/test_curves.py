@@ -6,11 +6,14 @@ no code with the solver). Extreme transmission angles where crank and frame are 
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from scipy.interpolate import CubicSpline
 
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
+from tests.witness import KINDS, Case
 from uhrwerk import Draft, Refused
 from uhrwerk.core.checks import CurveLimit, Evaluation
 from uhrwerk.core.curves import (
@@ -18,6 +21,7 @@ from uhrwerk.core.curves import (
     CurveOf,
     DistanceCurve,
     FormulaCurve,
+    GapCurve,
     JointCurve,
     NotMeasured,
     PointAcceleration,
@@ -30,6 +34,7 @@ from uhrwerk.core.curves import (
 from uhrwerk.core.document import Document, apply, parse, validate
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.joints import At
+from uhrwerk.core.values import of_curve
 
 SIZES = (0.03, 0.09, 0.06, 0.08)
 A, B, C, D = SIZES
@@ -296,3 +301,42 @@ def test_no_limit_is_said_to_hold_where_a_dense_closed_form_breaks_it() -> None:
     assert told[True] > 20
     assert told[False] > 20
     assert told[None] < 20
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_clearance_over_the_cycle_is_that_of_the_witness(
+    evaluator: Evaluator, kind: Callable[[np.random.Generator], Case]
+) -> None:
+    """Bars and posts by closed forms (tests/witness.py): at the frames, within what triangles may stray."""
+    random = np.random.default_rng(11)
+    apart = 0
+    for _ in range(6):
+        case = kind(random)
+        gap = case.document.requirements["gap"]
+        document = with_curves(case.document, GapCurve(name="gap", a=gap.a, b=gap.b))  # type: ignore[attr-defined]
+        e = evaluator.evaluate(document)
+        run = e.curve("gap")
+        assert isinstance(run, Run), run
+        theirs = np.maximum(case.distances(run.times), 0)
+        ours = run.series["value"]
+        assert np.abs(ours - theirs).max() < 2e-5 + 1e-3 * theirs.max()
+        apart += int((theirs > 0).sum())
+        assert run.extremes("value").basis == "sampled at the frames"
+    assert apart > 100
+
+
+def test_what_is_known_at_the_frames_alone_is_no_limit_and_no_formula(evaluator: Evaluator) -> None:
+    case = KINDS[0](np.random.default_rng(2))
+    gap = case.document.requirements["gap"]
+    curve = GapCurve(name="gap", a=gap.a, b=gap.b)  # type: ignore[attr-defined]
+    document = with_curves(case.document, curve, FormulaCurve(name="twice", formula="2 * gap"))
+    asked = document.model_dump(mode="json")
+    asked["requirements"]["narrow"] = CurveLimit(name="Narrow", curve="gap", at_least="1 mm").model_dump(mode="json")
+    with pytest.raises(Refused, match="looks between them"):
+        validate(asked)
+    e = evaluator.evaluate(document)
+    assert isinstance(e.curve("twice"), NotMeasured)
+    assert "known at the frames alone" in str(e.curve("twice"))
+    assert isinstance(evaluator.moved(document).curve("gap"), NotMeasured)
+    told = [v.value for v in of_curve(e, "gap")]
+    assert document.placed[gap.a.placed].name in told  # type: ignore[attr-defined]

@@ -213,7 +213,7 @@ class Evaluator:
             return
         out.motion = motion
         out.coordinates = coordinates(m, motion)
-        out.sweep = Sweep(motion, touches(m))
+        out.sweep = Sweep(motion, touches(m, motion))
         out.problems += mounting(m, motion.track.pose)
         if motion.stop is not None:
             out.dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))

@@ -18,6 +18,7 @@ from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.curves import SERIES, NotMeasured
 from uhrwerk.core.document import Document, Model, Refused, formulas, numbers
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -158,6 +159,8 @@ def _end(document: Document, end: Any) -> str:
     """One end of a joint in words."""
     if isinstance(end, str):
         return document.placed[end].name
+    if isinstance(end, Of):
+        return document.placed[end.placed].name + (f", {end.body.replace('_', ' ')}" if end.body else "")
     return f"{document.placed[end.placed].name}, {end.datum.split('__')[0].replace('_', ' ')}"
 
 
@@ -256,11 +259,11 @@ def of_curve(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value(f"{name} at", (x.low_time, x.high_time), "time")
 
 
-def ends_of(curve: Model) -> Iterator[tuple[str, At | str]]:
+def ends_of(curve: Model) -> Iterator[tuple[str, At | Of | str]]:
     """What a curve is measured from, by the label of its field."""
     for name, field in type(curve).model_fields.items():
         item = getattr(curve, name)
-        if isinstance(item, At):
+        if isinstance(item, At | Of):
             yield field.title or name.replace("_", " ").capitalize(), item
 
 

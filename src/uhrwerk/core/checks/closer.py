@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.checks.course import hashed
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.kept import Kept
@@ -118,6 +119,26 @@ class Closer:
             return np.unique(np.array(found), axis=0)
 
         return self.store.curves.get(hashed(a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:])), measured)
+
+    def gaps(self, a: Of, b: Of, times: Array) -> Array | None:
+        """The smallest distance (T,) of two parts, or of one body of each, at moments (T,) s, m, of the triangles; None where one
+        is not there."""
+        one, other = (
+            [s for s in self.shapes if s.placed == of.placed and of.body in (None, s.form.body.name)] for of in (a, b)
+        )
+        if not one or not other or a.placed == b.placed:
+            return None
+        return np.min([self._distances(i, j, times) for i in one for j in other], axis=0)
+
+    def _distances(self, a: Shape, b: Shape, times: Array) -> Array:
+        at = self.sweep.poses(a, b, times)
+
+        def measured() -> Array:
+            pair = Pair(a.form, b.form)
+            return np.array([0.0 if pair.encloses(x) else pair.distance(x)[0] for x in at])
+
+        key = hashed("gaps", a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:]))
+        return self.store.curves.get(key, measured)
 
     def shared(self, names: tuple[str, ...], time: float) -> tuple[Array, NDArray[np.int64]]:
         """What two bodies share at a moment, as their triangles tell: vertices (n, 3) m in the world, triangles (m, 3)."""

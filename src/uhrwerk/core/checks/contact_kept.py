@@ -10,6 +10,7 @@ from pydantic import Field
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.forces import contact_force, moments
+from uhrwerk.core.checks.second_roller import second_rollers
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
@@ -40,6 +41,11 @@ class ContactKept(Asked):
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
             return self.no_answer("the follower is not in use")
         times, force = self._run(e)
+        held = second_rollers(e.mechanism, e.motion, self.pair)
+        if held:
+            name, play = e.document.placed[held[0].placed].name, e.document.shown(held[0].play, "length")
+            words = f"{name} runs on the second disc and holds it there, with a play of {play} at most"
+            return Verdict(self.name, self.kind, True, words, basis="by its form; the play estimated from moments")
         if self._grooved(e):
             over = int((np.diff(np.sign(force[np.abs(force) > 1e-9 * np.abs(force).max(initial=1e-30)])) != 0).sum())
             words = f"the groove holds the roller on both sides; it goes over to the other wall {over} times a cycle"

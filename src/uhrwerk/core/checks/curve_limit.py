@@ -50,6 +50,10 @@ class CurveLimit(Asked):
             name = self._dimension(document)
         except FormulaError:
             return  # said of the curve itself
+        curve = document.curves[self.curve]
+        if isinstance(curve, CurveOf) and curve.sampled:
+            yield "curve", f"{curve.name} is known at the frames alone: ask for {curve.title}, which looks between them"
+            return
         if not name:
             yield "of", f"the {self.of} of {document.curves[self.curve].name} has no unit here"
             return

@@ -13,6 +13,7 @@ from uhrwerk.core.checks.sweep import Finding, Sweep
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.curves import Followed, NotMeasured, Run, run
 from uhrwerk.core.document import Document
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
 from uhrwerk.core.solids import Solid
@@ -86,11 +87,20 @@ class Evaluation:
                 return NotMeasured("nothing moves yet")
             m, motion = self.mechanism, self.motion
             try:
-                return run(self.document, self.once("followed", lambda: Followed(m, motion, self.coordinates)), i)
+                return run(self.document, self.followed(m, motion), i)
             except NotMeasured as why:
                 return why
 
-        return self.once(f"curve {i}", measured)
+        # one of distances is asked for before the solids are there, and again when they are
+        return self.once(f"curve {i}{'' if self.closer is None else ', with solids'}", measured)
+
+    def followed(self, m: Mechanism, motion: Motion) -> Followed:
+        """What curves are measured from."""
+
+        def gaps(a: Of, b: Of, times: Array) -> Array | None:
+            return self.closer.gaps(a, b, times) if self.closer is not None else None
+
+        return self.once("followed", lambda: Followed(m, motion, self.coordinates, gaps))
 
     def named(self, name: str) -> str:
         """A body in the designer's words: the placed part, and the body where the part has several."""

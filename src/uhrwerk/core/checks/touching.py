@@ -13,12 +13,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.checks.second_roller import every
 from uhrwerk.core.checks.shape import Form
+from uhrwerk.core.elements.cams.conjugate_cam import second_curve
 from uhrwerk.core.elements.cams.groove_cam import far_wall, groove_width
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.motion import Motion
 
 #: points count as within an outline, a cylinder or behind a face up to here, m
 WITHIN = 2e-9
@@ -57,7 +60,7 @@ class Touch:
         return np.asarray(inside[form.body.triangles].all(axis=1))
 
 
-def touches(m: Mechanism) -> dict[tuple[str, str], Touch]:
+def touches(m: Mechanism, motion: Motion) -> dict[tuple[str, str], Touch]:
     """Every cam and follower in use, by their placed parts."""
     out = {}
     for row in m.rows:
@@ -73,6 +76,15 @@ def touches(m: Mechanism) -> dict[tuple[str, str], Touch]:
             row.kind == "rest",
             _wall(m, cam.placed, float(row.sizes[0])),
         )
+    for pair, second in every(m, motion):
+        cam = m.document.pairs[pair].at[0]
+        if second.exact:
+            line = second_curve(
+                numbers(m.document.parts[m.document.placed[cam.placed].part].element, m.document.scope())
+            )
+            frames = [_in_part(m, cam.placed, cam.datum), _in_part(m, second.placed, second.datum)]
+            radius = m.datums[second.placed][second.datum].radius
+            out.setdefault((cam.placed, second.placed), Touch(line, frames[0], frames[1], radius, False))
     return out
 
 

@@ -5,6 +5,7 @@ from uhrwerk.core.curves.coordinate import JointCurve, RatioCurve
 from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, Run, Series, run
 from uhrwerk.core.curves.followed import Followed, NotMeasured
 from uhrwerk.core.curves.formula import FormulaCurve
+from uhrwerk.core.curves.gap import GapCurve
 from uhrwerk.core.curves.point import DistanceCurve, PointAcceleration, PointCurve, PointSpeed
 from uhrwerk.core.document.curve import CURVES
 
@@ -14,6 +15,7 @@ for _kind in (
     PointSpeed,
     PointAcceleration,
     DistanceCurve,
+    GapCurve,
     AngleCurve,
     TransmissionAngle,
     RatioCurve,
@@ -22,6 +24,6 @@ for _kind in (
     CURVES.register(_kind)
 
 __all__ = [
-    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "Followed", "FormulaCurve", "JointCurve", "Least", "NotMeasured", "PointAcceleration",
+    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "Followed", "FormulaCurve", "GapCurve", "JointCurve", "Least", "NotMeasured", "PointAcceleration",
     "PointCurve", "PointSpeed", "RatioCurve", "Run", "Series", "TransmissionAngle", "run",
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,7 +30,9 @@ EXACT = 1e-8
 
 
 class CurveOf(Curve):
-    """Base of all kinds: how a curve is measured."""
+    """Base of all kinds: how a curve is measured. `sampled`: it is known at the frames alone, and nothing between them."""
+
+    sampled: ClassVar[bool] = False
 
     def folds(self, d: Document) -> tuple[float, ...] | None:
         """Values at which it has a corner, as a distance has at nothing; None where its corners are not known."""
@@ -181,5 +183,7 @@ def _jet(d: Document, f: Followed, i: str, seen: tuple[str, ...]) -> Jet:
         raise NotMeasured(f"there is no curve {i!r}")
     if i in seen:
         raise NotMeasured(f"{curve.name} is made from itself")
+    if seen and curve.sampled:
+        raise NotMeasured(f"{curve.name} is known at the frames alone: no other curve is made from it")
     with np.errstate(all="ignore"):
         return curve.measured(f, lambda other: _jet(d, f, other, (*seen, i)))

@@ -6,7 +6,7 @@ p' = v + w x r, p'' = a + w' x r + w x (w x r), and the same without v and a for
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.pose import Array
@@ -41,6 +42,8 @@ class Followed:
     mechanism: Mechanism
     motion: Motion
     coordinates: Mapping[str, Coordinate]
+    #: the gap of two parts at moments (T,) s, m; nothing where the solids are not there
+    gaps: Callable[[Of, Of, Array], Array | None] | None = None
 
     @cached_property
     def _grid(self) -> tuple[Array, Array, Array, Array, NDArray[np.int64], bool]:
@@ -86,6 +89,13 @@ class Followed:
             raise NotMeasured(f"there is no datum {at.datum.replace('_', ' ')} of {at.placed.replace('_', ' ')} now")
         place = m.place(at.placed, at.datum)
         return place.link, place.frame
+
+    def gap(self, a: Of, b: Of, times: Array) -> Array:
+        """How far two parts are apart at moments (T,) s, m, by their triangles."""
+        found = self.gaps(a, b, times) if self.gaps is not None else None
+        if found is None:
+            raise NotMeasured("both parts must be there, with their solids")
+        return found
 
     def point(self, at: At) -> Jet:
         """The origin of a datum in the world, (T, 3) m."""

@@ -17,7 +17,7 @@ from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between, lean
 from uhrwerk.core.joints.pair import JointPair
 
 #: kinds of element that have a cam's outline
-CAMS = frozenset({"plate_cam", "groove_cam"})
+CAMS = frozenset({"plate_cam", "groove_cam", "conjugate_cam"})
 
 
 class CamPair(JointPair):

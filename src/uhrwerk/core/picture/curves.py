@@ -10,7 +10,7 @@ import numpy as np
 from typing_extensions import TypedDict
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.curves import SERIES, Followed, NotMeasured, PointAcceleration, PointCurve, PointSpeed, Run, Series
+from uhrwerk.core.curves import SERIES, NotMeasured, PointAcceleration, PointCurve, PointSpeed, Run, Series
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import display, in_unit
 
@@ -91,7 +91,7 @@ def _path(e: Evaluation, i: str) -> Array:
     if not isinstance(curve, PointCurve | PointSpeed | PointAcceleration) or e.mechanism is None or e.motion is None:
         return np.zeros((0, 3))
     m, motion = e.mechanism, e.motion
-    f = e.once("followed", lambda: Followed(m, motion, e.coordinates))
+    f = e.followed(m, motion)
     return f.point(curve.at).v[f.frames]
 
 

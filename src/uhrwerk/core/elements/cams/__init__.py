@@ -1,5 +1,6 @@
 """Cams: the plate cam, and what its outline follows from, one file a family."""
 
+from uhrwerk.core.elements.cams.conjugate_cam import ConjugateCam
 from uhrwerk.core.elements.cams.given import Given
 from uhrwerk.core.elements.cams.groove_cam import GrooveCam
 from uhrwerk.core.elements.cams.plain import Eccentric, Tangents
@@ -8,10 +9,10 @@ from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
 from uhrwerk.core.elements.cams.sliding import SlidingFlat, SlidingPoint, SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingFlat, SwingingRoller
 
-CAMS = (PlateCam, GrooveCam)
+CAMS = (PlateCam, GrooveCam, ConjugateCam)
 
 __all__ = [
-    "CAMS", "SHAPES", "CamShape", "Eccentric", "Given", "GrooveCam", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
+    "CAMS", "SHAPES", "CamShape", "ConjugateCam", "Eccentric", "Given", "GrooveCam", "PlateCam", "SlidingFlat", "SlidingPoint", "SlidingRoller", "SwingingFlat",
     "SwingingRoller", "Tangents", "Traced",
 ]  # fmt: skip
 

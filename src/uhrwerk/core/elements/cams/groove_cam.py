@@ -62,8 +62,8 @@ class GrooveCam(Element):
     def solid(n: Numbers) -> Recipe:
         holes, floor = [circle(0, 0, n.bore / 2)] if n.bore else [], n.width - n.depth
         disc = circle(0, 0, outer(n))
-        steps = [extrude(disc, 0, floor, holes), extrude(disc, floor, n.width, [_line(far_wall(n))])]
-        return recipe({"cam": [*steps, extrude(_line(curve(n)), floor, n.width, holes)]})
+        steps = [extrude(disc, 0, floor, holes), extrude(disc, floor, n.width, [line_of(far_wall(n))])]
+        return recipe({"cam": [*steps, extrude(line_of(curve(n)), floor, n.width, holes)]})
 
     @staticmethod
     def datums(n: Numbers) -> dict[str, Datum]:
@@ -125,6 +125,6 @@ def outer(n: Numbers) -> float:
     return float(np.hypot(*far_wall(n).looked[1].T).max() + n.wall)
 
 
-def _line(wall: Curve) -> Outline:
+def line_of(wall: Curve) -> Outline:
     pieces = wall.pieces(PIECES)
     return path(pieces[0][2][0], *(["bspline", *piece] for piece in pieces))

@@ -3,7 +3,7 @@ import { atWords, momentWords } from "./clock.js";
 import { drawLanes } from "./lanes.js";
 import { drawScheme } from "./scheme.js";
 
-const TELL = 200; // ms between two moments of which the page tells, where drawing is slow
+const TELL = 500; // ms between two moments of which the page tells, where drawing is slow
 const NEAR = 0.004; // of the cycle: so near to the worst moment its flag is shown
 
 export function playing(page) {

@@ -14,7 +14,10 @@ import { Springs } from "./stage/springs.js";
 const PAPER = 0xf5f0e4,
   GLIDE = 260, // ms
   STILL = 300, // ms without a change
-  COARSE = 0.5; // pixels of the picture for one of the screen
+  COARSE = 0.5, // pixels of the picture for one of the screen, in passing, at most
+  COARSEST = 0.25, // and at least, where pictures come too slowly
+  FINE = 1.5, // and of a still one
+  PACE = [70, 95]; // ms from picture to picture: finer below, coarser above
 
 function lights(scene) {
   scene.add(new T.HemisphereLight(0xfffaf0, 0xcfc4ad, 2.3));
@@ -26,21 +29,24 @@ function lights(scene) {
   return sun;
 }
 
+// whether pictures are computed by the processor: then those in passing are drawn coarser, and edges are smoothed by drawing still
+// ones finer, which costs it half of what smoothing every picture does
+function bySoftware() {
+  const gl = document.createElement("canvas").getContext("webgl2"),
+    told = gl?.getExtension("WEBGL_debug_renderer_info");
+  const name = told ? gl.getParameter(told.UNMASKED_RENDERER_WEBGL) : "";
+  gl?.getExtension("WEBGL_lose_context")?.loseContext();
+  return /swiftshader|llvmpipe|software/i.test(name);
+}
+
 // null where there is no WebGL: everything but the picture still works
-function rendererOf(canvas) {
-  const context = canvas.getContext("webgl2", { antialias: true, preserveDrawingBuffer: true });
+function rendererOf(canvas, slow) {
+  const context = canvas.getContext("webgl2", { antialias: !slow, preserveDrawingBuffer: true });
   if (!context) return null;
   const renderer = new T.WebGLRenderer({ canvas, context });
   renderer.shadowMap.enabled = true;
   renderer.shadowMap.type = T.PCFShadowMap;
   return renderer;
-}
-
-// whether pictures are computed by the processor: then those in passing are drawn coarser
-function slow(renderer) {
-  const gl = renderer?.getContext();
-  const told = gl?.getExtension("WEBGL_debug_renderer_info");
-  return /swiftshader|llvmpipe|software/i.test(told ? gl.getParameter(told.UNMASKED_RENDERER_WEBGL) : "");
 }
 
 export class Stage {
@@ -66,8 +72,9 @@ export class Stage {
     this.gliding = 0;
     this.motion = null; // the block of poses that the whole view fits
     this.onpoint = this.onpick = this.onview = this.ongrab = this.ondrag = this.ondrop = null;
-    this.renderer = rendererOf(canvas);
-    this.slow = slow(this.renderer);
+    this.slow = bySoftware();
+    this.renderer = rendererOf(canvas, this.slow);
+    this.grain = COARSE;
     this.drawn = Number.NEGATIVE_INFINITY;
     this.running = false; // while it is played
     this.still = 0; // the timer after which the picture is drawn in full
@@ -315,12 +322,19 @@ export class Stage {
     requestAnimationFrame(() => {
       this.pending = false;
       const now = performance.now();
-      const coarse = this.slow && (this.running || now - this.drawn < STILL); // one of many that follow each other
+      const since = now - this.drawn,
+        coarse = this.slow && (this.running || since < STILL); // one of many that follow each other
+      if (coarse && this.running) this.#pace(since);
       this.#render(coarse);
       this.drawn = performance.now();
       clearTimeout(this.still);
       if (coarse) this.still = setTimeout(() => this.#render(false), STILL);
     });
+  }
+  // keeps pictures coming, by their grain
+  #pace(since) {
+    if (since > PACE[1]) this.grain = Math.max(COARSEST, this.grain * 0.9);
+    else if (since < PACE[0]) this.grain = Math.min(COARSE, this.grain * 1.05);
   }
   #render(coarse) {
     const { clientWidth: w, clientHeight: h } = this.canvas;
@@ -335,13 +349,17 @@ export class Stage {
     }
     if (this.renderer) {
       this.renderer.shadowMap.autoUpdate = !coarse;
-      this.renderer.setPixelRatio((coarse ? COARSE : 1) * Math.min(2, window.devicePixelRatio));
+      this.renderer.setPixelRatio(this.#grain(coarse) * Math.min(2, window.devicePixelRatio));
       this.renderer.setSize(w, h, false);
       this.renderer.render(this.scene, this.camera.eye);
     }
     this.canvas.dataset.drawn = String(Number(this.canvas.dataset.drawn || 0) + 1);
     if (!coarse) this.canvas.dataset.still = String(Number(this.canvas.dataset.still || 0) + 1);
     this.onview?.();
+  }
+  #grain(coarse) {
+    if (!this.slow) return 1;
+    return coarse ? this.grain : FINE;
   }
   #light() {
     const r = (this.reach || 0.3) * 0.8,
