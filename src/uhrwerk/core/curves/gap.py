@@ -16,7 +16,7 @@ from uhrwerk.core.equations.jet import Jet
 
 
 class GapCurve(CurveOf):
-    """How far two parts are from one another, nothing where they touch or overlap: of their triangles, at the frames alone."""
+    """How far two parts are from one another, nothing where they touch or overlap; known at the frames, by their triangles."""
 
     title: ClassVar[str] = "Clearance of two parts"
     sampled: ClassVar[bool] = True

@@ -28,12 +28,17 @@ export function ticks(low, high, count) {
   return { at: out, digits: Math.max(0, -Math.floor(Math.log10(step) + 1e-9)) };
 }
 
+// a curve that changes by less than this part of itself stands still
+const STILL = 1e-7;
+
 const range = (all) => {
   const known = all.filter((v) => v !== null),
     low = Math.min(...known),
     high = Math.max(...known);
   if (!known.length) return [0, 1];
-  const room = (high - low) * 0.06 || Math.max(Math.abs(high), 1) * 0.05;
+  const size = Math.max(Math.abs(low), Math.abs(high)),
+    still = high - low <= STILL * size; // what does not change is not drawn as noise from edge to edge
+  const room = still ? (size || 1) * 0.05 : (high - low) * 0.06;
   return [low - room, high + room];
 };
 
