@@ -9,6 +9,8 @@ from uhrwerk.core.checks.contact_kept import ContactKept
 from uhrwerk.core.checks.curve_limit import CurveLimit
 from uhrwerk.core.checks.determinate import Determinate
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.fit_limits import FitLimits
+from uhrwerk.core.checks.gear_mesh import GearMesh
 from uhrwerk.core.checks.mass import MassOf, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
@@ -44,10 +46,12 @@ for _kind in (
     BalanceGrade,
     ShakingForce,
     PrintGap,
+    FitLimits,
+    GearMesh,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "Form", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
+    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
     "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "mass_of", "may_meet",
 ]  # fmt: skip
