@@ -14,11 +14,11 @@ from uhrwerk.core.checks.tolerance import deviations
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.field import Length
+from uhrwerk.core.field import Length, Written
 from uhrwerk.core.joints.at import At
 
 #: a tolerance class, or two deviations
-Limits = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True)]
+Limits = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True), Written()]
 #: axes farther apart are not one, m; and not parallel, sine of the angle
 ONE_AXIS = 1e-6
 #: limits are sums of a few numbers: they are the same to this, m
@@ -33,9 +33,9 @@ class FitLimits(Asked):
 
     kind: Literal["fit"] = "fit"
     bore: At
-    bore_limits: Limits = Field(default="H7", title="Its limits")
+    bore_limits: Limits = Field(default="H7", title="Limits of the bore")
     pin: At
-    pin_limits: Limits = Field(default="g6", title="Limits of it")
+    pin_limits: Limits = Field(default="g6", title="Limits of the pin")
     at_least: Length = Field(default="0 mm", title="Clearance at least")
     at_most: Length = Field(default="0.05 mm", title="Clearance at most")
 

@@ -13,6 +13,10 @@ Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_white
 
 
 @dataclass(frozen=True)
+class Written:
+    """Marks text that is shown and changed as it is written."""
+
+
 class Lines:
     """Marks a text of several lines."""
 

@@ -16,7 +16,18 @@ from uhrwerk.core.document import Document, Refused, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
-from uhrwerk.core.field import AnyDimension, Dimension, Kinds, Lines, Model, Numbers, meant, numbers, reference_of
+from uhrwerk.core.field import (
+    AnyDimension,
+    Dimension,
+    Kinds,
+    Lines,
+    Model,
+    Numbers,
+    Written,
+    meant,
+    numbers,
+    reference_of,
+)
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS, At
 from uhrwerk.core.picture.measuring import measures
@@ -139,7 +150,7 @@ def _fields(
         elif face is not None:
             shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
             shown |= {"of": getattr(model, "part", "") if face.beside else ""}
-        elif any(isinstance(m, AnyDimension) for m in field.metadata):
+        elif any(isinstance(m, AnyDimension | Written) for m in field.metadata):
             shown |= {"text": item}
         elif any(isinstance(m, Lines) for m in field.metadata):
             shown |= {"kind": "lines", "text": item}

@@ -18,6 +18,10 @@ from uhrwerk.core.quantity import display
 from uhrwerk.core.values import ratio
 
 
+#: an error that its four digits would show as nothing, m
+UNSEEN = 5e-8
+
+
 class Tile(TypedDict):
     """A verdict as its tile shows it: SI values with their unit, and the same in words. `fill` and `mark` are value and
     limit as parts of the tile's bar."""
@@ -191,7 +195,7 @@ def tile(document: Document, v: Verdict) -> Tile:
     told |= {
         "valueText": value, "limitText": limit, "shownUnit": document.unit_of(dimension), "fill": fill,
         "mark": 0.0 if v.limit is None or counted else min(1.0, abs(v.limit) / top),
-        "errorText": document.shown(v.error, "length", 4) if v.dimension == "length" else "",
+        "errorText": document.shown(v.error, "length", 4) if v.dimension == "length" and v.error > UNSEEN else "",
         "bodies": list(v.parts), "parts": [p.split("/")[0] for p in v.parts],
     }  # type: ignore[typeddict-item]  # fmt: skip
     return told
