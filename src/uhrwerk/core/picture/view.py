@@ -17,7 +17,6 @@ from uhrwerk.core.picture.scheme import Scheme, scheme
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import ratio
 
-
 #: an error that its four digits would show as nothing, m
 UNSEEN = 5e-8
 
