@@ -122,6 +122,12 @@ class Store:
                 raise Missing(f"There is no revision {number}.")
             return self._told(row)
 
+    def before(self, mechanism: str, number: int) -> Document | None:
+        """The document that a revision was made from; None of the first."""
+        with self._session() as s:
+            row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
+            return self._told(_revision(s, row.parent)) if row is not None and row.parent is not None else None
+
     def _told(self, row: Revision) -> Document:
         """The document of a revision, by its text."""
         return self._read.get(_key(row.document), lambda: read(row.document))

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
-from uhrwerk.core.revise import Remedies, Remedy
+from uhrwerk.core.revise import Remedies, Remedy, lately
 from uhrwerk.store import Missing, Store, StoreError
 
 #: finished searches that are kept
@@ -77,7 +77,9 @@ class Mending:
         def evaluate(document: Document, between: Sequence[str] | None) -> Evaluation:
             return self.evaluator.evaluate(document, cancelled=ended, between=between)
 
-        found = Remedies(search.document, before, search.requirement, evaluate)
+        earlier = self.store.before(search.mechanism, search.revision)
+        changed = lately(earlier, search.document) if earlier is not None else {}
+        found = Remedies(search.document, before, search.requirement, evaluate, changed)
         try:
             for _ in found.search():
                 search.take(found)

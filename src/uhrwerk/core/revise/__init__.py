@@ -1,7 +1,7 @@
 """Revise: which numbers a requirement hangs on, the smallest change that makes it hold, and what two revisions differ in."""
 
 from uhrwerk.core.revise.comparison import Difference, compared
-from uhrwerk.core.revise.number import Number, numbers_of, turned
+from uhrwerk.core.revise.number import Number, lately, numbers_of, turned
 from uhrwerk.core.revise.remedy import Effect, Remedies, Remedy
 from uhrwerk.core.revise.search import Goal, Range, Search, Step
 
@@ -16,6 +16,7 @@ __all__ = [
     "Search",
     "Step",
     "compared",
+    "lately",
     "numbers_of",
     "turned",
 ]

@@ -89,6 +89,14 @@ def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Numbe
     return [n for n in found if n is not None]
 
 
+def lately(before: Document, after: Document) -> dict[str, float]:
+    """What numbers were in an earlier document, by their paths, where they are others now."""
+    was = {n.path: n for n in numbers_of(before)}
+    now = [n for n in numbers_of(after) if n.path in was]
+    same = [n for n in now if (n.unit, n.follows) == (was[n.path].unit, was[n.path].follows)]
+    return {n.path: was[n.path].value for n in same if n.value != was[n.path].value}
+
+
 def turned(document: Document, path: str, steps: int) -> str:
     """The text of a number after so many of its steps. Refused where there is no number that can be turned."""
     found = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)

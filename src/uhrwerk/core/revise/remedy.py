@@ -3,7 +3,8 @@
 Each number near the parts concerned is turned a little and the requirement judged again: how its margin answers tells where it
 may hold. There it is bracketed, and closed in on by false position and halving (Illinois: Dowell and Jarratt, BIT 11 (1971);
 from memory) among the sizes that can be made, so that what is offered is one of these and was judged itself. Between
-the sizes tried the margin is taken to run one way. Last, everything else is judged with it. Two numbers together are found by a
+the sizes tried the margin is taken to run one way. Last, everything else is judged with it. What was changed last comes first: it
+is turned back as far as is needed. Two numbers together are found by a
 quadratic model without derivatives (COBYQA: Ragonneau, 2022, in scipy); what they are is a change that does, not the least.
 """
 
@@ -11,7 +12,7 @@ from __future__ import annotations
 
 import itertools
 import time as clock
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import ceil, inf
 
@@ -26,6 +27,8 @@ from uhrwerk.core.revise.number import ANGLES, Number, nearest_first, numbers_of
 
 #: numbers tried at most, offers made at most, of how many two are turned together, and how often those are tried
 NUMBERS, OFFERS, STRONGEST, TRIES = 40, 6, 3, 60
+#: how many numbers that were changed last are turned back
+LATELY = 3
 #: how many numbers that do nothing when turned a little are turned far
 FLAT = 12
 #: s after which no further number is tried
@@ -109,11 +112,20 @@ class Answer:
 
 class Remedies:
     """The search for one failing requirement of a document, as it was evaluated before. `evaluate` gives the evaluation of another,
-    of all pairs of bodies or of two of them alone, and may raise what ends the search."""
+    of all pairs of bodies or of two of them alone, and may raise what ends the search. `lately` are numbers that were changed last,
+    by their paths, with what they were."""
 
-    def __init__(self, document: Document, before: Evaluation, requirement: str, evaluate: Evaluate) -> None:
+    def __init__(
+        self,
+        document: Document,
+        before: Evaluation,
+        requirement: str,
+        evaluate: Evaluate,
+        lately: Mapping[str, float] | None = None,
+    ) -> None:
         self.document, self.before, self.requirement, self.evaluate = document, before, requirement, evaluate
         self.verdict = before.verdicts[requirement]
+        self.lately = lately or {}
         self.offers: list[Remedy] = []
         self.answers: list[Answer] = []
         self.tried = 0
@@ -130,7 +142,13 @@ class Remedies:
         asked = getattr(self.document.requirements[self.requirement], "pair", "")
         asked = asked or getattr(self.document.requirements[self.requirement], "joint", "")
         parts = self.verdict.parts or self._parts(asked)
-        numbers = nearest_first(self.document, numbers_of(self.document), parts, asked)[:NUMBERS]
+        every = numbers_of(self.document)
+        changed = [n for n in every if n.path in self.lately][:LATELY]
+        for n in changed:
+            self.words = f"{n.name}: how far back"
+            yield from self._offered(n, lambda n=n: self._back(n, self.lately[n.path]))  # type: ignore[misc]
+        others = [n for n in every if n not in changed or not self.offers]
+        numbers = nearest_first(self.document, others, parts, asked)[:NUMBERS]
         begun, waiting = clock.perf_counter(), list[Answer]()
         flat: list[Number] = []
         for k, n in enumerate(numbers):
@@ -146,14 +164,14 @@ class Remedies:
                 continue
             self.answers.append(answer)
             if answer.need <= 0.3 * n.most:
-                yield from self._offered(answer)
+                yield from self._towards(answer)
             elif answer.need < 3 * n.most:
                 waiting.append(answer)
         for k, answer in enumerate(sorted(waiting, key=lambda a: a.need / a.number.most)):
             if len(self.offers) >= OFFERS:
                 break
             self.words, self.fraction = f"{answer.number.name}: how far", 0.7 + 0.2 * k / len(waiting)
-            yield from self._offered(answer)
+            yield from self._towards(answer)
         if not self.offers:
             yield from self._leaps(flat[:FLAT])
         if not self.offers:
@@ -224,10 +242,14 @@ class Remedies:
 
     # one number
 
-    def _offered(self, answer: Answer) -> Iterator[Remedy]:
-        n, two = answer.number, self._between
+    def _towards(self, answer: Answer) -> Iterator[Remedy]:
+        way = 1 if answer.slope > 0 else -1
+        yield from self._offered(answer.number, lambda: self._smallest(answer.number, way, answer.need))
+
+    def _offered(self, n: Number, find: Callable[[], float | None]) -> Iterator[Remedy]:
+        two = self._between
         for self._between in (two, None) if two else (None,):  # where others fail then too, all pairs are asked
-            value = self._smallest(n, 1 if answer.slope > 0 else -1, answer.need)
+            value = find()
             offer = None if value is None else self._proved((n,), (value,))
             if offer is not None:
                 self._keep(offer)
@@ -244,23 +266,35 @@ class Remedies:
                 there = n.on_grid(n.value + way * part * n.most, up=way < 0)
                 found = self._judged((n.path, n.text(there)))
                 if found is not None and found.holds:
-                    yield from self._offered(Answer(n, float(way), -part * n.most))
+                    yield from self._towards(Answer(n, float(way), -part * n.most))
                     break
 
     def _keep(self, offer: Remedy) -> None:
         self.offers = sorted([*self.offers, offer], key=lambda o: o.order)
 
-    def _smallest(self, n: Number, way: int, need: float) -> float | None:
-        """The nearest size in a direction at which it holds; None where it does not up to the most that is tried."""
+    def _sizes(self, n: Number, way: int) -> tuple[Callable[[int], float], Callable[[int], Verdict | None]]:
+        """The sizes of a number in a direction, by their count from where it is, and the verdicts there."""
         base = n.on_grid(n.value, up=way < 0)
-        most = int(n.most / n.step)
 
         def at(k: int) -> float:
             return base + way * k * n.step
 
-        def judged(k: int) -> Verdict | None:
-            return self._judged((n.path, n.text(at(k))))
+        return at, lambda k: self._judged((n.path, n.text(at(k))))
 
+    def _back(self, n: Number, old: float) -> float | None:
+        """The nearest size on the way back to what it was at which it holds; None where it does not even there."""
+        way = 1 if old > n.value else -1
+        at, judged = self._sizes(n, way)
+        k = max(1, ceil(abs(old - at(0)) / n.step - 1e-6))
+        found = judged(k)
+        if found is None or not found.holds:
+            return None
+        return at(self._closed(judged, (0, self.verdict.margin or -inf), (k, found)))
+
+    def _smallest(self, n: Number, way: int, need: float) -> float | None:
+        """The nearest size in a direction at which it holds; None where it does not up to the most that is tried."""
+        most = int(n.most / n.step)
+        at, judged = self._sizes(n, way)
         low, low_margin = 0, self.verdict.margin or -inf
         k = min(max(1, ceil(1.05 * need / n.step)), max(most, 1))
         while True:
@@ -277,7 +311,13 @@ class Remedies:
             if k >= most:
                 return None
             k = min(most, 2 * k)
-        high, high_margin, halve = k, found.margin, False
+        return at(self._closed(judged, (low, low_margin), (k, found)))
+
+    def _closed(
+        self, judged: Callable[[int], Verdict | None], last: tuple[int, float], first: tuple[int, Verdict]
+    ) -> int:
+        """The first count at which it holds, between the last known at which it does not, with its margin, and one at which it does."""
+        (low, low_margin), high, high_margin, halve = last, first[0], first[1].margin, False
         while high - low > 1:
             k = (low + high) // 2
             if not halve and high_margin is not None and high_margin > low_margin > -inf:
@@ -289,7 +329,7 @@ class Remedies:
             else:
                 low, halve = k, not halve
                 low_margin = found.margin if found is not None and found.margin is not None else -inf
-        return at(high)
+        return high
 
     def _proved(self, numbers: tuple[Number, ...], values: tuple[float, ...]) -> Remedy | None:
         """The offer, with everything judged again; None where the requirement does not hold then."""
