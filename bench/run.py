@@ -12,6 +12,7 @@ cam    a cam's number changed: its outline, and the cycle of its follower
 play   pictures a second while the main drive and the folder run, drawn by software
 dial   a number turned step by step: verdict updates a second on the foil tucker and the main drive
 remedy for every failing requirement of the demo the first offer and all offers
+breaks a hundred random numbers of the mended demo spoilt, the first offer taken, smaller changes tried (half an hour; by name alone)
 size   500 loose parts, 20 gears of 400 teeth, 51 links at 3,600 frames; memory over 1,000 edits
 start  from the command to the first page served, warm
 """
@@ -39,6 +40,7 @@ sys.path.insert(0, str(ROOT))
 
 from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
+from bench.breaks import bench_breaks  # noqa: E402
 from bench.cam import bench_cam, bench_play  # noqa: E402
 from bench.dial import bench_dial  # noqa: E402
 from bench.edit import bench_edit  # noqa: E402
@@ -309,6 +311,7 @@ def main() -> None:
         "play": lambda: bench_play(serving),
         "dial": bench_dial,
         "remedy": bench_remedy,
+        "breaks": bench_breaks,
         "size": bench_size,
         "start": bench_start,
     }

@@ -142,7 +142,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     tile = page.locator("[data-requirement=rocker_clears_post]")
     expect(tile).to_contain_text("deep")
     tile.click()
-    expect(page.locator(".failing")).to_contain_text("overlap by 0.4")
+    expect(page.locator(".told.fails")).to_contain_text("overlap by 0.4")
     at = float(moment.inner_text().split("°")[0])
     assert 300 < at < 350
     expect(page.locator(".flag")).to_contain_text("mm deep at")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -53,6 +55,36 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 2)
     assert document(page)["parameters"]["crank"]["formula"] == "20.5 mm"
+
+
+def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, server: Server) -> None:
+    """On the strip and the stage, by the pointer and by the keyboard; pointed away from, all is as it was."""
+    shelve(page, server, pusher())
+    page.locator(".strip").get_by_text("Return is quick").click()
+    tile = page.locator('.tile[data-requirement="return_is_quick"]')
+    offers = page.locator(".remedies li")
+    expect(page.locator(".remedies [role=status]")).to_contain_text("to mend it", timeout=90_000)
+    count = offers.count()
+    assert count > 1
+    expect(tile).to_have_class(re.compile("fails"))
+    offers.nth(0).hover()
+    expect(tile).to_have_class(re.compile("holds.*glance"))
+    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    expect(offers).to_have_count(count)
+    offers.nth(1).hover()
+    expect(tile).to_have_class(re.compile("holds.*glance"))
+    page.locator(".top").hover()
+    expect(tile).to_have_class(re.compile("fails"))
+    expect(page.locator(".sum strong")).to_contain_text("fail")
+    expect(offers).to_have_count(count)
+    take = offers.nth(0).get_by_role("button", name="Take it")
+    take.focus()
+    expect(tile).to_have_class(re.compile("holds.*glance"))
+    take.press("Enter")
+    evaluated(page, 2)
+    expect(tile).to_have_class(re.compile("holds(?!.*glance)"))
+    expect(page.locator(".sum")).to_contain_text("1 mended")  # told against what was proved before
+    expect(page.locator(".told")).to_have_class("told holds")
 
 
 def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:

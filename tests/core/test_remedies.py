@@ -12,7 +12,7 @@ from uhrwerk import BalanceGrade, CentreOfGravity, Draft, MassLimit
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.revise import Number, Remedies, numbers_of
+from uhrwerk.core.revise import Number, Remedies, lately, numbers_of
 from uhrwerk.core.revise.number import nearest_first
 from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.demo.folder import folder
@@ -132,6 +132,46 @@ def test_random_breaks_are_mended(evaluator: Evaluator, seed: int) -> None:
     assert evaluator.evaluate(accept(draft.document, best.command)).verdicts["centred"].holds is True
     back = abs(broken - value) / broken
     assert sum(c.size for c in best.changes) <= back * 1.05 + 0.01
+
+
+@pytest.mark.parametrize(
+    ("make", "path", "text", "requirement", "whole"),
+    [
+        (pusher, "parameters.crank.formula", "15.9 mm", "return_is_quick", 17),
+        (folder, "parameters.base.formula", "40 mm", "cam_pushes_straight", 26),
+    ],
+)
+def test_what_was_changed_last_is_turned_back_as_far_as_is_needed(
+    evaluator: Evaluator, make: Callable[[], Document], path: str, text: str, requirement: str, whole: int
+) -> None:
+    """Tried with every size between; `whole` is how many steps lead back to all that mends it."""
+    before = make()
+    mending = searched(evaluator, before, requirement, most=1).offers[0]
+    good = accept(before, mending.command)
+    draft = Draft("x", good)
+    draft.set(path, text)
+    changed = lately(good, draft.document)
+    assert list(changed) == [path]
+    e = evaluator.evaluate(draft.document)
+    found = Remedies(draft.document, e, requirement, lambda d, two: evaluator.evaluate(d, between=two), changed)
+    offer = next(iter(found.search()))
+    (change,) = offer.changes
+    assert change.number.path == path
+    n, value = change.number, _value(change.after, change.number)
+    assert holds(evaluator, draft.document, requirement, path, change.after) is True
+    assert holds(evaluator, draft.document, requirement, path, n.text(value - n.step)) is not True
+    assert found.tried <= whole  # fewer than all sizes between
+
+
+def test_what_did_not_hold_before_either_is_looked_for_as_ever(evaluator: Evaluator) -> None:
+    before = pusher()
+    draft = Draft("x", before)
+    draft.set("parameters.crank.formula", "19 mm")
+    changed = lately(before, draft.document)
+    e = evaluator.evaluate(draft.document)
+    found = Remedies(draft.document, e, "return_is_quick", lambda d, two: evaluator.evaluate(d, between=two), changed)
+    offer = next(iter(found.search()))
+    assert offer.changes[0].after == "21.7 mm"
 
 
 def test_numbers_are_those_that_are_written_out() -> None:

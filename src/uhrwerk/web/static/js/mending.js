@@ -1,16 +1,23 @@
-// Remedies for the failing requirement on the card: asked for unasked, shown as they are found, taken in one action.
+// Remedies for the failing requirement on the card: asked for unasked, shown as they are found, taken in one action. The one that is
+// pointed at, or has the focus, is seen on stage, strip and lanes meanwhile, marked as not proved.
 import { json } from "./api.js";
 
 const AGAIN = 400; // ms between two looks
+const REST = 150; // ms for which one is pointed at before it is shown, or pointed away from before all is as it was
 
 export function mending(page) {
   let key = ""; // the revision and requirement whose remedies are here
+  let peek = null; // the offer that is pointed at, and the verdicts proved before
+  let back = null; // the way back to what is in force
   return {
+    peeking: "", // the requirement whose remedy is seen
+
     offers: [],
     mendWords: "",
     mendBusy: false,
 
     get mendable() {
+      if (this.peeking) return this.peeking;
       const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
       return v && v.holds === false && v.fill !== null ? v.requirement : "";
     },
@@ -40,7 +47,42 @@ export function mending(page) {
       }
     },
     takeRemedy(o) {
+      this.forgetPeek();
       return this.attempt(o.command);
+    },
+    peekAt(o) {
+      if (this.busy || this.turning || !this.mendable) return;
+      const mine = { verdicts: peek ? peek.verdicts : page.view.verdicts, revision: this.state.revision, shown: false };
+      if (peek) mine.shown = peek.shown;
+      this.peeking = this.mendable;
+      peek = mine;
+      setTimeout(async () => {
+        await back;
+        if (peek !== mine || this.busy) return;
+        const values = Object.fromEntries(o.changes.map((c) => [c.path, c.after]));
+        try {
+          const told = await json("POST", `${page.api}/revisions/${mine.revision}/turned`, { values });
+          if (peek !== mine || this.busy) return;
+          mine.shown = true;
+          await this.showGlance(told);
+        } catch (error) {
+          if (peek === mine) this.mendWords = error.message;
+        }
+      }, REST);
+    },
+    peekAway() {
+      const mine = peek;
+      setTimeout(() => {
+        if (mine === null || peek !== mine) return; // another is pointed at
+        this.forgetPeek();
+        if (mine.shown) back = this.evaluate();
+      }, REST);
+    },
+    // what changes is told against what was proved
+    forgetPeek() {
+      if (peek?.shown) page.view = { ...page.view, verdicts: peek.verdicts };
+      peek = null;
+      this.peeking = "";
     },
     offerClass(o) {
       return o.breaks ? "breaks" : "";

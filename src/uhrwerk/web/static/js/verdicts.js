@@ -69,9 +69,10 @@ export function verdicts(page) {
     },
     get worst() {
       const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
-      if (!v) return { title: "", words: "", known: "" };
+      if (!v) return { title: "", words: "", known: "", state: "" };
       const title = { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: no answer`;
-      return { title, words: v.words, known: v.errorText ? `value ± ${v.errorText}` : "" };
+      const state = { true: "holds", false: "fails" }[v.holds] || "";
+      return { title, words: v.words, known: v.errorText ? `value ± ${v.errorText}` : "", state };
     },
     // the failing pair on the stage: both outlined, what they share as a solid, or the line where they come nearest
     async showFault() {
