@@ -31,6 +31,9 @@ from uhrwerk.core.checks.rotor import Rotor, rotors
 from uhrwerk.core.checks.shaking import shaking
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.field import Refused
+from uhrwerk.core.revise import numbers_of
+from uhrwerk.core.values import of_part
 
 FRAME = np.array([0.0, 0, 0, 1, 0, 0, 0])
 STEEL = 7850.0
@@ -343,3 +346,23 @@ def test_parts_left_out_are_said_to_be_left_out(evaluator: Evaluator) -> None:
     v = evaluator.evaluate(draft.document).verdicts["static"]
     assert v.holds is False
     assert "without the parts left out" in v.basis
+
+
+def test_what_was_weighed_counts_instead_of_the_density(evaluator: Evaluator) -> None:
+    """A weight of twice its steel's mass: twice the unbalance, the force on the frame, and the part of the mass; in one place."""
+    d = Draft("x", weights(("30 deg", "20 mm", "24 mm")))
+    volume = evaluator.evaluate(d.document).solids["weight_0"].volume
+    d.set("parts.weight_0.weighed", f"{2 * STEEL * volume!r} kg")
+    e = evaluator.evaluate(d.document)
+    r, u = turning(e), 2 * STEEL * sector(radians(110), 6e-3, 24e-3, 8e-3)
+    np.testing.assert_allclose(r.first, u * np.array([cos(radians(30)), sin(radians(30))]), rtol=1e-9, atol=1e-15)
+    assert e.part_mass["weight_0"] == pytest.approx(2 * STEEL * volume, rel=1e-12)
+    assert e.verdicts["calm"].value == pytest.approx(u * (900 * 2 * np.pi / 60) ** 2, rel=1e-7)
+    assert {v.name: v.value for v in of_part(e, "weight_0")}["Mass"] == pytest.approx(2 * STEEL * volume, rel=1e-12)
+    assert not [
+        n for n in numbers_of(d.document) if n.path.endswith("weighed")
+    ]  # remedies turn sizes, not what was weighed
+    with pytest.raises(Refused, match="weighed"):
+        d.set("parts.weight_0.weighed", "-3 g")
+    with pytest.raises(Refused, match="weighed"):
+        d.set("parts.weight_0.weighed", "3 mm")

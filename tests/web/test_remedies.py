@@ -10,9 +10,17 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
-from uhrwerk.core.document import write
-from uhrwerk.demo.guard_lid import guard_lid
+from uhrwerk.core.document import Document, write
+from uhrwerk.demo.guard_lid import MENDED, guard_lid
 from uhrwerk.demo.pusher import pusher
+from uhrwerk.draft import Draft
+
+
+def mended_lid() -> Document:
+    draft = Draft("x", guard_lid())
+    for path, value in MENDED.items():
+        draft.set(path, value)
+    return draft.document
 
 
 def asked(client: TestClient, at: str) -> dict[str, Any]:  # noqa: F811
@@ -86,3 +94,18 @@ def test_a_number_is_turned_at_a_glance_and_nothing_is_changed(client: TestClien
         refused = client.post(f"{at}/1/turned", json=wrong)
         assert refused.status_code == 422
         assert field in refused.json()["fields"][0]["path"] + refused.json()["error"]
+
+
+def test_what_the_last_change_spoilt_is_turned_back_first(client: TestClient) -> None:  # noqa: F811
+    key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(mended_lid()))}).json()["id"]
+    command = {"kind": "set_value", "path": "parts.hinge_pin.element.diameter", "value": "5.3 mm"}
+    assert client.post(f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command}).status_code == 200
+    at = f"/api/mechanisms/{key}/revisions/2/remedies/lid_turns_on_its_pin"
+    for _ in range(200):
+        told = asked(client, at)
+        if told["offers"]:
+            break
+        time.sleep(0.1)
+    (change,) = told["offers"][0]["changes"]
+    assert change["path"] == "parts.hinge_pin.element.diameter"
+    assert client.app.state.desk.store.before(key, 1) is None  # type: ignore[attr-defined]

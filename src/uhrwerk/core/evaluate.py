@@ -31,7 +31,7 @@ from uhrwerk.core.assembly import (
     solve,
     without_pairs,
 )
-from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, mass_of, may_meet
+from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, density_of, mass_of, may_meet
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.bodies import Bodies
 from uhrwerk.core.checks.closer import Closer, Store
@@ -446,9 +446,7 @@ def _weigh(out: Evaluation) -> None:
     document, m = out.document, out.mechanism
     assert m is not None
     assert out.motion is not None
-    scope = document.scope()
-    of_material = {i: scope.value(x.density, "density") for i, x in document.materials.items()}
-    density = {i: of_material[document.parts[p.part].material] for i, p in document.placed.items()}
+    density = {i: density_of(document, i, out.solids[i]) for i in document.placed}
     where = out.part_poses(out.motion.pose[0])
     groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
     groups |= {i: g.placed for i, g in document.groups.items()}

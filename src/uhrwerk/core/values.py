@@ -13,7 +13,7 @@ import numpy as np
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.checks import Evaluation, mass_of, springs
+from uhrwerk.core.checks import Evaluation, density_of, mass_of, springs
 from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.curves import SERIES, NotMeasured
@@ -111,10 +111,7 @@ def of_part(e: Evaluation, i: str) -> Iterator[Value]:
 
 def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
     """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
-    document, scope = e.document, e.document.scope()
-    density = {
-        p: scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density") for p in parts
-    }  # fmt: skip
+    density = {p: density_of(e.document, p, e.solids[p]) for p in parts}
     assert e.motion is not None
     assert e.mechanism is not None
     return mass_of(parts, e.solids, density, {p: e.mechanism.part_pose(p, e.motion.pose[0]) for p in parts})

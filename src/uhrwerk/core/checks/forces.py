@@ -14,6 +14,7 @@ import numpy as np
 
 from uhrwerk.core.checks import springs
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.mass import density_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion.cycle import exactly
@@ -64,13 +65,12 @@ def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Ar
     """(T, L, 6) force and torque about each link's origin that its parts need to move so."""
     m, document = e.mechanism, e.document
     assert m is not None
-    scope = document.scope()
     out = np.zeros_like(velocity)
     for p, solid in e.solids.items():
         link = m.link_of[p]
         if link == 0 or document.placed[p].left_out:
             continue
-        density = scope.value(document.materials[document.parts[document.placed[p].part].material].density, "density")
+        density = density_of(document, p, solid)
         local = np.asarray(m.links[link].local[p])
         here = poses.compose(pose[:, link], local)
         turn = poses.matrix(here[:, 3:])

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Solid
@@ -19,6 +20,14 @@ class MassOf:
     mass: float
     centre: Array
     inertia: Array
+
+
+def density_of(document: Document, placed: str, solid: Solid) -> float:
+    """Of a placed part, kg/m3: its material's, or what was weighed over the volume of its solid."""
+    part, scope = document.parts[document.placed[placed].part], document.scope()
+    if part.weighed.strip():
+        return scope.value(part.weighed, "mass") / solid.volume
+    return scope.value(document.materials[part.material].density, "density")
 
 
 def mass_of(

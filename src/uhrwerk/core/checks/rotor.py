@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.mass import density_of
 from uhrwerk.core.checks.turning_speed import fastest
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -176,8 +177,7 @@ class _Sums:
         m, document = e.mechanism, e.document
         assert m is not None
         assert e.motion is not None
-        material = document.materials[document.parts[document.placed[p].part].material]
-        density = document.scope().value(material.density, "density")
+        density = density_of(document, p, e.solids[p])
         here = poses.compose(poses.inverse(frame), m.part_pose(p, e.motion.pose[0]))
         turn = poses.matrix(here[3:])
         vertices = []

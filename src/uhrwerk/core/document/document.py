@@ -17,6 +17,7 @@ from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
     Id,
+    MassOrOpen,
     MaterialId,
     Model,
     Name,
@@ -73,13 +74,15 @@ class Parameter(Model):
 
 
 class Part(Model):
-    """A design: an element, and build steps that work on it in their order. It may be used any number of times."""
+    """A design: an element, and build steps that work on it in their order. It may be used any number of times. What was weighed
+    counts instead of volume times density, spread as the material is."""
 
     name: Name
     material: MaterialId
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
     colour: Colour = ""
+    weighed: MassOrOpen = Field(default="", title="Mass, if weighed")
 
     def conflicts(self) -> Iterable[tuple[str, str]]:
         """Ids that faces of the element are named by."""

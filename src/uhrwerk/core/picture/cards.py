@@ -256,11 +256,15 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     mass = f" · {document.shown(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
     about = f"{part.element.title.lower()} · {document.materials[part.material].name.lower()}{mass}"
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
-    element = f"parts.{placed.part}.element"
+    own = f"parts.{placed.part}"
+    element, weighed = (
+        f"{own}.element",
+        [f for f in fields_of(document, part, own, scope) if f["path"] == f"{own}.weighed"],
+    )
     return {
         "steps": _steps(e, placed.part, placed.mirrored), "part": placed.part, "material": part.material, "colour": part.colour,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
-        "fields": fields_of(document, part.element, element, scope), "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
+        "fields": [*fields_of(document, part.element, element, scope), *weighed], "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
 
