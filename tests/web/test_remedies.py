@@ -98,14 +98,24 @@ def test_a_number_is_turned_at_a_glance_and_nothing_is_changed(client: TestClien
 
 def test_what_the_last_change_spoilt_is_turned_back_first(client: TestClient) -> None:  # noqa: F811
     key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(mended_lid()))}).json()["id"]
-    command = {"kind": "set_value", "path": "parts.hinge_pin.element.diameter", "value": "5.3 mm"}
+    command = {"kind": "set_value", "path": "parameters.overhang.formula", "value": "2.5 mm"}
     assert client.post(f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command}).status_code == 200
-    at = f"/api/mechanisms/{key}/revisions/2/remedies/lid_turns_on_its_pin"
+    at = f"/api/mechanisms/{key}/revisions/2/remedies/nothing_overlaps"
     for _ in range(200):
         told = asked(client, at)
         if told["offers"]:
             break
         time.sleep(0.1)
     (change,) = told["offers"][0]["changes"]
-    assert change["path"] == "parts.hinge_pin.element.diameter"
+    assert change["path"] == "parameters.overhang.formula"
     assert client.app.state.desk.store.before(key, 1) is None  # type: ignore[attr-defined]
+
+
+def test_searches_end_with_the_server(client: TestClient) -> None:  # noqa: F811
+    key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))}).json()["id"]
+    assert not asked(client, f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps")["done"]
+    desk = client.app.state.desk  # type: ignore[attr-defined]
+    desk.close()
+    search = desk.mending._searches[key, 1, "nothing_overlaps"]
+    assert search.done.is_set()
+    assert search.cancelled

@@ -36,7 +36,7 @@ def create_app(
         late.start()
         yield
         late.cancel()
-        desk.closed = True
+        desk.close()
         evaluator.close()
         store.close()
 

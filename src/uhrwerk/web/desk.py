@@ -45,6 +45,12 @@ class Desk:
         self._glanced, self._lock = 0, threading.Lock()
         self.closed = False
 
+    def close(self) -> None:
+        """Ends all that runs for the page."""
+        self.closed = True
+        self.mending.close()
+        self.searching.close()
+
     def _finished(self, job: Job) -> None:
         assert job.result is not None
         answers = [v.holds for v in job.result.verdicts.values()]

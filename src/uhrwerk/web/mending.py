@@ -21,6 +21,9 @@ LOOK = 0.2
 #: s without being asked for after which a search is dropped
 PATIENCE = 6.0
 
+#: s that is waited for one to end
+ENDING = 3.0
+
 log = logging.getLogger("uhrwerk")
 
 
@@ -63,6 +66,13 @@ class Mending:
                 self._searches.popitem(last=False)
         threading.Thread(target=self._run, args=(new, before), daemon=True, name=f"remedies {mechanism}").start()
         return new
+
+    def close(self) -> None:
+        """Ends what is under way."""
+        for search in list(self._searches.values()):
+            search.cancelled = True
+        for search in list(self._searches.values()):
+            search.done.wait(ENDING)
 
     def _run(self, search: Search, before: Evaluation) -> None:
         looked = [0.0]

@@ -15,6 +15,8 @@ from uhrwerk.store import Missing
 
 #: searches that are kept with their steps
 KEPT = 20
+#: s that is waited for one to end
+ENDING = 3.0
 
 log = logging.getLogger("uhrwerk")
 
@@ -87,6 +89,13 @@ class Searching:
             self._stop(found)
             found.done.wait(5)
         return found
+
+    def close(self) -> None:
+        """Ends what is under way."""
+        for running in list(self._searches.values()):
+            self._stop(running)
+        for running in list(self._searches.values()):
+            running.done.wait(ENDING)
 
     @staticmethod
     def _stop(running: Running) -> None:
