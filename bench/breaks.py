@@ -9,7 +9,6 @@ from __future__ import annotations
 import tempfile
 import time
 from dataclasses import dataclass
-from importlib import import_module
 from pathlib import Path
 
 import numpy as np
@@ -19,7 +18,7 @@ from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.field import Refused
 from uhrwerk.core.revise import Number, Remedies, lately, numbers_of
-from uhrwerk.demo import MODULES
+from uhrwerk.demo import MODULES, mended
 from uhrwerk.draft import Draft
 
 BREAKS, SEED = 100, 11
@@ -37,15 +36,6 @@ class Sums:
     unsaid: int = 0
     larger: int = 0
     late: int = 0
-
-
-def mended(module: str) -> Document:
-    demo = import_module(f"uhrwerk.demo.{module}")
-    draft = Draft("x", getattr(demo, module)())
-    made = demo.MENDED
-    for path, value in made.items() if isinstance(made, dict) else [made]:
-        draft.set(path, value)
-    return draft.document
 
 
 def bench_breaks(count: int = BREAKS) -> str:

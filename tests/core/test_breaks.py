@@ -9,12 +9,11 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from importlib import import_module
 
 import pytest
 
-from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.demo import mended
 from uhrwerk.draft import Draft
 
 
@@ -29,15 +28,6 @@ class Break:
 
     def __str__(self) -> str:
         return f"{self.module} {self.path.split('.')[-2 if self.path.endswith('formula') else -1]} {self.text}"
-
-
-def mended(module: str) -> Document:
-    demo = import_module(f"uhrwerk.demo.{module}")
-    draft = Draft("x", getattr(demo, module)())
-    made = demo.MENDED
-    for path, value in made.items() if isinstance(made, dict) else [made]:
-        draft.set(path, value)
-    return draft.document
 
 
 def _mass(module: str, material: str, factors: list[float], plain: str) -> list[Break]:

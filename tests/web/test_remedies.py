@@ -10,17 +10,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
-from uhrwerk.core.document import Document, write
-from uhrwerk.demo.guard_lid import MENDED, guard_lid
+from uhrwerk.core.document import write
+from uhrwerk.demo import mended
+from uhrwerk.demo.guard_lid import guard_lid
 from uhrwerk.demo.pusher import pusher
-from uhrwerk.draft import Draft
-
-
-def mended_lid() -> Document:
-    draft = Draft("x", guard_lid())
-    for path, value in MENDED.items():
-        draft.set(path, value)
-    return draft.document
 
 
 def asked(client: TestClient, at: str) -> dict[str, Any]:  # noqa: F811
@@ -97,7 +90,9 @@ def test_a_number_is_turned_at_a_glance_and_nothing_is_changed(client: TestClien
 
 
 def test_what_the_last_change_spoilt_is_turned_back_first(client: TestClient) -> None:  # noqa: F811
-    key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(mended_lid()))}).json()["id"]
+    key = client.post(
+        "/api/mechanisms", json={"name": "Lid", "document": json.loads(write(mended("guard_lid")))}
+    ).json()["id"]
     command = {"kind": "set_value", "path": "parameters.overhang.formula", "value": "2.5 mm"}
     assert client.post(f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command}).status_code == 200
     at = f"/api/mechanisms/{key}/revisions/2/remedies/nothing_overlaps"

@@ -4,6 +4,13 @@ Each module is a mechanism of its own with at least one requirement that fails a
 would mend it. The files beside are what `write` makes of them.
 """
 
+from __future__ import annotations
+
+from importlib import import_module
+
+from uhrwerk.core.document import Document
+from uhrwerk.draft import Draft
+
 #: module -> its function; the order is that of the shelf
 MODULES = (
     "foil_tucker",
@@ -15,3 +22,13 @@ MODULES = (
     "gripper_ring",
     "planetary_sample",
 )
+
+
+def mended(module: str) -> Document:
+    """A module with what would mend it."""
+    demo = import_module(f"uhrwerk.demo.{module}")
+    draft = Draft("x", getattr(demo, module)())
+    made = demo.MENDED
+    for path, value in made.items() if isinstance(made, dict) else [made]:
+        draft.set(path, value)
+    return draft.document
