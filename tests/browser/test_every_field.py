@@ -175,7 +175,7 @@ def _on_the_card(page: Page, kind: str, fields: list[dict[str, Any]]) -> None:
             leads(page, "c-", path)
             if n % 2:
                 page.keyboard.press("Control+a")
-                page.keyboard.type(str(f["text"]))
+                page.keyboard.type(str(f["text"])) if f["text"] else page.keyboard.press("Delete")
             else:
                 field.fill(str(f["text"]))
             field.press("Enter")
