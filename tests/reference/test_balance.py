@@ -366,3 +366,20 @@ def test_what_was_weighed_counts_instead_of_the_density(evaluator: Evaluator) ->
         d.set("parts.weight_0.weighed", "-3 g")
     with pytest.raises(Refused, match="weighed"):
         d.set("parts.weight_0.weighed", "3 mm")
+
+
+def test_principal_inertia_and_radii_of_gyration_of_a_plate(evaluator: Evaluator) -> None:
+    """A cuboid turned askew: m (b2 + c2) / 12 about each of its own axes (any handbook)."""
+    d = Draft("Plate")
+    d.part(
+        "Plate",
+        "steel",
+        FramePlate(length="60 mm", width="40 mm", thickness="6 mm", corner="0 mm"),
+        turn_x="30 deg",
+        turn_z="50 deg",
+    )
+    told = {v.name: v.value for v in of_part(evaluator.evaluate(d.document), "plate")}
+    a, b, c = 0.06, 0.04, 0.006
+    squares = np.array(sorted([(b * b + c * c) / 12, (a * a + c * c) / 12, (a * a + b * b) / 12]))
+    np.testing.assert_allclose(told["Principal inertia"], told["Mass"] * squares, rtol=1e-9)
+    np.testing.assert_allclose(told["Radii of gyration"], np.sqrt(squares), rtol=1e-9)

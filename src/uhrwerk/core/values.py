@@ -103,10 +103,15 @@ def of_part(e: Evaluation, i: str) -> Iterator[Value]:
     if not about.faults(n):
         yield from (Value(label.replace("_", " "), v, dimension) for label, v, dimension in about.derived(n))
     if i in e.part_mass:
-        found = part_mass(e, [i])
-        yield Value("Mass", found.mass, "mass")
-        yield Value("Centre of gravity", found.centre, "length")
-        yield Value("Inertia", found.inertia, "inertia")
+        yield from _of_mass(part_mass(e, [i]))
+
+
+def _of_mass(found: MassOf) -> Iterator[Value]:
+    yield Value("Mass", found.mass, "mass")
+    yield Value("Centre of gravity", found.centre, "length")
+    yield Value("Inertia", found.inertia, "inertia")
+    yield Value("Principal inertia", found.principal, "inertia")
+    yield Value("Radii of gyration", found.gyration, "length")
 
 
 def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
@@ -121,9 +126,7 @@ def of_group(e: Evaluation, i: str) -> Iterator[Value]:
     group = e.document.groups[i]
     yield Value("Parts", ", ".join(e.document.placed[p].name for p in group.placed), "text")
     if i in e.masses:
-        yield Value("Mass", e.masses[i].mass, "mass")
-        yield Value("Centre of gravity", e.masses[i].centre, "length")
-        yield Value("Inertia", e.masses[i].inertia, "inertia")
+        yield from _of_mass(e.masses[i])
 
 
 def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:

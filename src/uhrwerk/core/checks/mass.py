@@ -21,6 +21,16 @@ class MassOf:
     centre: Array
     inertia: Array
 
+    @property
+    def principal(self) -> Array:
+        """Principal moments of inertia (3,), kg m2, the least first (Goldstein, Classical Mechanics, 5.4: from memory)."""
+        return np.maximum(np.linalg.eigvalsh(self.inertia), 0.0)
+
+    @property
+    def gyration(self) -> Array:
+        """Radii of gyration (3,) about the principal axes, m."""
+        return np.asarray(np.sqrt(self.principal / self.mass)) if self.mass else np.zeros(3)
+
 
 def density_of(document: Document, placed: str, solid: Solid) -> float:
     """Of a placed part, kg/m3: its material's, or what was weighed over the volume of its solid."""

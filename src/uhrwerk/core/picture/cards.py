@@ -466,6 +466,8 @@ def row(document: Document, v: Value) -> list[str]:
 
     if isinstance(v.value, tuple):
         return [v.name, " … ".join(one(x) for x in v.value)]
+    if isinstance(v.value, np.ndarray):
+        return [v.name, ", ".join(one(float(x)) for x in v.value)]
     return [v.name, one(v.value)]
 
 
@@ -474,6 +476,7 @@ _NOT_ROWS = {
     "Mass",
     "Centre of gravity",
     "Inertia",
+    "Principal inertia",
     "Value",
     "Error",
     "Limit",

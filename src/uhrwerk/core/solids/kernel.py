@@ -34,7 +34,7 @@ from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids import tooling
 from uhrwerk.core.solids.contents import read_in, triangles_unpacked, unpacked
-from uhrwerk.core.solids.made import Made, StepFailed, Tool, each, faces_of, joined, middle, volume
+from uhrwerk.core.solids.made import Made, NotDivided, StepFailed, Tool, each, faces_of, joined, middle, volume
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import DEVIATION, Recipe, Step
 from uhrwerk.core.solids.shaping import STEPS, UNCLOSED, shaped
@@ -212,21 +212,39 @@ def build(recipe: Recipe) -> Solid:
 
 def _closed_body(b: dict[str, Any], deviation: float) -> tuple[Body, tuple[str, str] | None]:
     """A body, and the designer's step that failed. A step after which the surface does not close (a hole that just touches a
-    face, say) is one that failed, though the kernel took it."""
+    face, say), or cannot be divided into triangles, is one that failed, though the kernel took it."""
     steps = b["steps"]
     if steps and steps[0]["do"] == "received":
         told, block = _kept(steps[0])
         if told["form"] == "triangles":
             return _of_triangles(b, told["names"], block)
     steps, failed = _sound(steps)
-    body = _body(b["name"], steps, deviation, b["order"])
+    try:
+        body = _body(b["name"], steps, deviation, b["order"])
+    except NotDivided as error:
+        body, steps, last = _divided(b, steps, deviation, error)
+        failed = (last, str(error))
     while any("id" in step for step in steps) and not _closes(body.triangles):
-        *steps, last = steps
-        if last["do"] not in STEPS:
+        *steps, last_step = steps
+        if last_step["do"] not in STEPS:
             raise StepFailed("its surface does not close with these dimensions")
-        failed = (last["id"], "it leaves a wall of no thickness, or a surface that does not close")
+        failed = (last_step["id"], "it leaves a wall of no thickness, or a surface that does not close")
         body = _body(b["name"], steps, deviation, b["order"])
     return body, failed
+
+
+def _divided(b: dict[str, Any], steps: list[Step], deviation: float, error: NotDivided) -> tuple[Body, list[Step], str]:
+    """The body before a designer's step after which it cannot be divided into triangles, by halving; those steps, and that one."""
+    low, high, found = next((k for k, step in enumerate(steps) if step["do"] in STEPS), len(steps)), len(steps), None
+    while high - low > 1:
+        k = (low + high) // 2
+        try:
+            low, found = k, _body(b["name"], steps[:k], deviation, b["order"])
+        except NotDivided:
+            high = k
+    if found is None:
+        raise error
+    return found, steps[:low], steps[low]["id"]
 
 
 def _sound(steps: list[Step]) -> tuple[list[Step], tuple[str, str] | None]:
@@ -341,7 +359,7 @@ def _body(name: str, steps: list[Step], deviation: float, order: int) -> Body:
     second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
     plain_faces = {f.kind for f in m.faces} <= {"plane", "cylinder", "cone"}
     if not keeps or (plain_faces and not near):
-        raise StepFailed("its faces cannot be divided into triangles that keep to them with these dimensions")
+        raise NotDivided("its faces cannot be divided into triangles that keep to them with these dimensions")
     if not near:  # faces on long splines, which the kernel integrates with too few points
         volume, centroid, second = mass_sums(m.vertices, m.corners[m.whole])
     return Body(

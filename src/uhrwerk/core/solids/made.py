@@ -36,6 +36,10 @@ class StepFailed(ValueError):
     """The kernel could not carry out a build step; says which, and why where that is known."""
 
 
+class NotDivided(StepFailed):
+    """The faces of a solid cannot be divided into triangles that keep to them."""
+
+
 @dataclass
 class Tool:
     """What a step adds or cuts, before it meets the part: for steps that do it again."""
