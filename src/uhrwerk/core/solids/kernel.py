@@ -242,7 +242,7 @@ def _divided(b: dict[str, Any], steps: list[Step], deviation: float, error: NotD
             low, found = k, _body(b["name"], steps[:k], deviation, b["order"])
         except NotDivided:
             high = k
-    if found is None:
+    if found is None or "id" not in steps[low]:  # an image behind a plane is no step of the designer's
         raise error
     return found, steps[:low], steps[low]["id"]
 
