@@ -57,6 +57,45 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     assert document(page)["parameters"]["crank"]["formula"] == "20.5 mm"
 
 
+def test_everything_is_shown_against_a_baseline_and_a_variant_begun(page: Page, server: Server) -> None:
+    shelve(page, server, pusher())
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.crank"]').click()
+    field = page.locator('.fields [data-path="parameters.crank.formula"]')
+    field.fill("24 mm")
+    field.press("Enter")
+    evaluated(page, 2)
+    step(page, "Revisions")
+    listed = page.locator(".revisions li")
+    listed.nth(1).get_by_role("button").first.click()
+    listed.nth(1).get_by_role("button", name="Pin it as baseline").click()
+    expect(page.locator(".sum")).to_contain_text("against revision 1: 1 mended, 0 new")
+    page.get_by_label("outline revision 1").check()
+    drawn = "() => document.querySelector('.stage-canvas').stage.ghost.parts.map((p) => p.id).sort()"
+    page.wait_for_function("() => document.querySelector('.stage-canvas').stage.ghost.parts.length")
+    assert page.evaluate(drawn) == ["crank_disc", "lever_pivot", "slotted_lever"]  # plate and shaft as before
+    listed.nth(1).get_by_label("Name").fill("short crank")
+    listed.nth(1).get_by_role("button", name="Name it so").click()
+    expect(listed.nth(1)).to_contain_text("short crank")
+    listed.nth(1).get_by_label("Name").fill("brass")
+    listed.nth(1).get_by_role("button", name="Begin a variant here").click()
+    evaluated(page, 1)
+    expect(page.locator(".variants li")).to_have_count(2)
+    expect(page.locator(".sum")).not_to_contain_text("against")  # the baseline itself is in force
+    page.locator(".variants").get_by_role("button", name="as begun").first.click()
+    evaluated(page, 2)
+    page.locator("#compare-base").select_option("1")  # any two: the second against the first
+    listed.nth(0).get_by_role("button").first.click()
+    expect(listed.nth(0).locator(".compared")).to_contain_text("From 2 to 1")
+    expect(listed.nth(0).locator(".compared .bad")).to_contain_text("Return is quick")
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.crank"]').click()
+    expect(page.locator(".fields .was")).to_have_text("revision 1: 20 mm")
+    page.reload()
+    evaluated(page, 2)
+    expect(page.locator(".sum")).to_contain_text("against revision 1")
+
+
 def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, server: Server) -> None:
     """On the strip and the stage, by the pointer and by the keyboard; pointed away from, all is as it was."""
     shelve(page, server, pusher())

@@ -9,6 +9,7 @@ import pytest
 
 from tests.reference.test_balance import weights
 from uhrwerk import BalanceGrade, CentreOfGravity, Draft, MassLimit
+from uhrwerk.core.checks.rotor import rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
@@ -94,6 +95,51 @@ def test_two_numbers_where_none_alone_will_do(evaluator: Evaluator) -> None:
     assert offer.heavier == pytest.approx(
         after.masses["whole"].mass - evaluator.evaluate(document).masses["whole"].mass
     )
+
+
+@pytest.mark.parametrize(
+    ("requirement", "most"), [("runs_quietly", 6.3e-3 / (900 * 2 * np.pi / 60)), ("centre_on_the_axis", 5e-5)]
+)
+def test_two_numbers_are_the_least_of_an_exhaustive_search(evaluator: Evaluator, requirement: str, most: float) -> None:
+    """All pairs of a tenth of a millimetre and a tenth of a degree that are smaller changes: none holds. The witness adds the moment of
+    the weight, turned, to that of all else; only its volume and centre at a radius are Uhrwerk's."""
+    document = foil_cutter()
+    e = evaluator.evaluate(document)
+    (rotor,) = rotors(e).values()
+
+    def weight(radius: float) -> tuple[float, float]:
+        draft = Draft("x", document)
+        draft.set("parameters.weight_radius.formula", f"{radius:.1f} mm")
+        (body,) = evaluator.solid_of(draft.document, "counterweight")[1].bodies.values()
+        return 8500 * body.volume, float(body.centroid[0])
+
+    def turned(degrees: np.ndarray | float) -> np.ndarray:
+        return np.stack([np.cos(np.radians(degrees)), np.sin(np.radians(degrees))], axis=-1)
+
+    own, out = weight(19)
+    others, rest = rotor.first - own * out * turned(190.0), rotor.mass - own
+
+    def offset(radius: float, degrees: np.ndarray) -> np.ndarray:
+        own, out = weight(radius)
+        return np.hypot(*(others + own * out * turned(degrees)).T) / (rest + own)
+
+    (best,) = searched(evaluator, document, requirement).offers
+    values = {c.number.path.split(".")[1]: _value(c.after, c.number) for c in best.changes}
+    size = sum(c.size for c in best.changes)
+    here = offset(values["weight_radius"], np.array([values["weight_angle"]]))[0]
+    told = best.verdict.value if requirement == "centre_on_the_axis" else best.verdict.value / rotor.speed
+    assert here == pytest.approx(told, rel=1e-6, abs=1e-10)
+    assert here <= most
+    tried, smaller = 0, []
+    for radius in np.arange(round(190 * (1 - size)), round(190 * (1 + size)) + 1) / 10:
+        left = (size - abs(radius - 19) / 19) * 190
+        degrees = 190 + np.arange(-np.floor(left * 10), np.floor(left * 10) + 1) / 10
+        sizes = abs(radius - 19) / 19 + abs(degrees - 190) / 190
+        found = degrees[(offset(radius, degrees) <= most) & (sizes < size - 1e-9)]
+        smaller += [(radius, d) for d in found]
+        tried += len(degrees)
+    assert tried > 10_000
+    assert smaller == []
 
 
 def test_what_breaks_another_says_so_and_stands_last(evaluator: Evaluator) -> None:

@@ -16,7 +16,7 @@ from sqlalchemy import event
 from sqlmodel import SQLModel
 
 import uhrwerk.store.store as module
-from uhrwerk.core.document import Document, apply, parse
+from uhrwerk.core.document import Document, Refused, apply, parse
 from uhrwerk.store import Conflict, Missing, Store, StoreError
 
 
@@ -203,3 +203,57 @@ def test_a_damaged_file_is_told(tmp_path: Path) -> None:
     (tmp_path / "uhrwerk.db").write_bytes(b"this is no database at all" * 400)
     with pytest.raises(StoreError, match="damaged"):
         Store(tmp_path / "uhrwerk.db")
+
+
+def test_variants_stand_where_they_were_left(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    edit(store, key, 1, "1 mm")
+    edit(store, key, 2, "2 mm")
+    store.undo(key, 3)
+    assert store.variants(key) == []
+    branched = store.branch(key, 2, 1, "brass")
+    assert (branched.revision, branched.variant, branched.undo, branched.redo) == (1, "brass", None, None)
+    assert edit(store, key, 1, "9 mm") == 4
+    with pytest.raises(Conflict):
+        store.switch(key, 1, "as begun")
+    first = store.switch(key, 4, "as begun")
+    assert (first.revision, first.redo) == (2, "parameter w = 2 mm")  # undone there, and still to be had again
+    assert value_of(store, key) == "1 mm"
+    assert [(v.name, r.number) for v, r, _ in store.variants(key)] == [("as begun", 2), ("brass", 4)]
+    assert edit(store, key, 2, "5 mm") == 5
+    assert [(v.name, r.number) for v, r, _ in store.variants(key)] == [("as begun", 5), ("brass", 4)]
+    assert store.switch(key, 5, "brass").undo == "parameter w = 9 mm"
+    assert value_of(store, key) == "9 mm"
+
+
+def test_variants_are_refused_by_name_and_forgotten_without_loss(store: Store) -> None:
+    key = store.create(Document(name="x"))
+    edit(store, key, 1, "1 mm")
+    store.branch(key, 2, 1, "brass")
+    for name, words in [("brass", "already"), ("as begun", "already"), (" ", "give the variant a name")]:
+        with pytest.raises(Refused, match=words):
+            store.branch(key, 1, 2, name)
+    with pytest.raises(Refused, match="in force"):
+        store.drop_variant(key, "brass")
+    with pytest.raises(Refused, match="no variant 'iron'"):
+        store.switch(key, 1, "iron")
+    with pytest.raises(Missing):
+        store.branch(key, 1, 77, "iron")
+    store.drop_variant(key, "as begun")
+    assert store.variants(key) == []
+    assert store.current(key).variant == ""
+    assert [r.number for r, _ in store.revisions(key)] == [2, 1]
+
+
+def test_baseline_and_names_are_kept(store: Store, tmp_path: Path) -> None:
+    key = store.create(Document(name="x"))
+    edit(store, key, 1, "1 mm")
+    assert store.pin(key, 1).baseline == 1
+    store.call(key, 1, " first try ")
+    with pytest.raises(Missing):
+        store.pin(key, 9)
+    again = Store(tmp_path / "uhrwerk.db")
+    assert again.current(key).baseline == 1
+    assert [r.name for r, _ in again.revisions(key)] == ["", "first try"]
+    assert again.pin(key, None).baseline is None
+    again.close()

@@ -73,3 +73,28 @@ def test_every_difference_is_found() -> None:
         "note": (before.note, "Another note."), "placed.plate.mirrored": ("no", "yes"), "cycle.frames": ("360", "200"),
         "parts.slotted_lever.name": ("Slotted lever", "Lever"), "parts.slotted_lever.element.width": ("16 mm", "17 mm"),
     }  # fmt: skip
+
+
+def test_a_baseline_is_pinned_and_a_variant_begun(client: TestClient, at: str) -> None:  # noqa: F811
+    do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
+    assert client.put(f"{at}/baseline", json={"number": 1}).json()["baseline"] == 1
+    assert client.put(f"{at}/baseline", json={"number": 7}).status_code == 404
+    told = client.get(f"{at}/revisions/2/against/1").json()
+    (quick,) = [v for v in told["verdicts"] if v["requirement"] == "return_is_quick"]
+    assert quick["was"] == "1.452"
+    assert 0 < quick["mark"] < 1
+    assert client.get(f"{at}/variants").json() == []
+    made = client.post(f"{at}/variants", json={"revision": 2, "of": 1, "name": "slow"}).json()
+    assert (made["revision"], made["variant"], made["baseline"]) == (1, "slow", 1)
+    again = client.post(f"{at}/variants", json={"revision": 1, "of": 1, "name": "slow"})
+    assert again.status_code == 422
+    assert again.json()["fields"] == [{"path": "name", "reason": "there is a variant 'slow' already"}]
+    assert client.post(f"{at}/variant", json={"revision": 9, "name": "as begun"}).status_code == 409
+    assert client.post(f"{at}/variant", json={"revision": 1, "name": "as begun"}).json()["revision"] == 2
+    listed = client.get(f"{at}/variants").json()
+    assert [(v["name"], v["revision"], v["current"]) for v in listed] == [("as begun", 2, True), ("slow", 1, False)]
+    assert listed[1]["failing"] == 3
+    assert client.put(f"{at}/revisions/2/name", json={"name": "longer crank"}).status_code == 204
+    assert client.get(f"{at}/revisions").json()[0]["name"] == "longer crank"
+    assert client.delete(f"{at}/variants/slow").status_code == 204
+    assert client.get(f"{at}/variants").json() == []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -20,7 +20,8 @@ from sqlmodel import Session, col, create_engine, select
 from uhrwerk.core.document import Command, Document, new_id, read, words, write
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.kept import Kept
-from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Revision
+from uhrwerk.store import variants
+from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Revision, Variant
 
 BUSY_SECONDS = 5.0
 #: documents that are kept as they were read, since a change asks for the same one several times
@@ -56,6 +57,8 @@ class Current:
     document: Document
     undo: str | None  # words of what undo takes back
     redo: str | None
+    variant: str = ""  # its line's name, where there are several
+    baseline: int | None = None  # number of the revision that is pinned
 
 
 class Store:
@@ -117,10 +120,7 @@ class Store:
 
     def document(self, mechanism: str, number: int) -> Document:
         with self._session() as s:
-            row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
-            if row is None:
-                raise Missing(f"There is no revision {number}.")
-            return self._told(row)
+            return self._told(_numbered(s, mechanism, number))
 
     def before(self, mechanism: str, number: int) -> Document | None:
         """The document that a revision was made from; None of the first."""
@@ -150,6 +150,7 @@ class Store:
         return Current(
             m.id, head.number, head.words, self._told(head),
             head.words if head.parent is not None else None, forward.words if forward is not None else None,
+            m.variant, m.baseline,
         )  # fmt: skip
 
     # changing
@@ -209,6 +210,55 @@ class Store:
             m.head = target.id or 0
             m.name = self._told(target).name
             s.add(m)
+            s.commit()
+            return self._current(s, m)
+
+    def pin(self, mechanism: str, number: int | None) -> Current:
+        """The revision that all is shown against from now on; None: none."""
+        with self._session() as s:
+            m = _found(s, mechanism)
+            m.baseline = None if number is None else _numbered(s, mechanism, number).number
+            s.add(m)
+            s.commit()
+            return self._current(s, m)
+
+    def call(self, mechanism: str, number: int, name: str) -> None:
+        """Gives a revision a name, or takes it away."""
+        with self._session() as s:
+            row = _numbered(s, mechanism, number)
+            row.name = name.strip()
+            s.add(row)
+            s.commit()
+
+    def variants(self, mechanism: str) -> list[tuple[Variant, Revision, Result | None]]:
+        """Its variants, each with the revision where it stands and what was found for that."""
+        with self._session() as s:
+            m = _found(s, mechanism)
+            stand = [(v, m.head if v.name == m.variant else v.head) for v in variants.variants(s, m)]
+            return [(v, _revision(s, head), s.get(Result, head)) for v, head in stand]
+
+    def branch(self, mechanism: str, base: int, number: int, name: str) -> Current:
+        """A variant that begins at a revision, in force from now on. Conflict if another than `base` is in force."""
+        return self._on(mechanism, base, lambda s, m: variants.branch(s, m, _numbered(s, mechanism, number), name))
+
+    def switch(self, mechanism: str, base: int, name: str) -> Current:
+        """Another variant in force."""
+        return self._on(mechanism, base, lambda s, m: variants.switch(s, m, name))
+
+    def drop_variant(self, mechanism: str, name: str) -> None:
+        """Forgets a variant that is not in force; its revisions stay."""
+        with self._session() as s:
+            variants.drop(s, _found(s, mechanism), name)
+            s.commit()
+
+    def _on(self, mechanism: str, base: int, work: Callable[[Session, Mechanism], None]) -> Current:
+        with self._session() as s:
+            m = _found(s, mechanism)
+            head = _revision(s, m.head)
+            if head.number != base:
+                raise Conflict(base, head)
+            work(s, m)
+            m.name = self._told(_revision(s, m.head)).name
             s.commit()
             return self._current(s, m)
 
@@ -284,6 +334,13 @@ def _revision(s: Session, key: int) -> Revision:
     row = s.get(Revision, key)
     if row is None:
         raise Missing("There is no such revision.")
+    return row
+
+
+def _numbered(s: Session, mechanism: str, number: int) -> Revision:
+    row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
+    if row is None:
+        raise Missing(f"There is no revision {number}.")
     return row
 
 

@@ -1,10 +1,10 @@
-"""Tables: mechanisms, their revisions, and results that may be thrown away."""
+"""Tables: mechanisms, their variants and revisions, and results that may be thrown away."""
 
 from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import Column, DateTime, LargeBinary, Text
+from sqlalchemy import Column, DateTime, LargeBinary, Text, UniqueConstraint
 from sqlmodel import Field, SQLModel
 
 
@@ -13,17 +13,31 @@ def now() -> datetime:
 
 
 class Mechanism(SQLModel, table=True):
-    """`head` is the revision in force; `tip` the newest one on its line, to which redo leads."""
+    """`head` is the revision in force; `tip` the newest one on its line, to which redo leads; `variant` the line's name, where there
+    are several; `baseline` the number of the revision that all is shown against, if one is pinned."""
 
     id: str = Field(primary_key=True, max_length=60)
     name: str
     head: int = 0
     tip: int = 0
     demo: bool = False
+    variant: str = Field(default="", max_length=60)
+    baseline: int | None = None
+
+
+class Variant(SQLModel, table=True):
+    """A line of revisions by its name: where it stood when it was last in force."""
+
+    __table_args__ = (UniqueConstraint("mechanism", "name"),)
+    id: int | None = Field(default=None, primary_key=True)
+    mechanism: str = Field(foreign_key="mechanism.id", index=True, ondelete="CASCADE")
+    name: str = Field(max_length=60)
+    head: int
+    tip: int
 
 
 class Revision(SQLModel, table=True):
-    """An immutable document, with its parent and the command that made it."""
+    """An immutable document, with its parent, the command that made it, and the name that somebody gave it."""
 
     id: int | None = Field(default=None, primary_key=True)
     mechanism: str = Field(foreign_key="mechanism.id", index=True, ondelete="CASCADE")
@@ -31,6 +45,7 @@ class Revision(SQLModel, table=True):
     parent: int | None = Field(default=None, foreign_key="revision.id", index=True, ondelete="CASCADE")
     time: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), nullable=False))
     words: str
+    name: str = Field(default="", max_length=60)
     command: str | None = Field(default=None, sa_column=Column(Text))
     document: str = Field(sa_column=Column(Text, nullable=False))
 

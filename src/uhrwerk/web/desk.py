@@ -138,7 +138,8 @@ class Asked(BaseModel):
 
 
 class State(BaseModel):
-    """The revision in force of a mechanism, and in words what undo would take back and redo bring again."""
+    """The revision in force of a mechanism, and in words what undo would take back and redo bring again; its variant, where there
+    are several, and the revision that is pinned as baseline."""
 
     id: str
     revision: int
@@ -146,7 +147,12 @@ class State(BaseModel):
     undo: str | None
     redo: str | None
     name: str
+    variant: str = ""
+    baseline: int | None = None
 
     @classmethod
     def of(cls, c: Current) -> State:
-        return cls(id=c.mechanism, revision=c.revision, words=c.words, undo=c.undo, redo=c.redo, name=c.document.name)
+        return cls(
+            id=c.mechanism, revision=c.revision, words=c.words, undo=c.undo, redo=c.redo, name=c.document.name,
+            variant=c.variant, baseline=c.baseline,
+        )  # fmt: skip

@@ -7,6 +7,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.checks import Evaluation, Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import WHOLE
+from uhrwerk.core.picture.view import reach
 from uhrwerk.core.revise import compared
 
 
@@ -20,14 +21,17 @@ class ChangeShown(TypedDict):
 
 
 class VerdictsShown(TypedDict):
-    """A requirement in both: its answers (null: none, or not asked) and values in words. `turned`: the answer is another one."""
+    """A requirement in both: its answers (null: none, or not asked) and values in words. `turned`: the answer is another one. `mark`:
+    its former value as a part of the tile's bar, where it has one."""
 
+    requirement: str
     name: str
     before: bool | None
     after: bool | None
     was: str
     now: str
     turned: bool
+    mark: float | None
 
 
 class Comparison(TypedDict):
@@ -49,10 +53,16 @@ def comparison(before: Document, after: Document, was: Evaluation, now: Evaluati
         told = _value(was, a), _value(now, b)
         if told[0] != told[1] or (a and a.holds) is not (b and b.holds):
             verdicts.append({
-                "name": named.name, "before": a.holds if a else None, "after": b.holds if b else None, "was": told[0], "now": told[1],
+                "requirement": i, "mark": _mark(a, b), "name": named.name, "before": a.holds if a else None, "after": b.holds if b else None, "was": told[0], "now": told[1],
                 "turned": (a.holds if a else None) is not (b.holds if b else None),
             })  # fmt: skip
     return {"changes": changes, "verdicts": verdicts, "mass": _heavier(was, now)}
+
+
+def _mark(was: Verdict | None, now: Verdict | None) -> float | None:
+    if was is None or now is None or was.value is None or now.value is None or now.limit == 0:
+        return None
+    return min(1.0, abs(was.value) / reach(now))
 
 
 def _value(e: Evaluation, v: Verdict | None) -> str:

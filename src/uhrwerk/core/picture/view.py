@@ -182,10 +182,15 @@ class View(TypedDict):
     groups: list[GroupShown]
 
 
+def reach(v: Verdict) -> float:
+    """The value at which the bar of a verdict's tile ends."""
+    return max(abs(v.value or 0.0), abs(v.limit or 0.0)) * 1.25 or 1.0
+
+
 def tile(document: Document, v: Verdict) -> Tile:
     """A verdict as its tile shows it."""
     dimension = v.dimension or "number"
-    top = max(abs(v.value or 0.0), abs(v.limit or 0.0)) * 1.25 or 1.0
+    top = reach(v)
     value = "" if v.value is None else v.short or document.shown(v.value, dimension)
     sign, counted = {">=": "≥", "<=": "≤"}.get(v.sense, ""), v.dimension == "number" and v.limit == 0
     limit = f"{sign} {document.shown(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""

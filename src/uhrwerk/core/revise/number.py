@@ -61,6 +61,10 @@ class Number:
         """What is written there, whether it can be made or not."""
         return self.text(self.value) if self.follows else f"{self.value:.10g} {self.unit}".rstrip()
 
+    def part(self, value: float) -> float:
+        """How large a change to a value is, as a part of what it was."""
+        return abs(value - self.value) / max(abs(self.value), 10 * self.step)
+
     def on_grid(self, value: float, up: bool) -> float:
         """The size beside a value that can be made: the next one up, or down."""
         steps = value / self.step

@@ -4,8 +4,7 @@ Each number near the parts concerned is turned a little and the requirement judg
 may hold. There it is bracketed, and closed in on by false position and halving (Illinois: Dowell and Jarratt, BIT 11 (1971);
 from memory) among the sizes that can be made, so that what is offered is one of these and was judged itself. Between
 the sizes tried the margin is taken to run one way. Last, everything else is judged with it. What was changed last comes first: it
-is turned back as far as is needed. Two numbers together are found by a
-quadratic model without derivatives (COBYQA: Ragonneau, 2022, in scipy); what they are is a change that does, not the least.
+is turned back as far as is needed. Where no number alone will do, the strongest are turned two at a time.
 """
 
 from __future__ import annotations
@@ -16,17 +15,15 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import ceil, inf
 
-import numpy as np
-from scipy.optimize import minimize
-
 from uhrwerk.core.checks import Evaluation, Verdict
 from uhrwerk.core.document import Command, Document, Refused, parse
 from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.revise.number import ANGLES, Number, nearest_first, numbers_of
+from uhrwerk.core.revise.pair import Judge, Pair
 
-#: numbers tried at most, offers made at most, of how many two are turned together, and how often those are tried
-NUMBERS, OFFERS, STRONGEST, TRIES = 40, 6, 3, 60
+#: numbers tried at most, offers made at most, and of how many two are turned together
+NUMBERS, OFFERS, STRONGEST = 40, 6, 3
 #: how many numbers that were changed last are turned back
 LATELY = 3
 #: how many numbers that do nothing when turned a little are turned far
@@ -343,10 +340,7 @@ class Remedies:
             for i, v in after.verdicts.items()
             if i != self.requirement
         )
-        told = tuple(
-            Change(n, n.now, n.text(v), abs(v - n.value) / max(abs(n.value), 10 * n.step))
-            for n, v in zip(numbers, values, strict=True)
-        )
+        told = tuple(Change(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True))
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))
         return Remedy(told, verdict, others, now.mass - was.mass if now and was else 0.0)
 
@@ -358,41 +352,16 @@ class Remedies:
             key=lambda a: (not a.number.path.startswith("parameters."), -abs(a.slope) * a.number.most),
         )[:STRONGEST]
         for one, other in itertools.combinations(strongest, 2):
+            numbers = one.number, other.number
             self.words = f"{one.number.name} and {other.number.name} together"
-            offer = self._both(one.number, other.number)
-            if offer is not None:
-                self._keep(offer)
-                yield offer
-                return
+            last: Remedy | None = None
+            for values in Pair(*numbers, self._both(*numbers)).changes():
+                offer = self._proved(numbers, values)
+                if offer is not None:
+                    self.offers = [o for o in self.offers if o is not last]  # a smaller change of the same two
+                    self._keep(offer)
+                    last = offer
+                    yield offer
 
-    def _both(self, one: Number, other: Number) -> Remedy | None:
-        numbers, best = (one, other), []
-
-        def values(z: np.ndarray) -> list[float]:
-            return [n.value + float(x) * n.most for n, x in zip(numbers, z, strict=True)]
-
-        def beyond(z: np.ndarray) -> float:
-            fine = [f"{v!r} {n.unit}".strip() for n, v in zip(numbers, values(z), strict=True)]
-            found = self._judged(*zip((n.path for n in numbers), fine, strict=True))
-            if found is None or found.margin is None or found.value is None:
-                return 1e6
-            if found.holds:
-                best.append(z)
-            return found.value**2 if found.sense == "<=" else -found.margin
-
-        scale = abs(beyond(np.zeros(2))) or 1.0
-        minimize(
-            lambda z: beyond(z) / scale, np.zeros(2), method="COBYQA", bounds=[(-1, 1)] * 2,
-            options={"maxfev": TRIES, "initial_tr_radius": 0.15, "final_tr_radius": 1e-4},
-        )  # fmt: skip
-        if not best:
-            return None
-        around = [
-            (n.on_grid(v, up=False), n.on_grid(v, up=True)) for n, v in zip(numbers, values(best[-1]), strict=True)
-        ]
-        for pair in itertools.product(*around):
-            texts = ((n.path, n.text(v)) for n, v in zip(numbers, pair, strict=True))
-            found = self._judged(*texts)
-            if found is not None and found.holds:
-                return self._proved(numbers, pair)
-        return None
+    def _both(self, one: Number, other: Number) -> Judge:
+        return lambda texts: self._judged((one.path, texts[0]), (other.path, texts[1]))

@@ -1,10 +1,10 @@
-"""Revisions: changes, undo and redo."""
+"""Revisions: changes, undo and redo; variants, and the baseline that all is shown against."""
 
 from __future__ import annotations
 
 from datetime import datetime
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import picture
@@ -32,11 +32,41 @@ class Back(Base):
     to: int = Field(description="number of the revision whose document is to be in force again", ge=0, le=2**53)
 
 
+class Pin(Asked):
+    number: int | None = Field(description="number of the revision to be pinned; null: none", ge=0, le=2**53)
+
+
+class Called(Asked):
+    name: str = Field(description="what a revision is called; nothing takes the name away", max_length=60)
+
+
+class Branch(Base):
+    of: int = Field(description="number of the revision at which the variant begins", ge=0, le=2**53)
+    name: str = Field(max_length=60)
+
+
+class Switch(Base):
+    name: str = Field(description="a variant's name", max_length=60)
+
+
+class VariantTold(BaseModel):
+    """A variant and the revision where it stands; how many requirements failed there, and were asked, where it was evaluated."""
+
+    name: str
+    revision: int
+    words: str
+    current: bool
+    failing: int | None = None
+    unknown: int | None = None
+    total: int | None = None
+
+
 class Told(BaseModel):
     """A revision; how many requirements failed, had no answer, and were asked, where it was evaluated."""
 
     number: int
     words: str
+    name: str
     time: datetime
     failing: int | None = None
     unknown: int | None = None
@@ -72,13 +102,52 @@ def back(desk: TheDesk, mechanism: str, asked: Back) -> State:
     return State.of(desk.store.change(mechanism, asked.revision, after, command))
 
 
+@router.put("/baseline", summary="Pins a revision: verdicts and numbers are shown against it")
+def pin(desk: TheDesk, mechanism: str, asked: Pin) -> State:
+    return State.of(desk.store.pin(mechanism, asked.number))
+
+
+@router.get("/variants", summary="Lines of revisions beside one another; none where there is one alone")
+def variants(desk: TheDesk, mechanism: str) -> list[VariantTold]:
+    here = desk.store.current(mechanism).variant
+    out = []
+    for v, r, found in desk.store.variants(mechanism):
+        told = VariantTold(name=v.name, revision=r.number, words=r.words, current=v.name == here)
+        if found is not None:
+            told.failing, told.unknown, told.total = found.failing, found.open, found.total
+        out.append(told)
+    return out
+
+
+@router.post("/variants", summary="A variant that begins at a revision, in force from now on")
+def branch(desk: TheDesk, mechanism: str, asked: Branch) -> State:
+    return State.of(desk.store.branch(mechanism, asked.revision, asked.of, asked.name.strip()))
+
+
+@router.post("/variant", summary="Another variant in force, where it was left")
+def switch(desk: TheDesk, mechanism: str, asked: Switch) -> State:
+    return State.of(desk.store.switch(mechanism, asked.revision, asked.name))
+
+
+@router.delete("/variants/{name}", status_code=204, summary="Forgets a variant; its revisions stay")
+def drop_variant(desk: TheDesk, mechanism: str, name: str) -> Response:
+    desk.store.drop_variant(mechanism, name)
+    return Response(status_code=204)
+
+
+@router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
+def call(desk: TheDesk, mechanism: str, number: int, asked: Called) -> Response:
+    desk.store.call(mechanism, number, asked.name)
+    return Response(status_code=204)
+
+
 @router.get("/revisions", summary="All revisions, newest first")
 def revisions(desk: TheDesk, mechanism: str) -> list[Told]:
     return [_told(r, found) for r, found in desk.store.revisions(mechanism)]
 
 
 def _told(r: Revision, found: Result | None) -> Told:
-    told = Told(number=r.number, words=r.words, time=r.time)
+    told = Told(number=r.number, words=r.words, name=r.name, time=r.time)
     if found is not None:
         told.failing, told.unknown, told.total = found.failing, found.open, found.total
     return told

@@ -4,12 +4,14 @@ import { json } from "./api.js";
 export function reverting(page) {
   return {
     against: 0,
+    comparedBase: 0, // with which revision others are compared; 0: with the one in force
     comparison: null,
 
     get comparisonWords() {
       const { changes, verdicts } = this.comparison;
       if (!changes.length) return "Nothing reads otherwise.";
-      return verdicts.length ? "Since then:" : "Since then, and no verdict is another:";
+      const since = this.comparedBase ? `From ${this.against} to ${this.comparedBase}` : "Since then";
+      return verdicts.length ? `${since}:` : `${since}, and no verdict is another:`;
     },
     revisionWords(r) {
       if (r.total === null || !r.total) return "";
@@ -21,15 +23,29 @@ export function reverting(page) {
       return v.after === true ? "good" : "bad";
     },
     async compareWith(number) {
-      const wanted = number === this.against || number === this.state.revision ? 0 : number;
-      Object.assign(this, { against: wanted, comparison: null });
-      if (!wanted) return;
+      const wanted = number === this.against ? 0 : number,
+        base = this.comparedBase || this.state.revision;
+      const named = this.revisions.find((r) => r.number === wanted);
+      Object.assign(this, { against: wanted, comparison: null, naming: named?.name || "" });
+      if (!wanted) return this.loadBaseline();
       try {
-        const told = await json("GET", `${page.api}/revisions/${this.state.revision}/against/${wanted}`);
+        const told = await json("GET", `${page.api}/revisions/${base}/against/${wanted}`);
         if (this.against === wanted) this.comparison = told;
       } catch (error) {
         this.explain(error);
       }
+    },
+    async compareBase(number) {
+      this.comparedBase = Number(number);
+      const again = this.against;
+      this.against = 0;
+      if (again) await this.compareWith(again);
+    },
+    baseName(r) {
+      return r.number === this.state.revision ? "the one in force" : `${r.number}: ${r.name || r.words}`;
+    },
+    baseValue(r) {
+      return r.number === this.state.revision ? 0 : r.number;
     },
     async goBackTo(number) {
       try {

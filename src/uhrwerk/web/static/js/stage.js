@@ -5,6 +5,7 @@ import { Camera } from "./stage/camera.js";
 import { Drives } from "./stage/drives.js";
 import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
+import { Ghost } from "./stage/ghost.js";
 import { Marks } from "./stage/marks.js";
 import { Paths } from "./stage/paths.js";
 import { Picking } from "./stage/picking.js";
@@ -61,6 +62,7 @@ export class Stage {
     this.picking = new Picking(this);
     this.marks = new Marks(this);
     this.fault = new Fault(this);
+    this.ghost = new Ghost(this);
     this.springs = new Springs(this);
     this.paths = new Paths(this);
     this.belts = new Belts(this);
@@ -231,6 +233,7 @@ export class Stage {
   pose(block, at) {
     this.gliding += 1; // whatever glides has its end here
     posed(this.parts.values(), block, at);
+    this.ghost.pose(at / Math.max(1, block.frames - 1));
     this.draw();
   }
   // poses by placed part: {id: [x, y, z, w, x, y, z]}

@@ -69,10 +69,16 @@ export function verdicts(page) {
     },
     get worst() {
       const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
-      if (!v) return { title: "", words: "", known: "", state: "" };
+      if (!v) return { title: "", words: "", known: "", state: "", was: "" };
       const title = { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: no answer`;
       const state = { true: "holds", false: "fails" }[v.holds] || "";
-      return { title, words: v.words, known: v.errorText ? `value ± ${v.errorText}` : "", state };
+      return {
+        title,
+        words: v.words,
+        known: v.errorText ? `value ± ${v.errorText}` : "",
+        state,
+        was: this.wasVerdict(v),
+      };
     },
     // the failing pair on the stage: both outlined, what they share as a solid, or the line where they come nearest
     async showFault() {

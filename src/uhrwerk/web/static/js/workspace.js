@@ -1,6 +1,7 @@
 // The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
 import { block, json, readMesh } from "./api.js";
 import { balancing } from "./balancing.js";
+import { baseline } from "./baseline.js";
 import { building } from "./building.js";
 import { card } from "./card.js";
 import { carrying } from "./carrying.js";
@@ -58,6 +59,7 @@ function revisions() {
     },
     async loadRevisions() {
       this.revisions = await json("GET", `${page.api}/revisions`);
+      await this.loadVariants();
     },
     async evaluate() {
       const wanted = this.state.revision,
@@ -124,6 +126,7 @@ function revisions() {
       tick(() => this.redrawLanes());
       this.loadCurves();
       this.loadBalance();
+      this.loadBaseline();
     },
     // distances over the cycle are drawn when the verdicts stand already
     async fillLanes(at, current) {
@@ -332,6 +335,7 @@ document.addEventListener("alpine:init", () => {
     playing,
     timing,
     balancing,
+    baseline,
     charting,
     keys,
   ];
