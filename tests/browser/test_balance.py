@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
+from tests.reference.test_drilling import camshaft
 from uhrwerk.demo.foil_cutter import MENDED, foil_cutter
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("curves")]
@@ -45,3 +46,22 @@ def test_a_rotor_is_read_held_to_a_grade_and_balanced(page: Page, server: Server
     step(page, "Balance")
     expect(rotor.locator(".sign")).to_have_text("holds")
     expect(rotor).to_contain_text("G 0.777")
+
+
+def test_a_rotor_is_balanced_by_a_hole(page: Page, server: Server) -> None:
+    shelve(page, server, camshaft())
+    step(page, "Balance")
+    rotor = page.locator(".rotor").first
+    rotor.get_by_role("button", name="Drill holes").click()
+    first = page.locator(".corrections li").first
+    expect(first).to_contain_text("Disc, start face: a hole ⌀ 3.00 mm")
+    expect(first).to_contain_text("then G below 0.001, its centre less than 0.001 µm off the axis")
+    first.get_by_role("button", name="Take it").click()
+    evaluated(page, 2)
+    (made,) = document(page)["parts"]["disc"]["steps"].values()
+    assert (made["kind"], made["name"], made["through"]) == ("hole", "Balancing holes", False)
+    rotor.get_by_role("button", name="Put studs on").click()
+    expect(page.locator(".corrections")).to_contain_text("lies on the axis already")
+    page.get_by_role("button", name="Undo").click()
+    evaluated(page, 1)
+    assert document(page)["parts"]["disc"]["steps"] == {}

@@ -22,7 +22,7 @@ from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
 from uhrwerk.core.solids.datum import face_axes, same_place
-from uhrwerk.core.solids.solid import Face
+from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
 
 _recipes: Kept[tuple[Recipe, str]] = Kept(600)
@@ -203,6 +203,19 @@ def faces(solid: Solid) -> dict[str, Datum]:
     """The datums of a solid's named faces: planes and the axes of cylinders."""
     found = [(f.name, _datum(f)) for body in solid.bodies.values() for f in body.faces if f.name]
     return {name: datum for name, datum in found if datum is not None}
+
+
+def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Body]]:
+    """The plane faces of a part as build steps name them, each with its triangles (m, 3, 3) and its body; none where it cannot be
+    made."""
+    try:
+        solid = workshop().build(recipe(document, part, named=True)[0])
+    except (BuildFailed, Refused):
+        return []
+    return [
+        (face, b.vertices[b.triangles[b.face_of == k]], b)
+        for b in solid.bodies.values() for k, face in enumerate(b.faces) if face.kind == "plane" and face.name
+    ]  # fmt: skip
 
 
 def under(document: Document, part: str, datum: str) -> Under | None:

@@ -1,6 +1,8 @@
-"""Balance: what a rotor lacks in its planes, and which counterweights make a linkage shake its frame least."""
+"""Balance: what a rotor lacks in its planes, the holes or studs that give it, and which counterweights make a linkage shake its frame
+least."""
 
 from uhrwerk.core.balance.corrections import Correction, corrections
 from uhrwerk.core.balance.counterweights import Counterweights, counterweights
+from uhrwerk.core.balance.drilling import Form, Plan, plans
 
-__all__ = ["Correction", "Counterweights", "corrections", "counterweights"]
+__all__ = ["Correction", "Counterweights", "Form", "Plan", "corrections", "counterweights", "plans"]

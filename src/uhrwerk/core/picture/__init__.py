@@ -1,6 +1,6 @@
 """What a page shows of an evaluated document, as plain data: scene, scheme, lanes, cards. No HTML."""
 
-from uhrwerk.core.picture.balance import Balance, balance
+from uhrwerk.core.picture.balance import Balance, Corrected, balance, corrected
 from uhrwerk.core.picture.cards import Card, FieldShown
 from uhrwerk.core.picture.catalogue import Choices, Entry, Preview, catalogue, choices, preview
 from uhrwerk.core.picture.comparison import Comparison, comparison
@@ -16,6 +16,6 @@ from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Balance", "Card", "Choices", "Comparison", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "curves",
+    "Balance", "Card", "Choices", "Comparison", "Corrected", "CurveShown", "Entry", "FieldShown", "Lane", "Measure", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "corrected", "curves",
     "lanes", "measured", "mesh_block", "offers", "part_drawing", "pose_block", "preview", "rough_block", "search", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import degrees
+from typing import Any
 
 import numpy as np
 from typing_extensions import TypedDict
 
-from uhrwerk.core.balance import Counterweights, corrections, counterweights
+from uhrwerk.core.balance import Counterweights, Form, corrections, counterweights
 from uhrwerk.core.checks import BalanceGrade, Evaluation
 from uhrwerk.core.checks.rotor import GRADES, Rotor, hanging, reached, rotors
 from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Refused
+from uhrwerk.core.picture.remedies import Told, told
+from uhrwerk.core.revise import Worked, planned, worked
 
 #: of a rotor for which no grade is asked: common practice for parts of general machinery, m/s
 USUAL = 6.3e-3
@@ -44,6 +50,25 @@ class RotorShown(TypedDict):
     reach: str
     planes: list[PlaneShown]
     asked: str
+
+
+class CorrectionShown(TypedDict):
+    """Holes or studs as build steps, in words, what the rotor is with them, what becomes of requirements, and the command."""
+
+    id: str
+    words: list[str]
+    after: str
+    breaks: bool
+    effects: list[Told]
+    command: dict[str, Any]
+
+
+class Corrected(TypedDict):
+    """One way to correct a rotor, or none; whether there are more, and words where there are none at all."""
+
+    correction: CorrectionShown | None
+    more: bool
+    words: str
 
 
 class ShakingShown(TypedDict):
@@ -89,13 +114,13 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     vectors = r.in_planes(*planes) if planes else r.first[None]
     limits = allowed * (r.shares(*planes) if planes else np.ones(1))
     plot = 1.15 * max(float(np.hypot(*vectors.T).max()), 1.5 * float(limits.max()), 1e-12)
-    told: list[PlaneShown] = []
+    shown_planes: list[PlaneShown] = []
     for k, (u, limit, c) in enumerate(zip(vectors, limits, corrections(r, planes), strict=True)):
         where = f"at {shown(c.at, 'length')}" if planes else "of its centre of gravity"
         size = f"{shown(c.unbalance, 'unbalance')} at {_angle(np.arctan2(u[1], u[0]))}, {shown(float(limit), 'unbalance')} allowed"
         radius = max(0.7 * r.reach, 1e-6)
         mend = f"add {shown(c.mass(radius), 'mass')} at radius {shown(radius, 'length')}, {_angle(c.angle)}; or take it away opposite"
-        told.append({
+        shown_planes.append({
             "name": f"Plane {'AB'[k]} {where}" if planes else f"Plane {where}", "x": float(u[0] / plot), "y": float(u[1] / plot),
             "allowed": float(limit / plot), "words": size, "mend": mend,
         })  # fmt: skip
@@ -108,8 +133,52 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     words = ", ".join(parts[:4]) + (f" and {len(parts) - 4} more" if len(parts) > 4 else "")
     return {
         "warning": hanging(e, r), "joint": r.joint, "name": document.joints[r.joint].name, "parts": words, "rows": rows, "holds": value <= grade if i and not r.hanging else None,
-        "reach": shown(plot, "unbalance"), "planes": told, "asked": i,
+        "reach": shown(plot, "unbalance"), "planes": shown_planes, "asked": i,
     }  # fmt: skip
+
+
+def corrected(e: Evaluation, joint: str, form: Form, at: int, evaluate: Callable[[Document], Evaluation]) -> Corrected:
+    """The plan of that count. Refused where nothing turns there that can be told by its own mass."""
+    r = rotors(e).get(joint)
+    if r is None or not r.mass or r.hanging:
+        raise Refused(("joint", "nothing turns in this joint that can be balanced by itself"))
+    found = planned(e, joint, max(1, len(grade_of(e, joint)[1].places(e.document, r))), form)
+    if not found:
+        return {"correction": None, "more": False, "words": _no_room(e, r, form)}
+    done = worked(e, joint, found[at], evaluate) if at < len(found) else None
+    return {"correction": _correction(e, joint, done) if done else None, "more": at + 1 < len(found), "words": ""}
+
+
+def _no_room(e: Evaluation, r: Rotor, form: Form) -> str:
+    if np.hypot(*r.first) <= r.error:
+        return "Its centre of gravity lies on the axis already."
+    what = "holes" if form == "drilled" else "studs"
+    return f"No flat face of it has room for {what} that would do: change its sizes, or let a search find them."
+
+
+def _correction(e: Evaluation, joint: str, w: Worked) -> CorrectionShown:
+    shown, document = e.document.shown, e.stated
+    words = []
+    for h in w.plan.holes:
+        what = "hole" if h.form == "drilled" else "stud"
+        many, length = len(h.angles), f"{shown(h.length, 'length')} {'deep' if h.form == 'drilled' else 'high'}"
+        angles = ", ".join(_angle(float(a)) for a in h.angles)
+        words.append(
+            f"{document.parts[h.seat.part].name}, {_face(h.seat.face)}: {f'{many} {what}s' if many > 1 else f'a {what}'} ⌀ {shown(h.diameter, 'length')}, {length}, "
+            f"at radius {shown(h.radius, 'length')}, {angles}"
+        )
+    asked = grade_of(e, joint)[1]
+    value, _ = reached(w.rotor, asked.places(e.document, w.rotor))
+    offset, told_grade = w.rotor.offset, f"G {value * 1e3:.3g}" if value > 1e-6 else "G below 0.001"
+    far = f"{offset * 1e6:.3g} µm" if offset > 1e-9 else "less than 0.001 µm"
+    return {
+        "id": " ".join(words), "words": words, "after": f"then {told_grade}, its centre {far} off the axis",
+        "breaks": any(x.breaks for x in w.others), "effects": told(w.others), "command": w.command.model_dump(mode="json"),
+    }  # fmt: skip
+
+
+def _face(name: str) -> str:
+    return f"{name.rpartition('.')[2].replace('_', ' ')} face"
 
 
 def _angle(rad: float) -> str:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from typing_extensions import TypedDict
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.revise import Remedy
+from uhrwerk.core.revise.remedy import Effect
 
 #: kg: a change of the mass below this is none
 LIGHT = 5e-7
@@ -42,6 +44,16 @@ class Offer(TypedDict):
     command: dict[str, Any]
 
 
+def told(others: Iterable[Effect]) -> list[Told]:
+    """What becomes of requirements whose answer is another one."""
+    out: list[Told] = []
+    for e in others:
+        if e.before is not e.after:
+            what = "has no answer then" if e.after is None else "now holds" if e.after else "now fails"
+            out.append({"name": e.name, "words": f"{what}: {e.words}", "breaks": e.breaks})
+    return out
+
+
 def offers(document: Document, found: list[Remedy]) -> list[Offer]:
     return [_offer(document, r) for r in found]
 
@@ -50,11 +62,6 @@ def _offer(document: Document, r: Remedy) -> Offer:
     changes: list[Turned] = [
         {"path": c.number.path, "name": c.number.name, "before": c.before, "after": c.after} for c in r.changes
     ]
-    effects: list[Told] = []
-    for e in r.others:
-        if e.before is not e.after:
-            what = "has no answer then" if e.after is None else "now holds" if e.after else "now fails"
-            effects.append({"name": e.name, "words": f"{what}: {e.words}", "breaks": e.breaks})
     heavier = r.heavier
     mass = (
         ""
@@ -63,5 +70,5 @@ def _offer(document: Document, r: Remedy) -> Offer:
     )
     return {
         "id": " ".join(f"{c['path']}={c['after']}" for c in changes), "changes": changes, "words": r.verdict.words,
-        "breaks": bool(r.breaks), "effects": effects, "mass": mass, "command": r.command.model_dump(mode="json"),
+        "breaks": bool(r.breaks), "effects": told(r.others), "mass": mass, "command": r.command.model_dump(mode="json"),
     }  # fmt: skip

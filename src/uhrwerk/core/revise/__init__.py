@@ -1,5 +1,6 @@
 """Revise: which numbers a requirement hangs on, the smallest change that makes it hold, and what two revisions differ in."""
 
+from uhrwerk.core.revise.balancing import Worked, planned, worked
 from uhrwerk.core.revise.comparison import Difference, compared
 from uhrwerk.core.revise.number import Number, lately, numbers_of, turned
 from uhrwerk.core.revise.remedy import Effect, Remedies, Remedy
@@ -15,8 +16,11 @@ __all__ = [
     "Remedy",
     "Search",
     "Step",
+    "Worked",
     "compared",
     "lately",
     "numbers_of",
+    "planned",
     "turned",
+    "worked",
 ]

@@ -57,6 +57,13 @@ class Effect:
         return self.before is True and self.after is not True
 
 
+def effects(before: Evaluation, after: Evaluation, but: str = "") -> tuple[Effect, ...]:
+    """What becomes of every requirement but one."""
+    return tuple(
+        Effect(i, v.name, before.verdicts[i].holds, v.holds, v.words) for i, v in after.verdicts.items() if i != but
+    )
+
+
 @dataclass(frozen=True)
 class Change:
     """A number with its text before and after."""
@@ -335,11 +342,7 @@ class Remedies:
         verdict = after.verdicts[self.requirement]
         if verdict.holds is not True:
             return None
-        others = tuple(
-            Effect(i, v.name, self.before.verdicts[i].holds, v.holds, v.words)
-            for i, v in after.verdicts.items()
-            if i != self.requirement
-        )
+        others = effects(self.before, after, self.requirement)
         told = tuple(Change(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True))
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))
         return Remedy(told, verdict, others, now.mass - was.mass if now and was else 0.0)

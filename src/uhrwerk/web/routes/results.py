@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -116,6 +116,23 @@ def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
 )
 def balance(desk: TheDesk, mechanism: str, revision: int) -> Response:
     return JSONResponse(picture.balance(desk.result(mechanism, revision)))
+
+
+@router.get(
+    "/balance/{joint}/corrections",
+    summary="Holes drilled where a rotor is heavy, or studs put on where it is light, as build steps, each proved",
+    response_model=picture.Corrected,
+)
+def corrections(
+    desk: TheDesk,
+    mechanism: str,
+    revision: int,
+    joint: str,
+    form: Literal["drilled", "added"] = "drilled",
+    at: Annotated[int, Query(ge=0, le=50)] = 0,
+) -> Response:
+    """One way after the other, by its count."""
+    return JSONResponse(picture.corrected(desk.result(mechanism, revision), joint, form, at, desk.evaluator.evaluate))
 
 
 @router.get(

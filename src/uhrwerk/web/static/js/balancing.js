@@ -4,11 +4,46 @@ import { json } from "./api.js";
 const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force"];
 
 export function balancing(page) {
-  let loaded = ""; // the revision whose balance is here
+  let loaded = "", // the revision whose balance is here
+    asked = ""; // which corrections are waited for
   return {
     rotors: [],
     shaking: null,
 
+    correcting: "", // the joint whose rotor is corrected
+    corrections: [],
+    correctionWords: "",
+
+    // ways to correct a rotor, shown as each is proved
+    async correct(r, form) {
+      const revision = this.state.revision,
+        at = `${page.api}/revisions/${revision}/balance/${r.joint}/corrections?form=${form}`;
+      const what = form === "drilled" ? "holes" : "studs";
+      Object.assign(this, { correcting: r.joint, corrections: [], correctionWords: `looking where ${what} have room…` });
+      asked = `${at} ${Math.random()}`;
+      const mine = asked;
+      try {
+        for (let k = 0, more = true; more; k++) {
+          const told = await json("GET", `${at}&at=${k}`);
+          if (asked !== mine || this.state.revision !== revision) return;
+          more = told.more;
+          if (told.correction) this.corrections = [...this.corrections, told.correction];
+          this.correctionWords = more ? "looking for others…" : told.words;
+        }
+        if (!this.corrections.length && !this.correctionWords)
+          this.correctionWords = `None of the ${what} comes out as planned: something hollow lies beneath.`;
+      } catch (error) {
+        if (asked === mine) this.correctionWords = error.message;
+      }
+    },
+    stopCorrecting() {
+      asked = "";
+      Object.assign(this, { correcting: "", corrections: [], correctionWords: "" });
+    },
+    async takeCorrection(c) {
+      this.stopCorrecting();
+      await this.attempt(c.command);
+    },
     async loadBalance() {
       if (this.step !== "Balance" || !this.view.placed.length) return;
       const wanted = String(this.state.revision);
@@ -16,6 +51,7 @@ export function balancing(page) {
       const found = await json("GET", `${page.api}/revisions/${wanted}/balance`);
       if (wanted !== String(this.state.revision)) return;
       loaded = wanted;
+      this.stopCorrecting();
       this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
       this.shaking = found.shaking
         ? { ...found.shaking, path: ring(found.shaking.points), lower: ring(found.shaking.after) }
