@@ -78,6 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     _more(add)
     mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
+    mass.add_argument("--of", nargs="+", default=[], metavar="PART", help="ids of parts, all of them together")
+    mass.add_argument("--in", dest="frame", default="", metavar="PART[.DATUM]", help="the frame in which --of is told")
+    mass.add_argument("--at", type=float, default=0.0, metavar="SECONDS", help="the moment of --of, the nearest frame")
     mass.add_argument("--json", action="store_true")
     shakes = add("balance", _balance, "rotors with their unbalance and what balances them; the force on the frame")
     shakes.add_argument("--json", action="store_true", help="what the page draws")
@@ -316,6 +319,12 @@ def _mass(options: argparse.Namespace) -> int:
     result = _solved(options.file, options.unit)
     if len(result.solids) < len(result.document.placed):
         raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
+    if options.of:
+        found = picture.masses(result, options.of, options.frame, options.at)
+        if options.json:
+            return _print_json(dict(found))
+        print("\n".join([f"at {found['time']:.6g} s", *(f"{label}: {words}" for label, words in found["rows"])]))
+        return 0
     names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}
     chosen = [i for i in result.masses if options.group in (None, i, names[i])]
     parts = [i for i, p in result.document.placed.items() if options.group in (i, p.name)]

@@ -31,7 +31,7 @@ from uhrwerk.core.assembly import (
     solve,
     without_pairs,
 )
-from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, density_of, mass_of, may_meet
+from uhrwerk.core.checks import Shape, Sweep, Task, Verdict, lumps_of, mass_of, may_meet
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.bodies import Bodies
 from uhrwerk.core.checks.closer import Closer, Store
@@ -446,12 +446,12 @@ def _weigh(out: Evaluation) -> None:
     document, m = out.document, out.mechanism
     assert m is not None
     assert out.motion is not None
-    density = {i: density_of(document, i, out.solids[i]) for i in document.placed}
+    lumps = {i: lumps_of(document, i, out.solids[i]) for i in document.placed}
     where = out.part_poses(out.motion.pose[0])
     groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
     groups |= {i: g.placed for i, g in document.groups.items()}
-    out.masses = {i: mass_of(parts, out.solids, density, where) for i, parts in groups.items()}
-    out.part_mass = {p: density[p] * out.solids[p].volume for p in document.placed}
+    out.masses = {i: mass_of(parts, lumps, where) for i, parts in groups.items()}
+    out.part_mass = {p: sum(x.mass for x in lumps[p]) for p in document.placed}
 
 
 def _too_long(out: Evaluation, duration: float, error: TooLong) -> str:

@@ -13,7 +13,7 @@ import numpy as np
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.checks import Evaluation, density_of, mass_of, springs
+from uhrwerk.core.checks import Evaluation, lumps_of, mass_of, springs
 from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.mass import MassOf
 from uhrwerk.core.curves import SERIES, NotMeasured
@@ -116,10 +116,10 @@ def _of_mass(found: MassOf) -> Iterator[Value]:
 
 def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
     """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
-    density = {p: density_of(e.document, p, e.solids[p]) for p in parts}
+    lumps = {p: lumps_of(e.document, p, e.solids[p]) for p in parts}
     assert e.motion is not None
     assert e.mechanism is not None
-    return mass_of(parts, e.solids, density, {p: e.mechanism.part_pose(p, e.motion.pose[0]) for p in parts})
+    return mass_of(parts, lumps, {p: e.mechanism.part_pose(p, e.motion.pose[0]) for p in parts})
 
 
 def of_group(e: Evaluation, i: str) -> Iterator[Value]:

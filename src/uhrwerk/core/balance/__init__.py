@@ -4,5 +4,16 @@ least."""
 from uhrwerk.core.balance.corrections import Correction, corrections
 from uhrwerk.core.balance.counterweights import Counterweights, counterweights
 from uhrwerk.core.balance.drilling import Form, Plan, plans
+from uhrwerk.core.balance.selection import Selection, selection
 
-__all__ = ["Correction", "Counterweights", "Form", "Plan", "corrections", "counterweights", "plans"]
+__all__ = [
+    "Correction",
+    "Counterweights",
+    "Form",
+    "Plan",
+    "Selection",
+    "corrections",
+    "counterweights",
+    "plans",
+    "selection",
+]

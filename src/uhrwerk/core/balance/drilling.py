@@ -246,6 +246,8 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
         placed = document.placed.get(p)
         if placed is None or placed.mirrored or used.count(placed.part) > 1 or placed.part in taken:
             continue
+        if document.parts[placed.part].as_found:
+            continue  # what was found stays so, whatever is drilled
         here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.motion.pose[0]))
         for face, corners, body in parts.flat_faces(document, placed.part):
             z = poses.rotate(here[3:], face.direction)

@@ -11,7 +11,7 @@ from uhrwerk.core.checks.determinate import Determinate
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.fit_limits import FitLimits
 from uhrwerk.core.checks.gear_mesh import GearMesh
-from uhrwerk.core.checks.mass import MassOf, density_of, mass_of
+from uhrwerk.core.checks.mass import Lump, MassOf, density_of, lumps_of, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
@@ -52,6 +52,6 @@ for _kind in (
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
-    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "density_of", "mass_of", "may_meet",
+    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
+    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
 ]  # fmt: skip

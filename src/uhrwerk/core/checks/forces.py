@@ -14,7 +14,7 @@ import numpy as np
 
 from uhrwerk.core.checks import springs
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import density_of
+from uhrwerk.core.checks.mass import lumps_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion.cycle import exactly
@@ -70,16 +70,15 @@ def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Ar
         link = m.link_of[p]
         if link == 0 or document.placed[p].left_out:
             continue
-        density = density_of(document, p, solid)
         local = np.asarray(m.links[link].local[p])
         here = poses.compose(pose[:, link], local)
         turn = poses.matrix(here[:, 3:])
         omega, alpha = velocity[:, link, 3:], acceleration[:, link, 3:]
-        for body in solid.bodies.values():
-            arm = poses.place(here, body.centroid) - pose[:, link, :3]
+        for lump in lumps_of(document, p, solid):
+            arm = poses.place(here, lump.centre) - pose[:, link, :3]
             moved = acceleration[:, link, :3] + np.cross(alpha, arm) + np.cross(omega, np.cross(omega, arm))
-            force = density * body.volume * moved
-            inertia = turn @ (density * body.inertia) @ np.swapaxes(turn, 1, 2)
+            force = lump.mass * moved
+            inertia = turn @ lump.inertia @ np.swapaxes(turn, 1, 2)
             spin = (inertia @ omega[..., None])[..., 0]
             torque = (inertia @ alpha[..., None])[..., 0] + np.cross(omega, spin)
             out[:, link, :3] += force

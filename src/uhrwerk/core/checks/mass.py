@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +21,17 @@ class MassOf:
     centre: Array
     inertia: Array
 
+    def seen_from(self, frame: Array) -> MassOf:
+        """The same in a frame (7,)."""
+        turn = poses.matrix(frame[3:])
+        return MassOf(self.mass, poses.place(poses.inverse(frame), self.centre), turn.T @ self.inertia @ turn)
+
+    @property
+    def axes(self) -> Array:
+        """Principal axes as the columns of (3, 3), in the order of the principal moments; right-handed."""
+        found = np.linalg.eigh(self.inertia)[1]
+        return np.asarray(found * [1, 1, np.sign(np.linalg.det(found))])
+
     @property
     def principal(self) -> Array:
         """Principal moments of inertia (3,), kg m2, the least first (Goldstein, Classical Mechanics, 5.4: from memory)."""
@@ -32,6 +43,22 @@ class MassOf:
         return np.asarray(np.sqrt(self.principal / self.mass)) if self.mass else np.zeros(3)
 
 
+@dataclass(frozen=True)
+class Lump:
+    """One body of a placed part as a mass: kg; centre (3,) m and inertia (3, 3) kg m2 about it, both in the part's frame."""
+
+    mass: float
+    centre: Array
+    inertia: Array
+
+
+def lumps_of(document: Document, placed: str, solid: Solid) -> list[Lump]:
+    """Of a placed part: its bodies by the density of its material, or as it was weighed and where its centre was found."""
+    density, bodies = density_of(document, placed, solid), solid.bodies.values()
+    moved = _found_centre(document, placed, solid)
+    return [Lump(density * b.volume, b.centroid + moved, density * b.inertia) for b in bodies]
+
+
 def density_of(document: Document, placed: str, solid: Solid) -> float:
     """Of a placed part, kg/m3: its material's, or what was weighed over the volume of its solid."""
     part, scope = document.parts[document.placed[placed].part], document.scope()
@@ -40,22 +67,27 @@ def density_of(document: Document, placed: str, solid: Solid) -> float:
     return scope.value(document.materials[part.material].density, "density")
 
 
-def mass_of(
-    parts: Iterable[str], solids: Mapping[str, Solid], density: Mapping[str, float], pose: Mapping[str, Array]
-) -> MassOf:
-    """Sum over placed parts (parallel axes theorem), each with its solid, density (kg/m3) and pose (7,)."""
-    bodies = [
-        (density[p] * b.volume, poses.place(pose[p], b.centroid), density[p], pose[p], b)
-        for p in parts
-        for b in solids[p].bodies.values()
-    ]
-    total = sum(m for m, *_ in bodies)
+def _found_centre(document: Document, placed: str, solid: Solid) -> Array:
+    """(3,) m from the centre of a placed part's solid to where it was found, in its frame; nothing along axes where it was not."""
+    part, scope = document.parts[document.placed[placed].part], document.scope()
+    out = np.zeros(3)
+    for k, text in enumerate((part.centre_x, part.centre_y, part.centre_z)):
+        if text.strip():
+            image = -1 if k == 0 and document.placed[placed].mirrored else 1
+            own = sum(b.volume * b.centroid[k] for b in solid.bodies.values()) / solid.volume
+            out[k] = image * scope.value(text, "length") - own
+    return out
+
+
+def mass_of(parts: Iterable[str], lumps: Mapping[str, Sequence[Lump]], pose: Mapping[str, Array]) -> MassOf:
+    """Sum over placed parts (parallel axes theorem), each with its lumps and pose (7,)."""
+    bodies = [(x, poses.place(pose[p], x.centre), pose[p]) for p in parts for x in lumps[p]]
+    total = sum(x.mass for x, *_ in bodies)
     if total == 0:
         return MassOf(0.0, np.zeros(3), np.zeros((3, 3)))
-    centre = np.sum([m * c for m, c, *_ in bodies], axis=0) / total
+    centre = np.sum([x.mass * c for x, c, _ in bodies], axis=0) / total
     inertia = np.zeros((3, 3))
-    for m, c, rho, at, body in bodies:
-        turn = poses.matrix(at[3:])
-        d = c - centre
-        inertia += turn @ (rho * body.inertia) @ turn.T + m * (d @ d * np.eye(3) - np.outer(d, d))
+    for x, c, at in bodies:
+        turn, d = poses.matrix(at[3:]), c - centre
+        inertia += turn @ x.inertia @ turn.T + x.mass * (d @ d * np.eye(3) - np.outer(d, d))
     return MassOf(float(total), centre, inertia)

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import density_of
+from uhrwerk.core.checks.mass import lumps_of
 from uhrwerk.core.checks.turning_speed import fastest
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -177,13 +177,10 @@ class _Sums:
         m, document = e.mechanism, e.document
         assert m is not None
         assert e.motion is not None
-        density = density_of(document, p, e.solids[p])
         here = poses.compose(poses.inverse(frame), m.part_pose(p, e.motion.pose[0]))
         turn = poses.matrix(here[3:])
-        vertices = []
-        for body in e.solids[p].bodies.values():
-            own, at = density * body.volume, poses.place(here, body.centroid)
-            inertia = turn @ (density * body.inertia) @ turn.T
+        for lump in lumps_of(document, p, e.solids[p]):
+            own, at, inertia = lump.mass, poses.place(here, lump.centre), turn @ lump.inertia @ turn.T
             self.mass += own
             self.weighed = self.weighed + own * (at if pin is None else np.array([*pin, at[2]]))
             self.first = self.first + own * (at[:2] if pin is None else pin)
@@ -191,8 +188,7 @@ class _Sums:
                 self.second = self.second + own * at[2] * at[:2] - inertia[:2, 2]
             else:
                 self.second = self.second + own * at[2] * pin
-            vertices.append(poses.place(here, body.vertices))
-        return np.concatenate(vertices)
+        return np.concatenate([poses.place(here, b.vertices) for b in e.solids[p].bodies.values()])
 
 
 def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], list[int]]:

@@ -17,7 +17,8 @@ from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
     Id,
-    MassOrOpen,
+    LengthFound,
+    MassFound,
     MaterialId,
     Model,
     Name,
@@ -75,14 +76,23 @@ class Parameter(Model):
 
 class Part(Model):
     """A design: an element, and build steps that work on it in their order. It may be used any number of times. What was weighed
-    counts instead of volume times density, spread as the material is."""
+    counts instead of volume times density, spread as the material is; so does where its centre of gravity was found, in its own frame:
+    then all of it is moved there."""
 
     name: Name
     material: MaterialId
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
     colour: Colour = ""
-    weighed: MassOrOpen = Field(default="", title="Mass, if weighed")
+    weighed: MassFound = Field(default="", title="Mass, if weighed")
+    centre_x: LengthFound = Field(default="", title="Centre x, if known")
+    centre_y: LengthFound = Field(default="", title="Centre y, if known")
+    centre_z: LengthFound = Field(default="", title="Centre z, if known")
+
+    @property
+    def as_found(self) -> bool:
+        """Whether its mass or the centre of it was found on the real thing."""
+        return any(x.strip() for x in (self.weighed, self.centre_x, self.centre_y, self.centre_z))
 
     def conflicts(self) -> Iterable[tuple[str, str]]:
         """Ids that faces of the element are named by."""

@@ -31,6 +31,7 @@ class Dimension:
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
     over_time: bool = False  # a formula of the moment, `time`
+    found: bool = False  # what was found on the real thing: it says nothing that could be made otherwise
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
@@ -75,7 +76,8 @@ AngleOrOpen = Annotated[_Formula, Dimension("angle", open=True)]
 Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
 Mass = Annotated[_Formula, Dimension("mass", least=0.0)]
-MassOrOpen = Annotated[_Formula, Dimension("mass", above=0.0, open=True)]
+MassFound = Annotated[_Formula, Dimension("mass", above=0.0, open=True, found=True)]
+LengthFound = Annotated[_Formula, Dimension("length", open=True, found=True)]
 Density = Annotated[_Formula, Dimension("density", above=0.0)]
 StressOrOpen = Annotated[_Formula, Dimension("stress", above=0.0, open=True)]
 Force = Annotated[_Formula, Dimension("force", least=0.0)]

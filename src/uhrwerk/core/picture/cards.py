@@ -37,6 +37,9 @@ from uhrwerk.core.solids.datum import BASES, face_axes
 from uhrwerk.core.steps import BuildStep
 from uhrwerk.core.values import Value, uses, values
 
+#: fields of a part that say what was found on the real thing
+FOUND = ("weighed", "centre_x", "centre_y", "centre_z")
+
 
 class FieldShown(TypedDict):
     """A field of an item: its path in the document, its text, its value in words. `kind` is formula, integer, switch, choice,
@@ -259,7 +262,7 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     own = f"parts.{placed.part}"
     element, weighed = (
         f"{own}.element",
-        [f for f in fields_of(document, part, own, scope) if f["path"] == f"{own}.weighed"],
+        [f for f in fields_of(document, part, own, scope) if f["path"].removeprefix(f"{own}.") in FOUND],
     )
     return {
         "steps": _steps(e, placed.part, placed.mirrored), "part": placed.part, "material": part.material, "colour": part.colour,

@@ -87,9 +87,7 @@ def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Numbe
     named = [(f"parameters.{name}.formula", p.formula) for name, p in document.parameters.items()]
     every = (x for place in places for x in formulas(getattr(document, place), place))
     told = [(path, text, "") for path, text in named] + [
-        (p, t, mark.name)
-        for p, t, mark in every
-        if not mark.over_time and mark.name != "mass"  # what was weighed is no size
+        (p, t, mark.name) for p, t, mark in every if not mark.over_time and not mark.found
     ]
     found = [_number(document, *one) for one in told]
     return [n for n in found if n is not None]

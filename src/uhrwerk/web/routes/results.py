@@ -119,6 +119,24 @@ def balance(desk: TheDesk, mechanism: str, revision: int) -> Response:
 
 
 @router.get(
+    "/masses",
+    summary="Mass, centre, inertia and principal axes of chosen parts in any frame at a moment, and over the cycle",
+    response_model=picture.MassesShown,
+)
+def masses(
+    desk: TheDesk,
+    mechanism: str,
+    revision: int,
+    parts: str = "",
+    frame: str = "",
+    time: Annotated[float, Query(ge=0, le=1e7)] = 0.0,
+) -> Response:
+    """`parts` are ids of placed parts with commas between; `frame` is one, or a datum of one (part.datum)."""
+    chosen = [p for p in parts.split(",") if p]
+    return JSONResponse(picture.masses(desk.result(mechanism, revision), chosen, frame, time))
+
+
+@router.get(
     "/balance/{joint}/corrections",
     summary="Holes drilled where a rotor is heavy, or studs put on where it is light, as build steps, each proved",
     response_model=picture.Corrected,

@@ -19,7 +19,11 @@ export function balancing(page) {
       const revision = this.state.revision,
         at = `${page.api}/revisions/${revision}/balance/${r.joint}/corrections?form=${form}`;
       const what = form === "drilled" ? "holes" : "studs";
-      Object.assign(this, { correcting: r.joint, corrections: [], correctionWords: `looking where ${what} have room…` });
+      Object.assign(this, {
+        correcting: r.joint,
+        corrections: [],
+        correctionWords: `looking where ${what} have room…`,
+      });
       asked = `${at} ${Math.random()}`;
       const mine = asked;
       try {

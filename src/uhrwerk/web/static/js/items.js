@@ -102,6 +102,7 @@ export function items(page) {
       if (step === "Revisions" || step === "Curves") this.loadRevisions();
       this.loadCurves();
       this.loadBalance();
+      this.weigh();
       page.stage.drives.group.visible = step === "Drive";
       page.stage.paint();
       tick(() => this.redrawLanes());

@@ -44,6 +44,7 @@ export function playing(page) {
       const svg = root.querySelector(".lanes");
       if (svg.cursor) svg.place(this.part);
       this.placeChart();
+      this.placeMasses();
       this.faultAtMoment();
       this.placeTag();
     },

@@ -7,6 +7,7 @@ import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
 import { Ghost } from "./stage/ghost.js";
 import { Marks } from "./stage/marks.js";
+import { Masses } from "./stage/masses.js";
 import { Paths } from "./stage/paths.js";
 import { Picking } from "./stage/picking.js";
 import { bodyOf, boxOf, exchanged, painted, posed, roughen, sweptBox } from "./stage/solids.js";
@@ -65,6 +66,7 @@ export class Stage {
     this.ghost = new Ghost(this);
     this.springs = new Springs(this);
     this.paths = new Paths(this);
+    this.masses = new Masses(this);
     this.belts = new Belts(this);
     this.drives = new Drives(this);
     this.hidden = new Set();

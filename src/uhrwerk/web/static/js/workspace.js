@@ -29,6 +29,7 @@ import { Stage } from "./stage.js";
 import { EMPTY, page, reason, tick } from "./state.js";
 import { timing } from "./timing.js";
 import { verdicts } from "./verdicts.js";
+import { weighing } from "./weighing.js";
 
 const AGAIN = 120; // ms between two looks whether the evaluation is done
 
@@ -127,6 +128,7 @@ function revisions() {
       this.loadCurves();
       this.loadBalance();
       this.loadBaseline();
+      this.weigh();
     },
     // distances over the cycle are drawn when the verdicts stand already
     async fillLanes(at, current) {
@@ -336,6 +338,7 @@ document.addEventListener("alpine:init", () => {
     timing,
     balancing,
     baseline,
+    weighing,
     charting,
     keys,
   ];
