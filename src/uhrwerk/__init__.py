@@ -28,6 +28,7 @@ from uhrwerk.core.checks import (
     TimeRatio,
     Travel,
     TurningSpeedLimit,
+    WallThickness,
     WantedMotion,
 )
 from uhrwerk.core.document import Document, Refused, read, schema, write
@@ -91,6 +92,6 @@ __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
     "Refused", "RingGear", "ShakingForce", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
-    "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
+    "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

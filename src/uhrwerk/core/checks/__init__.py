@@ -25,6 +25,7 @@ from uhrwerk.core.checks.time_ratio import TimeRatio
 from uhrwerk.core.checks.travel import Travel
 from uhrwerk.core.checks.turning_speed import TurningSpeedLimit
 from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.checks.wall_thickness import WallThickness
 from uhrwerk.core.checks.wanted_motion import WantedMotion
 from uhrwerk.core.document.requirement import REQUIREMENTS
 
@@ -48,10 +49,11 @@ for _kind in (
     PrintGap,
     FitLimits,
     GearMesh,
+    WallThickness,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
     "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
-    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
+    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
 ]  # fmt: skip
