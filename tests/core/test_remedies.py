@@ -13,12 +13,13 @@ from uhrwerk.core.checks.rotor import rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.revise import Number, Remedies, lately, numbers_of
+from uhrwerk.core.revise import Number, Range, Remedies, lately, numbers_of, turned
 from uhrwerk.core.revise.number import nearest_first
 from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.gripper_ring import gripper_ring
 from uhrwerk.demo.guard_lid import guard_lid
+from uhrwerk.demo.main_drive import main_drive
 from uhrwerk.demo.pusher import pusher
 
 #: failing requirements of the demo that one number mends, and the path of what the designer would turn
@@ -239,3 +240,27 @@ def test_sizes_that_can_be_made(text: str, value: float, up: bool, gives: str) -
     draft.parameter("w", text)
     (n,) = numbers_of(draft.document)
     assert n.text(n.on_grid(value, up=up)) == gives
+
+
+def test_modules_stay_in_their_series() -> None:
+    """ISO 54, series I (from memory): a parameter that gears take their module from is turned from one to the next, by remedies,
+    searches and the dial alike."""
+    document = main_drive()
+    (n, _) = (x for x in numbers_of(document) if x.series)
+    assert (n.path, n.value) == ("parameters.m_1.formula", 1.25)
+    assert [n.text(n.moved(1.25, k)) for k in (-2, -1, 1, 2, 3)] == ["0.8 mm", "1 mm", "1.5 mm", "2 mm", "2.5 mm"]
+    assert [n.text(n.on_grid(1.3, up=up)) for up in (False, True)] == ["1.25 mm", "1.5 mm"]
+    assert n.sizes_to(1.25, 2.2) == 2  # 1.5 and 2
+    assert turned(document, n.path, 2) == "2 mm"
+    assert Range(n, 1.0, 2.0).beside(1.61) == ["1.5 mm", "2 mm"]
+
+
+def test_what_is_offered_for_a_module_is_one_of_the_series(evaluator: Evaluator) -> None:
+    """Teeth that are too light: the nearest module up that does, not a tenth of a millimetre more."""
+    document = main_drive()
+    mass = evaluator.evaluate(document).masses["moving"].mass
+    asked = {"light": MassLimit(name="Light", of="moving", at_most=f"{0.93 * mass} kg")}
+    found = searched(evaluator, document.model_copy(update={"requirements": asked}), "light")
+    modules = [c.after for o in found.offers for c in o.changes if c.number.series]
+    assert modules
+    assert set(modules) <= {"0.8 mm", "1 mm", "1.25 mm"}

@@ -9,7 +9,9 @@ from uhrwerk.core.checks import Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import Group
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.outlines import Circle
 from uhrwerk.core.revise import Remedies
+from uhrwerk.core.steps import Extrude
 
 
 def pinned(bore: str, at_least: str) -> Document:
@@ -85,3 +87,28 @@ def test_it_is_mended_by_a_size_that_can_be_made(evaluator: Evaluator) -> None:
     )
     list(search.search())
     assert {c.after for o in search.offers for c in o.changes} >= {"8.8 mm", "7.5 mm"}
+
+
+def flanged(evaluator: Evaluator, bottom: str) -> Verdict:
+    """A flange above a plate 8.1 mm thick, on a spigot that is nearer to its bore, by 0.15 mm, than the flange to the plate."""
+    d = Draft("Flanged")
+    plate = d.part("Plate", "steel", FramePlate(length="40 mm", width="40 mm", thickness="8.1 mm", bores={"b": Bore(x="20 mm", y="20 mm", diameter="9 mm")}))  # fmt: skip
+    steps = {
+        "flange": Extrude(name="Flange", outline=Circle(diameter="20 mm"), length="4 mm"),
+        "spigot": Extrude(name="Spigot", plane="flange.start", outline=Circle(diameter="8.7 mm"), length="6 mm"),
+    }
+    high = d.own_part("High", "steel", steps, x="20 mm", y="20 mm", z=f"8.1 mm + {bottom}")
+    d.revolute("Turns", plate["b"], high["spigot.side_1"], offset=f"8.1 mm + {bottom}")
+    d.require(PrintGap(name="Apart", at_least="0.1 mm"))
+    return verdict(evaluator, d.document)
+
+
+@pytest.mark.parametrize(("bottom", "holds"), [("0.3 mm", True), ("0.29 mm", None), ("0.16 mm", None)])
+def test_a_layer_that_lacks_elsewhere_than_at_the_nearest_place(
+    evaluator: Evaluator, bottom: str, holds: bool | None
+) -> None:
+    """The nearest place is beside the spigot, where no layer is asked; above the plate none is left out."""
+    v = flanged(evaluator, bottom)
+    assert v.holds is holds, v.words
+    if holds is None:
+        assert "without a whole layer between: give them two" in v.words

@@ -11,7 +11,7 @@ from uhrwerk.core.elements.drawn import Drawn, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.spur_gear import SpurGear
-from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
 
 
@@ -23,7 +23,7 @@ class Rack(Element):
     group: ClassVar[str] = "Gears"
 
     kind: Literal["rack"] = "rack"
-    module: Size = "1 mm"
+    module: GearModule = "1 mm"
     teeth: int = Field(default=20, ge=2, le=400)
     width: Size = "6 mm"
     height: Size = "8 mm"

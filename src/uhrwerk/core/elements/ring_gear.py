@@ -13,7 +13,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.spur_gear import SpurGear
-from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -25,7 +25,7 @@ class RingGear(Element):
     group: ClassVar[str] = "Gears"
 
     kind: Literal["ring_gear"] = "ring_gear"
-    module: Size = "1 mm"
+    module: GearModule = "1 mm"
     teeth: int = Field(default=60, ge=16, le=400)
     width: Size = "6 mm"
     outer_diameter: Size = "72 mm"

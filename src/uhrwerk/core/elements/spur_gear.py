@@ -14,7 +14,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.pin import Pin
-from uhrwerk.core.field import Angle, Id, Model, Number, Numbers, Positive, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Id, Model, Number, Numbers, Positive, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -27,7 +27,7 @@ class SpurGear(Element):
     group: ClassVar[str] = "Gears"
 
     kind: Literal["spur_gear"] = "spur_gear"
-    module: Size = "1 mm"
+    module: GearModule = "1 mm"
     teeth: int = Field(default=24, ge=6, le=400)
     width: Size = "6 mm"
     bore: SizeOrNone = "5 mm"

@@ -32,6 +32,7 @@ class Dimension:
     open: bool = False  # empty text is allowed and means: no such value
     over_time: bool = False  # a formula of the moment, `time`
     found: bool = False  # what was found on the real thing: it says nothing that could be made otherwise
+    series: tuple[float, ...] = ()  # preferred sizes, SI: what is offered is one of these
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
@@ -67,6 +68,12 @@ Formula = Annotated[_Formula, AnyDimension()]
 Length = Annotated[_Formula, Dimension("length")]
 Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
+#: modules of ISO 54, series I, and the smaller ones of DIN 780; mm (from memory)
+MODULES = (
+    0.1, 0.12, 0.16, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.8, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0,
+    32.0, 40.0, 50.0,
+)  # fmt: skip
+GearModule = Annotated[_Formula, Dimension("length", above=0.0, series=tuple(m * 1e-3 for m in MODULES))]
 Angle = Annotated[_Formula, Dimension("angle")]
 LengthOrOpen = Annotated[_Formula, Dimension("length", open=True)]
 Span = Annotated[_Formula, Dimension("angle", least=0.0, or_time=True)]

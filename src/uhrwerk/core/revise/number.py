@@ -18,6 +18,7 @@ from math import ceil, floor, log10
 
 from uhrwerk.core.document import Document, spoken
 from uhrwerk.core.field import Refused, formulas
+from uhrwerk.core.quantity import in_unit
 
 #: what lengths and angles are rounded to, in the unit in which they are written: sizes that can be made and measured
 STEPS = {"mm": 0.1, "cm": 0.01, "m": 1e-4, "in": 0.005, "inch": 0.005, "deg": 0.1, "°": 0.1, "rad": 0.002}
@@ -46,6 +47,7 @@ class Number:
     unit: str
     step: float
     follows: str = ""
+    series: tuple[float, ...] = ()  # the sizes that are made, in its unit, where these are not all steps
 
     @property
     def most(self) -> float:
@@ -67,13 +69,31 @@ class Number:
 
     def on_grid(self, value: float, up: bool) -> float:
         """The size beside a value that can be made: the next one up, or down."""
+        if self.series:
+            beyond = [s for s in self.series if (s >= value - 1e-9 if up else s <= value + 1e-9)]
+            return (min if up else max)(beyond, default=self.series[-1 if up else 0])
         steps = value / self.step
         near = round(steps)
         if abs(steps - near) > 1e-6:
             near = ceil(steps) if up else floor(steps)
         return near * self.step
 
+    def moved(self, value: float, k: int) -> float:
+        """The size that is so many sizes from one that can be made."""
+        if not self.series:
+            return value + k * self.step
+        at = min(range(len(self.series)), key=lambda i: abs(self.series[i] - value)) + k
+        return self.series[min(max(at, 0), len(self.series) - 1)]
+
+    def sizes_to(self, value: float, other: float) -> int:
+        """How many sizes lie between two, the farther one counted."""
+        if self.series:
+            return sum(1 for s in self.series if min(value, other) < s <= max(value, other) + 1e-9)
+        return ceil(abs(other - value) / self.step - 1e-6)
+
     def text(self, value: float) -> str:
+        if self.series:
+            return f"{value:.10g} {self.unit}".rstrip()
         digits = max(0, -floor(log10(self.step) + 1e-9))
         told = f"{abs(value) if self.follows else value:.{digits}f}"
         told = f"{told.rstrip('0').rstrip('.') if '.' in told else told} {self.unit}".rstrip()
@@ -85,9 +105,12 @@ class Number:
 def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Number]:
     """All of them, parameters first, in the order of the document."""
     named = [(f"parameters.{name}.formula", p.formula) for name, p in document.parameters.items()]
-    every = (x for place in places for x in formulas(getattr(document, place), place))
-    told = [(path, text, "") for path, text in named] + [
-        (p, t, mark.name) for p, t, mark in every if not mark.over_time and not mark.found
+    every = [x for place in places for x in formulas(getattr(document, place), place)]
+    series = {
+        text.strip(): mark.series for _, text, mark in every if mark.series
+    }  # of parameters that such a field follows
+    told = [(path, text, "", series.get(path.split(".")[1], ())) for path, text in named] + [
+        (p, t, mark.name, mark.series) for p, t, mark in every if not mark.over_time and not mark.found
     ]
     found = [_number(document, *one) for one in told]
     return [n for n in found if n is not None]
@@ -106,13 +129,15 @@ def turned(document: Document, path: str, steps: int) -> str:
     found = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
     if found is None:
         raise Refused((path, "is no number of its own: type what it is to be"))
+    if found.series:
+        return found.text(found.moved(found.on_grid(found.value, up=steps < 0), steps))
     return found.text(found.on_grid(found.value + steps * found.step, up=steps < 0))
 
 
-def _number(document: Document, path: str, text: str, dimension: str) -> Number | None:
+def _number(document: Document, path: str, text: str, dimension: str, series: tuple[float, ...] = ()) -> Number | None:
     """The number that is written there, or added to a parameter; None where it is another formula."""
     added = _ADDED.fullmatch(text.strip())
-    if added is not None and added[1] in document.parameters and dimension in ("length", "angle"):
+    if added is not None and added[1] in document.parameters and dimension in ("length", "angle") and not series:
         unit = added[4] or document.unit_of(dimension)
         value = float(f"{added[2] or ''}{added[3] or 0}")
         return Number(path, spoken(path, document), value, unit, STEPS[unit], added[1]) if unit in STEPS else None
@@ -121,7 +146,10 @@ def _number(document: Document, path: str, text: str, dimension: str) -> Number 
         return None
     value, unit = float(found[1]), found[2] or ""
     step = STEPS.get(unit) or (10.0 ** (floor(log10(abs(value))) - 1) if value else 0.0)
-    return Number(path, spoken(path.removesuffix(".formula"), document), value, unit, step) if step else None
+    sizes = tuple(round(in_unit(s, "length", unit), 9) for s in series) if series and unit in ("mm", "cm", "m") else ()
+    return (
+        Number(path, spoken(path.removesuffix(".formula"), document), value, unit, step, series=sizes) if step else None
+    )
 
 
 def nearest_first(document: Document, numbers: list[Number], parts: Iterable[str], asked: str) -> list[Number]:

@@ -99,7 +99,7 @@ class Pair:
     def _smaller(self, values: Values, stride: int, around: int) -> list[Values]:
         """Sizes within so many strides that are a smaller change, the smallest first."""
         ones, others = (
-            [n.on_grid(v + k * stride * n.step, up=False) for k in range(-around, around + 1)]
+            [n.moved(v, k * stride) for k in range(-around, around + 1)]
             for n, v in ((self.one, values[0]), (self.other, values[1]))
         )
         return [v for v in self._sorted(ones, others) if self.size(v) < self.size(values) - 1e-12]

@@ -281,7 +281,7 @@ class Remedies:
         base = n.on_grid(n.value, up=way < 0)
 
         def at(k: int) -> float:
-            return base + way * k * n.step
+            return n.moved(base, way * k)
 
         return at, lambda k: self._judged((n.path, n.text(at(k))))
 
@@ -289,7 +289,7 @@ class Remedies:
         """The nearest size on the way back to what it was at which it holds; None where it does not even there."""
         way = 1 if old > n.value else -1
         at, judged = self._sizes(n, way)
-        k = max(1, ceil(abs(old - at(0)) / n.step - 1e-6))
+        k = max(1, n.sizes_to(at(0), old))
         found = judged(k)
         if found is None or not found.holds:
             return None
@@ -297,10 +297,10 @@ class Remedies:
 
     def _smallest(self, n: Number, way: int, need: float) -> float | None:
         """The nearest size in a direction at which it holds; None where it does not up to the most that is tried."""
-        most = int(n.most / n.step)
+        most = n.sizes_to(n.value, n.value + way * n.most) if n.series else int(n.most / n.step)
         at, judged = self._sizes(n, way)
         low, low_margin = 0, self.verdict.margin or -inf
-        k = min(max(1, ceil(1.05 * need / n.step)), max(most, 1))
+        k = min(max(1, n.sizes_to(n.value, n.value + way * 1.05 * need)), max(most, 1))
         while True:
             found = judged(k)
             if found is not None and found.holds:
