@@ -97,8 +97,8 @@ def flanged(evaluator: Evaluator, bottom: str) -> Verdict:
         "flange": Extrude(name="Flange", outline=Circle(diameter="20 mm"), length="4 mm"),
         "spigot": Extrude(name="Spigot", plane="flange.start", outline=Circle(diameter="8.7 mm"), length="6 mm"),
     }
-    high = d.own_part("High", "steel", steps, x="20 mm", y="20 mm", z=f"8.1 mm + {bottom}")
-    d.revolute("Turns", plate["b"], high["spigot.side_1"], offset=f"8.1 mm + {bottom}")
+    high = d.own_part("High", "steel", steps, x="20 mm", y="20 mm", z=bottom)
+    d.revolute("Turns", plate["b"], high["spigot.side_1"], offset=bottom)
     d.require(PrintGap(name="Apart", at_least="0.1 mm"))
     return verdict(evaluator, d.document)
 
