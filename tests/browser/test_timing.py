@@ -11,9 +11,10 @@ from playwright.sync_api import Page, Route, expect
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
-from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, SlideSegment, drivers
 from uhrwerk.core.checks import WantedMotion
 from uhrwerk.core.document import Document
+from uhrwerk.core.steps import AtPoints, Hole, Spot
 from uhrwerk.demo.folder import folder
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("timing")]
@@ -143,3 +144,33 @@ def test_a_failing_pressure_angle_is_mended_by_one_number(page: Page, server: Se
     field.press("Tab")
     evaluated(page, 2)
     expect(page.locator(".sum strong")).to_have_text("All 4 hold")
+
+
+def test_segments_and_build_steps_are_dialled(page: Page, server: Server) -> None:
+    draft = Draft("x", undriven())
+    joint = next(iter(draft.document.joints))
+    segments_ = {"up": SlideSegment(over="180 deg", to="20 mm"), "down": SlideSegment(over="180 deg", to="0 mm")}
+    draft.drive(drivers.SlideProgramme(name="Motor", joint=joint, segments=segments_))
+    draft.step("arm", Hole(name="Lightening", plane="xy", diameter="3 mm", at=AtPoints(spots={"a": Spot(x="20 mm")})))
+    shelve(page, server, draft.document)
+    page.locator(".lanes text", has_text="Motor").first.click()
+    page.locator("#segment-at").select_option("up")
+    dial = page.locator('.segment-open .field-row:has([data-path$="segments.up.to"]) .dial')
+    dial.focus()
+    for _ in range(3):
+        dial.press("ArrowRight")
+    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    expect(dial).to_have_attribute("aria-valuetext", "20.3 mm")
+    dial.press("Enter")
+    evaluated(page, 2)
+    assert segments(page)["up"][0] == "20.3 mm"
+    step(page, "Parts")
+    page.locator('.list [data-path="placed.arm"]').click()
+    page.locator('[data-step="lightening"]').click()
+    dial = page.locator('.step-open .field-row:has([data-path$="steps.lightening.diameter"]) .dial')
+    dial.focus()
+    dial.press("ArrowLeft")
+    expect(dial).to_have_attribute("aria-valuetext", "2.9 mm")
+    dial.press("Enter")
+    evaluated(page, 3)
+    assert document(page)["parts"]["arm"]["steps"]["lightening"]["diameter"] == "2.9 mm"
