@@ -31,7 +31,7 @@ PLACES = ("parts", "joints", "relations", "pairs")
 EVERYWHERE = (*PLACES, "drivers", "requirements", "materials", "curves", "cycle")
 #: how far a number is changed at most: a part of itself, an angle in degrees; one that is nothing, in steps
 MOST, MOST_ANGLE, FROM_NOTHING = 0.6, 60.0, 200
-#: and what is added to a parameter that a field follows, in steps
+#: and a small one, or what is added to a parameter that a field follows, in steps
 ADDED = 30
 ANGLES = {"deg": 1.0, "°": 1.0, "rad": 0.0174532925}
 
@@ -56,7 +56,8 @@ class Number:
             return ADDED * self.step
         if self.unit in ANGLES:
             return MOST_ANGLE * ANGLES[self.unit]
-        return max(MOST * abs(self.value), FROM_NOTHING * self.step if not self.value else 0.0)
+        least = FROM_NOTHING if not self.value else ADDED if self.unit in STEPS else 0
+        return max(MOST * abs(self.value), least * self.step)
 
     @property
     def now(self) -> str:

@@ -30,10 +30,14 @@ LATELY = 3
 FLAT = 12
 #: s after which no further number is tried
 LONGEST = 120.0
-#: how many of the first numbers are turned far at once where two parts overlap
+#: how many of the first numbers are tried at once as far as they go, and turned far where two parts overlap
 EARLY = 6
 #: how far a number is turned to see what it does: a part of itself, or degrees
 TURN, TURN_ANGLE = 0.02, 1.0
+#: what needs no more than this part of the most that a number is turned is tried at once, others last
+NEAR = 0.3
+#: what seems to need more than this part of it is not tried
+FAR = 3.0
 #: an answer of the margin below this part of its size is none
 NOTHING = 1e-9
 
@@ -167,18 +171,21 @@ class Remedies:
                     flat.append(n)
                 continue
             self.answers.append(answer)
-            if answer.need <= 0.3 * n.most:
+            soon = 1.0 if k >= EARLY else FAR  # the first soon, whatever it is
+            if answer.need <= (NEAR if self.offers else soon) * n.most:
                 yield from self._towards(answer)
-            elif answer.need < 3 * n.most:
+            elif answer.need < FAR * n.most:
                 waiting.append(answer)
         for k, answer in enumerate(sorted(waiting, key=lambda a: a.need / a.number.most)):
             if len(self.offers) >= OFFERS:
                 break
             self.words, self.fraction = f"{answer.number.name}: how far", 0.7 + 0.2 * k / len(waiting)
             yield from self._towards(answer)
+        if not self.offers and not self._overlaps:
+            yield from self._together()
         if not self.offers:
             yield from self._leaps(flat[:FLAT])
-        if not self.offers:
+        if not self.offers and self._overlaps:
             yield from self._together()
         self.words, self.fraction = self._end(len(numbers)), 1.0
 
@@ -354,7 +361,10 @@ class Remedies:
             (a for a in self.answers if not a.number.follows),
             key=lambda a: (not a.number.path.startswith("parameters."), -abs(a.slope) * a.number.most),
         )[:STRONGEST]
-        for one, other in itertools.combinations(strongest, 2):
+        pairs = itertools.combinations(strongest, 2)
+        for one, other in sorted(
+            pairs, key=lambda p: p[0].number.unit == p[1].number.unit
+        ):  # unlike ones do unlike things
             numbers = one.number, other.number
             self.words = f"{one.number.name} and {other.number.name} together"
             last: Remedy | None = None
