@@ -24,6 +24,7 @@ from uhrwerk.core.checks import (
     PressureAngle,
     PrintGap,
     ShakingForce,
+    ShakingMoment,
     SpringSound,
     TimeRatio,
     Travel,
@@ -91,7 +92,7 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
     "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
-    "Refused", "RingGear", "ShakingForce", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

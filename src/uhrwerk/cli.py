@@ -364,6 +364,7 @@ def _balance(options: argparse.Namespace) -> int:
     shakes = found["shaking"]
     if shakes is not None:
         print(f"The frame is shaken by {shakes['words']}")
+        print(f"and turned about its centre of gravity by {shakes['moment']}")
         for words in shakes["mend"]:
             print(f"  {words}")
     return 0

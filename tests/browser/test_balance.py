@@ -25,7 +25,7 @@ def test_a_rotor_is_read_held_to_a_grade_and_balanced(page: Page, server: Server
     limit, arrow = rotor.locator(".allowed"), rotor.locator(".tip")
     at = [float(arrow.get_attribute(k) or 0) for k in ("cx", "cy")]
     assert float(limit.get_attribute("r") or 0) < (at[0] ** 2 + at[1] ** 2) ** 0.5
-    page.get_by_role("button", name="Ask for a limit").click()
+    page.get_by_role("button", name="Ask for a limit", exact=True).click()
     page.locator("#req-name").fill("Calm")
     page.locator("#req-at_most").fill("0.5 N")
     page.get_by_role("button", name="Ask for it").click()

@@ -96,6 +96,32 @@ def test_everything_is_shown_against_a_baseline_and_a_variant_begun(page: Page, 
     expect(page.locator(".sum")).to_contain_text("against revision 1")
 
 
+def test_what_is_on_the_card_is_asked_and_what_moves_it_told(page: Page, server: Server) -> None:
+    shelve(page, server, pusher())
+    step(page, "Parts")
+    page.locator('.list [data-path="placed.slotted_lever"]').click()
+    page.locator("#ask-of-it").select_option(label="Wall thickness")
+    page.locator("#req-name").fill("Stiff lever")
+    page.locator("#req-at_least").fill("4.5 mm")
+    page.get_by_role("button", name="Ask for it").click()
+    evaluated(page, 2)
+    asked = document(page)["requirements"]["stiff_lever"]
+    assert asked == {
+        "kind": "wall_thickness",
+        "name": "Stiff lever",
+        "of": {"placed": "slotted_lever", "body": None},
+        "at_least": "4.5 mm",
+    }
+    page.locator('.tile[data-requirement="stiff_lever"]').click()
+    expect(page.locator(".told")).to_contain_text("Slotted lever: 4.00 mm, at least 4.50 mm")
+    offers = page.locator(".remedies li")
+    expect(offers.first).to_contain_text("Take it", timeout=60_000)
+    page.locator(".moved-by summary").click()
+    expect(page.locator(".moved-by li").first).to_contain_text("1 mm more")
+    page.locator(".moved-by li").first.get_by_role("button").click()
+    expect(page.locator(".title-input")).to_have_value("Slotted lever")
+
+
 def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, server: Server) -> None:
     """On the strip and the stage, by the pointer and by the keyboard; pointed away from, all is as it was."""
     shelve(page, server, pusher())

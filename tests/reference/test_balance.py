@@ -22,6 +22,7 @@ from uhrwerk import (
     MassLimit,
     Pin,
     ShakingForce,
+    ShakingMoment,
     SlottedLever,
     SteppedShaft,
 )
@@ -383,3 +384,28 @@ def test_principal_inertia_and_radii_of_gyration_of_a_plate(evaluator: Evaluator
     squares = np.array(sorted([(b * b + c * c) / 12, (a * a + c * c) / 12, (a * a + b * b) / 12]))
     np.testing.assert_allclose(told["Principal inertia"], told["Mass"] * squares, rtol=1e-9)
     np.testing.assert_allclose(told["Radii of gyration"], np.sqrt(squares), rtol=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "height", "arm"),
+    [("40 mm", "30 mm", 0.0, None), ("40 mm", "30 mm", 0.01, 0.01), ("65 mm", "30 mm", 0.0, 0.025)],
+)
+def test_the_shaking_moment_of_one_weight(
+    evaluator: Evaluator, x: str, y: str, height: float, arm: float | None
+) -> None:
+    """Unbalance times speed squared, times its arm: none about a point on the axis in the weight's own middle plane, the height above
+    that on the axis, and beside the axis at most how far that lies."""
+    d = Draft("x", weights(("0 deg", "20 mm", "24 mm")))
+    e = evaluator.evaluate(d.document)
+    r = turning(e)
+    middle = float(r.frame[2] + r.centre[2] * 0 + r.second[0] / r.first[0])  # the plane in which the unbalance lies
+    d.require(ShakingMoment(name="Turned", at_most="1 N*mm", x=x, y=y, z=f"{middle + height!r} m"))
+    v = evaluator.evaluate(d.document).verdicts["turned"]
+    force = sector(radians(110), 6e-3, 24e-3, 8e-3) * STEEL * (900 * 2 * np.pi / 60) ** 2
+    assert v.value is not None
+    if arm is None:
+        assert v.value < 1e-9 * force
+        assert v.holds is True
+    else:
+        assert v.value == pytest.approx(force * arm, rel=2e-4)
+        assert v.holds is (force * arm <= 1e-3)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
-from uhrwerk.core.revise import Remedies, Remedy, lately
+from uhrwerk.core.revise import Answer, Remedies, Remedy, lately
 from uhrwerk.store import Missing, Store, StoreError
 
 #: finished searches that are kept
@@ -36,6 +36,7 @@ class Search:
     requirement: str
     document: Document
     offers: list[Remedy] = field(default_factory=list)
+    answers: list[Answer] = field(default_factory=list)
     words: str = "beginning"
     fraction: float = 0.0
     cancelled: bool = False
@@ -43,7 +44,8 @@ class Search:
     done: threading.Event = field(default_factory=threading.Event)
 
     def take(self, found: Remedies) -> None:
-        self.offers, self.words, self.fraction = list(found.offers), found.words, found.fraction
+        self.offers, self.answers = list(found.offers), list(found.answers)
+        self.words, self.fraction = found.words, found.fraction
 
 
 class Mending:

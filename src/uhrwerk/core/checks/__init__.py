@@ -18,6 +18,7 @@ from uhrwerk.core.checks.no_interference import NoInterference
 from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.print_gap import PrintGap
 from uhrwerk.core.checks.shaking_force import ShakingForce
+from uhrwerk.core.checks.shaking_moment import ShakingMoment
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.spring_sound import SpringSound
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
@@ -50,10 +51,11 @@ for _kind in (
     FitLimits,
     GearMesh,
     WallThickness,
+    ShakingMoment,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
     "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
-    "ShakingForce", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
+    "ShakingForce", "ShakingMoment", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
 ]  # fmt: skip

@@ -31,12 +31,20 @@ class Shaking:
         """(T,) N"""
         return np.asarray(np.linalg.norm(self.force, axis=1))
 
+    def about(self, point: Array) -> Array:
+        """(T, 3) N m: the moment about a point (3,) m."""
+        return self.moment - np.cross(point, self.force)
+
     def largest(self) -> tuple[float, float, float]:
         """The greatest force, N, when, s, and how much more it may be between the moments looked at."""
-        size = self.size
-        at = int(np.argmax(size))
-        beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
-        return float(size[at]), float(self.times[at]), float(size[at] - beside.min()) / 2
+        return largest(self.times, self.size)
+
+
+def largest(times: Array, size: Array) -> tuple[float, float, float]:
+    """The greatest of sizes (T,), when, s, and how much more it may be between the moments looked at."""
+    at = int(np.argmax(size))
+    beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
+    return float(size[at]), float(times[at]), float(size[at] - beside.min()) / 2
 
 
 def shaking(e: Evaluation) -> Shaking | None:

@@ -9,7 +9,7 @@ from uhrwerk.core.picture.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.picture.lanes import Lane, lanes
 from uhrwerk.core.picture.masses import MassesShown, masses
 from uhrwerk.core.picture.measuring import Measure, measured
-from uhrwerk.core.picture.remedies import Offer, offers
+from uhrwerk.core.picture.remedies import Moves, Offer, moves, offers
 from uhrwerk.core.picture.scene import block_of, mesh_block, pose_block, rough_block, shared_block
 from uhrwerk.core.picture.search import SearchShown, search
 from uhrwerk.core.picture.sketch import Sketch, sketch
@@ -17,6 +17,6 @@ from uhrwerk.core.picture.view import View, view
 from uhrwerk.core.solids import Solid
 
 __all__ = [
-    "Balance", "Card", "Choices", "Comparison", "Corrected", "CurveShown", "Entry", "FieldShown", "Lane", "MassesShown", "Measure", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "corrected", "curves",
-    "lanes", "masses", "measured", "mesh_block", "offers", "part_drawing", "pose_block", "preview", "rough_block", "search", "shared_block", "sketch", "table", "view",
+    "Balance", "Card", "Choices", "Comparison", "Corrected", "CurveShown", "Entry", "FieldShown", "Lane", "MassesShown", "Measure", "Moves", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "corrected", "curves",
+    "lanes", "masses", "measured", "mesh_block", "moves", "offers", "part_drawing", "pose_block", "preview", "rough_block", "search", "shared_block", "sketch", "table", "view",
 ]  # fmt: skip

@@ -12,12 +12,13 @@ from typing_extensions import TypedDict
 from uhrwerk.core.balance import Counterweights, Form, corrections, counterweights
 from uhrwerk.core.checks import BalanceGrade, Evaluation
 from uhrwerk.core.checks.rotor import GRADES, Rotor, hanging, reached, rotors
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.checks.shaking import largest, shaking
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Refused
 from uhrwerk.core.picture.remedies import Told, told
 from uhrwerk.core.revise import Worked, planned, worked
+from uhrwerk.core.values import part_mass
 
 #: of a rotor for which no grade is asked: common practice for parts of general machinery, m/s
 USUAL = 6.3e-3
@@ -72,7 +73,8 @@ class Corrected(TypedDict):
 
 
 class ShakingShown(TypedDict):
-    """The force on the frame over the cycle, seen along the axis in which it is least: points as parts of `reach`."""
+    """The force on the frame over the cycle, seen along the axis in which it is least: points as parts of `reach`. The moment about the
+    frame's centre of gravity likewise."""
 
     words: str
     reach: str
@@ -80,6 +82,10 @@ class ShakingShown(TypedDict):
     points: list[tuple[float, float]]
     after: list[tuple[float, float]]
     mend: list[str]
+    moment: str
+    turned: list[tuple[float, float]]
+    turnedReach: str
+    turnedAxes: str
 
 
 class Balance(TypedDict):
@@ -191,20 +197,34 @@ def _shaking(e: Evaluation) -> ShakingShown | None:
         return None
     value, time, _ = found.largest()
     best = counterweights(e)
-    spread = np.abs(found.force).max(axis=0)
-    flat = sorted(np.argsort(spread)[1:])
-    plot = 1.15 * max(value, 1e-12)
-    step = max(1, len(found.times) // POINTS)
-
-    def drawn(force: Array) -> list[tuple[float, float]]:
-        return [(float(x), float(y)) for x, y in force[::step, flat] / plot]
-
+    reach, axes, points = _hodograph(found.force)
+    moment = found.about(_frame_centre(e))
+    turned_reach, turned_axes, turned = _hodograph(moment)
+    most, when, _ = largest(found.times, np.linalg.norm(moment, axis=1))
     lowers = best is not None and np.linalg.norm(best.after, axis=1).max() < 0.95 * value
     return {
-        "words": f"{e.document.shown(value, 'force')} at {time:.4f} s, at most", "reach": e.document.shown(plot, "force"),
-        "axes": " and ".join("xyz"[k] for k in flat), "points": drawn(found.force),
-        "after": drawn(best.after) if best is not None and lowers else [], "mend": _mended(e, best) if best is not None and lowers else [],
+        "words": f"at most {e.document.shown(value, 'force')}, at {time:.4f} s", "reach": e.document.shown(reach, "force"),
+        "axes": axes, "points": points, "after": _hodograph(best.after, reach, axes)[2] if best is not None and lowers else [],
+        "mend": _mended(e, best) if best is not None and lowers else [], "moment": f"at most {e.document.shown(most, 'torque')}, at {when:.4f} s",
+        "turned": turned, "turnedReach": e.document.shown(turned_reach, "torque"), "turnedAxes": turned_axes,
     }  # fmt: skip
+
+
+def _frame_centre(e: Evaluation) -> Array:
+    """(3,) m in the world; the origin where there is no frame that can be weighed."""
+    frame = e.document.frame
+    return part_mass(e, [frame]).centre if frame in e.solids else np.zeros(3)
+
+
+def _hodograph(vectors: Array, reach: float = 0.0, axes: str = "") -> tuple[float, str, list[tuple[float, float]]]:
+    """Of vectors (T, 3) over the cycle: how far the plot reaches, the two axes that it shows, those along which they are largest, and
+    its points as parts of that reach."""
+    if not axes:
+        axes = " and ".join("xyz"[k] for k in sorted(np.argsort(np.abs(vectors).max(axis=0))[1:]))
+    reach = reach or 1.15 * max(float(np.linalg.norm(vectors, axis=1).max()), 1e-12)
+    flat = ["xyz".index(axes[0]), "xyz".index(axes[-1])]
+    step = max(1, len(vectors) // POINTS)
+    return reach, axes, [(float(x), float(y)) for x, y in vectors[::step, flat] / reach]
 
 
 def _mended(e: Evaluation, best: Counterweights) -> list[str]:

@@ -8,9 +8,11 @@ from typing import Any
 from typing_extensions import TypedDict
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.revise import Remedy
+from uhrwerk.core.revise import Answer, Remedy
 from uhrwerk.core.revise.remedy import Effect
 
+#: numbers shown of those that move a requirement
+SHOWN = 6
 #: kg: a change of the mass below this is none
 LIGHT = 5e-7
 
@@ -42,6 +44,35 @@ class Offer(TypedDict):
     effects: list[Told]
     mass: str
     command: dict[str, Any]
+
+
+class Moves(TypedDict):
+    """A number that moves the requirement, and how strongly, in words; `card` is where it stands."""
+
+    path: str
+    name: str
+    words: str
+    card: str
+
+
+def moves(document: Document, answers: list[Answer], dimension: str) -> list[Moves]:
+    """The strongest first, by how much a twentieth of it does; what the margin does, found by turning each a little."""
+    strongest = sorted(answers, key=lambda a: -abs(a.slope) * max(abs(a.number.value), 10 * a.number.step))
+    out: list[Moves] = []
+    for a in strongest[:SHOWN]:
+        n, one = a.number, abs(a.slope) if a.number.unit else abs(a.slope * a.number.step)
+        each = f"1 {n.unit} more" if n.unit else f"{n.step:g} more"
+        what = document.shown(one, dimension) if dimension else f"{one:.3g}"
+        words = f"{each}: {what} {'better' if a.slope > 0 else 'worse'}"
+        out.append({"path": n.path, "name": n.name, "words": words, "card": _card(document, n.path)})
+    return out
+
+
+def _card(document: Document, path: str) -> str:
+    kind, key = path.split(".")[:2]
+    if kind != "parts":
+        return f"{kind}.{key}"
+    return next((f"placed.{i}" for i, p in document.placed.items() if p.part == key), "")
 
 
 def told(others: Iterable[Effect]) -> list[Told]:

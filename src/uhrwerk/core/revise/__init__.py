@@ -3,10 +3,11 @@
 from uhrwerk.core.revise.balancing import Worked, planned, worked
 from uhrwerk.core.revise.comparison import Difference, compared
 from uhrwerk.core.revise.number import Number, lately, numbers_of, turned
-from uhrwerk.core.revise.remedy import Effect, Remedies, Remedy
+from uhrwerk.core.revise.remedy import Answer, Effect, Remedies, Remedy
 from uhrwerk.core.revise.search import Goal, Range, Search, Step
 
 __all__ = [
+    "Answer",
     "Difference",
     "Effect",
     "Goal",

@@ -13,9 +13,10 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
 
 
 class Remedies(BaseModel):
-    """The offers found so far, the best first; how far the search is, and when it is at its end."""
+    """The offers found so far, the best first, and the numbers that move it most; how far the search is, and when it is at its end."""
 
     offers: list[picture.Offer]
+    moves: list[picture.Moves]
     words: str
     fraction: float
     done: bool
@@ -29,4 +30,5 @@ def remedies(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> 
     search = desk.mending.search(mechanism, revision, requirement, e)
     search.done.wait(0.2)
     told = picture.offers(search.document, search.offers)
-    return Remedies(offers=told, words=search.words, fraction=search.fraction, done=search.done.is_set())
+    moves = picture.moves(search.document, search.answers, e.verdicts[requirement].dimension)
+    return Remedies(offers=told, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set())

@@ -1,7 +1,7 @@
 // Balance: rotors with their unbalance, the force on the frame, and what lowers both. The server computes.
 import { json } from "./api.js";
 
-const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force"];
+const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force", "shaking_moment"];
 
 export function balancing(page) {
   let loaded = "", // the revision whose balance is here
@@ -58,7 +58,12 @@ export function balancing(page) {
       this.stopCorrecting();
       this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
       this.shaking = found.shaking
-        ? { ...found.shaking, path: ring(found.shaking.points), lower: ring(found.shaking.after) }
+        ? {
+            ...found.shaking,
+            path: ring(found.shaking.points),
+            lower: ring(found.shaking.after),
+            turnedPath: ring(found.shaking.turned),
+          }
         : null;
     },
     get balanceOpen() {
@@ -80,8 +85,8 @@ export function balancing(page) {
     gradeWords(r) {
       return r.asked ? "Its requirement" : "Ask for a grade";
     },
-    askShaking() {
-      this.askFor("shaking_force", {});
+    askShaking(kind) {
+      this.askFor(kind, {});
     },
     askFor(kind, values) {
       this.askMore();

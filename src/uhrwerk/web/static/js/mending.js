@@ -13,6 +13,7 @@ export function mending(page) {
     peeking: "", // the requirement whose remedy is seen
 
     offers: [],
+    movedBy: [],
     mendWords: "",
     mendBusy: false,
 
@@ -26,7 +27,7 @@ export function mending(page) {
       const wanted = this.mendable && !this.busy ? `${this.state.revision} ${this.mendable}` : "";
       if (wanted === key) return;
       key = wanted;
-      Object.assign(this, { offers: [], mendWords: "", mendBusy: wanted !== "" });
+      Object.assign(this, { offers: [], movedBy: [], mendWords: "", mendBusy: wanted !== "" });
       if (wanted) this.lookForRemedies(wanted, this.state.revision, this.mendable);
     },
     async lookForRemedies(wanted, revision, requirement) {
@@ -36,7 +37,7 @@ export function mending(page) {
           const told = await json("GET", at);
           if (key !== wanted) return;
           const shown = told.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
-          Object.assign(this, { offers: shown, mendWords: told.words, mendBusy: !told.done });
+          Object.assign(this, { offers: shown, movedBy: told.moves, mendWords: told.words, mendBusy: !told.done });
           if (told.done) return;
           await new Promise((done) => setTimeout(done, AGAIN));
           if (key !== wanted) return;

@@ -1,5 +1,6 @@
 // The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
 import { block, json, readMesh } from "./api.js";
+import { asking } from "./asking.js";
 import { balancing } from "./balancing.js";
 import { baseline } from "./baseline.js";
 import { building } from "./building.js";
@@ -336,6 +337,7 @@ document.addEventListener("alpine:init", () => {
     pointing,
     playing,
     timing,
+    asking,
     balancing,
     baseline,
     weighing,
