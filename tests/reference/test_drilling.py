@@ -12,6 +12,7 @@ from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.checks.rotor import Rotor, rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.elements import Like
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.revise import planned, worked
@@ -119,6 +120,23 @@ def test_a_hole_that_runs_into_another_is_not_offered(evaluator: Evaluator) -> N
     for p in planned(hollow, joint, 1, "drilled"):
         done = worked(hollow, joint, p, evaluator.evaluate)
         assert done is None or done.rotor.offset < 1e-8
+
+
+def test_what_others_share_is_left_alone(evaluator: Evaluator) -> None:
+    """A part that is placed twice, one that another is like, and one that was weighed: a hole in it would be elsewhere too, or would
+    not count."""
+    document = camshaft()
+    placed = Draft("x", document)
+    placed.place("disc", "Spare", x="200 mm")
+    like = Draft("x", document)
+    like.part("Mirror", "steel", Like(part="disc"), x="200 mm")
+    weighed = Draft("x", document)
+    weighed.set("parts.disc.weighed", "300 g")
+    for draft in (placed, like, weighed):
+        e = evaluator.evaluate(draft.document)
+        assert not any(h.seat.part == "disc" for p in plans(e, only(e), 1, "drilled") for h in p.holes)
+    e = evaluator.evaluate(document)
+    assert any(h.seat.part == "disc" for p in plans(e, only(e), 1, "drilled") for h in p.holes)
 
 
 def test_a_balanced_rotor_and_one_without_room_have_none(evaluator: Evaluator) -> None:

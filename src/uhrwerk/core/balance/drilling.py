@@ -21,6 +21,7 @@ from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.mass import density_of
 from uhrwerk.core.checks.rotor import Rotor
 from uhrwerk.core.document import Command, Document, parse
+from uhrwerk.core.elements.like import Like
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.outlines import Circle
@@ -240,8 +241,10 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
     m, document = e.mechanism, e.stated
     assert m is not None
     assert e.motion is not None
-    used = [p.part for p in document.placed.values()]
-    taken = parts.taken_from(document)
+    used = [p.part for p in e.document.placed.values()]  # copies too
+    taken = parts.taken_from(document) | {
+        x.element.part for x in document.parts.values() if isinstance(x.element, Like)
+    }
     for p in r.parts:
         placed = document.placed.get(p)
         if placed is None or placed.mirrored or used.count(placed.part) > 1 or placed.part in taken:
