@@ -145,8 +145,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.locator(".rail button", has_text="Joints").click()
     page.locator('.list [data-path="repeats.ring_of_pairs"]').click()
     take(page, "gripper-ring")
-    page.get_by_role("button", name="Repeat parts").click()
-    take(page, "repeating")
+    revisions(page, root)
     joining(page, root)
     page.goto(root)
     page.get_by_label("New mechanism").fill("Stacker")
@@ -159,6 +158,24 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.goto(f"{root}/materials")
     take(page, "materials")
     browser.close()
+
+
+def revisions(page: Page, root: str) -> None:
+    """The pusher with a longer crank, against its first revision, which is pinned and outlined."""
+    page.goto(f"{root}/mechanisms/pusher")
+    settled(page)
+    page.locator(".rail button", has_text="Parts").click()
+    page.locator('.list [data-path="parameters.crank"]').click()
+    field = page.locator('[data-path="parameters.crank.formula"]')
+    field.fill("24 mm")
+    field.press("Enter")
+    page.wait_for_function("() => document.querySelector('.workspace').dataset.evaluated === '2'")
+    page.locator(".rail button", has_text="Revisions").click()
+    page.locator(".revisions li .link").nth(1).click()
+    page.get_by_role("button", name="Pin it as baseline").click()
+    page.get_by_label("outline revision 1").check()
+    page.wait_for_function("() => document.querySelector('.stage-canvas').stage.ghost.parts.length")
+    take(page, "revisions")
 
 
 def timing(page: Page, root: str) -> None:
