@@ -18,7 +18,7 @@ from uhrwerk.core.revise import Remedies
 from uhrwerk.core.revise.remedy import Change
 
 #: smaller changes tried at most, those beside it first
-TRIED = 400
+TRIED = 1000
 
 
 def bench_remedy(only: str = "") -> str:
