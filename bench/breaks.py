@@ -122,7 +122,7 @@ def _mended(
 def _smaller(evaluator: Evaluator, document: Document, requirement: str, n: Number, after: str) -> str:
     """A smaller change of the same number, by whole steps, that would do as well; empty where none of those tried does."""
     value = _value(after, n)
-    steps = round(abs(value - n.value) / n.step)
+    steps = n.sizes_to(n.value, value)
     sign = 1 if value > n.value else -1
     beside = list(range(steps - 1, 0, -1))
     tried = (
@@ -131,7 +131,7 @@ def _smaller(evaluator: Evaluator, document: Document, requirement: str, n: Numb
         else beside
     )
     for k in dict.fromkeys(tried):
-        size = n.on_grid(value - sign * (steps - k) * n.step, up=sign > 0)
+        size = n.moved(value, -sign * (steps - k))
         draft = Draft("x", document)
         try:
             draft.set(n.path, n.text(size))

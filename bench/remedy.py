@@ -67,11 +67,12 @@ def _timed(evaluator: Evaluator, document: Document, before: Evaluation, i: str)
 def _smaller(evaluator: Evaluator, document: Document, i: str, change: Change) -> tuple[str, int]:
     """A smaller change of the same number that does; and how many were tried."""
     n, tried = change.number, 0
-    steps = round(change.size * max(abs(n.value), 10 * n.step) / n.step)
+    by = change.size * max(abs(n.value), 10 * n.step)
+    steps = n.sizes_to(n.value, n.value + by)
     alone = document.model_copy(update={"requirements": {i: document.requirements[i]}})
     for k in range(steps - 1, 0, -1):
         for way in (1, -1):
-            size = n.text(n.on_grid(n.value + way * k * n.step, up=way < 0))
+            size = n.text(n.moved(n.on_grid(n.value, up=way < 0), way * k))
             if tried >= TRIED:
                 break
             tried += 1
