@@ -13,7 +13,9 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.outlines import Circle, Points, Rectangle
 from uhrwerk.core.outlines.points import Corner
 from uhrwerk.core.solids import Body
-from uhrwerk.core.steps import BuildStep, Cut, Extrude, Hollow, Opening
+from uhrwerk.core.steps import BuildStep, Hollow, Opening
+from uhrwerk.core.steps.cut import Cut
+from uhrwerk.core.steps.extrude import Extrude
 
 MM = 1e-3
 
@@ -82,6 +84,26 @@ def test_walls_of_known_thickness(evaluator: Evaluator) -> None:
         assert float(np.linalg.norm(w.points[1] - w.points[0])) == pytest.approx(expected * MM, abs=0.05 * MM)
 
 
+@pytest.mark.parametrize("open_above", [False, True])
+def test_a_face_that_ends_before_its_nearest_place_is_not_told_by_it(evaluator: Evaluator, open_above: bool) -> None:
+    """A bore of 6 mm, its axis 5 mm beneath a face: 2 mm, exact. Where a slot of 0.6 mm opens it above its axis, the face begins 0.3 mm
+    beside that, and the wall is 5 - sqrt(9 - 0.09) there, told by triangles to within their error; the axis tells it no more."""
+    steps: dict[str, BuildStep] = {
+        "block": Extrude(name="Block", outline=Rectangle(length="40 mm", width="30 mm"), length="10 mm"),
+        "bore": Cut(
+            name="Bore", plane="xz", outline=Circle(diameter="6 mm", x="0 mm", y="5 mm"), through=True, both=True
+        ),
+    }
+    if open_above:
+        steps["slot"] = Cut(
+            name="Slot", plane="xy", offset="10 mm", outline=Rectangle(length="0.6 mm", width="40 mm"), depth="3 mm"
+        )
+    w = thinnest(own(evaluator, **steps))
+    true = (5 - (9 - (0.09 if open_above else 0.0)) ** 0.5) * MM
+    assert abs(w.thickness - true) <= w.error + 1e-9
+    assert (w.error <= 1e-8) is not open_above
+
+
 def test_a_hollow_is_as_thick_as_its_wall(evaluator: Evaluator) -> None:
     box = Extrude(name="Box", outline=Rectangle(length="40 mm", width="30 mm"), length="20 mm")
     body = own(evaluator, box=box, hollow=Hollow(name="Hollow", wall="1.7 mm", open={"a": Opening(face="box.end")}))
@@ -129,7 +151,7 @@ def test_no_ray_finds_a_thinner_place(evaluator: Evaluator, element: Element) ->
     body = made(evaluator, element)
     w: Wall = thinnest(body)
     shortest = rays(body, 4000)
-    assert shortest >= w.thickness - w.error - 1e-9
+    assert shortest >= w.thickness - w.error - 2 * body.deviation - 1e-9  # the witness's triangles are off on both sides
     assert shortest <= 1.6 * w.thickness + 0.2 * MM
 
 

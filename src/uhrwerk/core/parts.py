@@ -22,6 +22,7 @@ from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
 from uhrwerk.core.solids.datum import face_axes, same_place
+from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
 
@@ -241,18 +242,11 @@ def _told(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
     flat = np.stack(face_axes(face.direction), axis=1)
     area, place = float(areas.sum()), face.origin @ flat
     whole = face.kind != "cylinder" or area > 0.99 * 2 * np.pi * face.radius * face.length
-    if own.kind == "plane" and not _covers(corners @ flat, place):
+    if own.kind == "plane" and not inside(corners @ flat, place[None]).any():
         k = int(np.argmax(areas))
         area, place = float(areas[k]), corners[k].mean(axis=0) @ flat
     x, y = (float(v) for v in place)
     return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole), faces)
-
-
-def _covers(triangles: np.ndarray, point: np.ndarray) -> bool:
-    """Whether a point (2,) lies in one of the triangles (m, 3, 2)."""
-    to, off = np.roll(triangles, -1, axis=1) - triangles, point - triangles
-    side = to[..., 0] * off[..., 1] - to[..., 1] * off[..., 0]
-    return bool(((side >= 0).all(axis=1) | (side <= 0).all(axis=1)).any())
 
 
 def _datum(face: Face) -> Datum | None:

@@ -14,7 +14,6 @@ from math import pi
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks.evaluation import Evaluation
@@ -27,6 +26,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids.datum import face_axes
+from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, Spot
 
 Form = Literal["drilled", "added"]
@@ -74,7 +74,7 @@ class Seat:
         off = points[:, None] - start
         part = np.clip(np.sum(off * along, axis=2) / np.maximum(np.sum(along**2, axis=1), 1e-30), 0, 1)
         near = np.linalg.norm(off - part[..., None] * along, axis=2).min(axis=1)
-        return np.where(_inside(self.triangles, points).any(axis=1), near, -near)
+        return np.where(inside(self.triangles, points).any(axis=1), near, -near)
 
     def thickness(self, points: Array) -> float:
         """How thick the body is beneath points (n, 2), at least, m."""
@@ -84,7 +84,7 @@ class Seat:
         normal = np.cross(b - a, c - a)
         level = np.asarray(np.abs(normal[:, 2]) > 1e-18)
         slope = np.where(level[:, None], normal[:, :2] / np.where(level, normal[:, 2], 1.0)[:, None], 0.0)
-        hit = _inside(flat[over], points) & level
+        hit = inside(flat[over], points) & level
         depth = self.up * (self.z - a[:, 2] + np.sum(slope * (points[:, None] - a[:, :2]), axis=2))
         return float(np.where(hit & (depth > BENEATH), depth, np.inf).min(initial=np.inf))
 
@@ -275,11 +275,3 @@ def _edges(triangles: Array) -> Array:
     rounded[swapped] = rounded[swapped][:, ::-1]
     _, first, times = np.unique(rounded.reshape(-1, 4), axis=0, return_index=True, return_counts=True)
     return np.asarray(ends[first[times == 1]])
-
-
-def _inside(triangles: Array, points: Array) -> NDArray[np.bool_]:
-    """(n, m): which points (n, 2) lie in which triangles (m, 3, 2)."""
-    to = np.roll(triangles, -1, axis=1) - triangles
-    off = points[:, None, None, :] - triangles[None]
-    side = to[None, ..., 0] * off[..., 1] - to[None, ..., 1] * off[..., 0]
-    return np.asarray((side >= 0).all(axis=2) | (side <= 0).all(axis=2))

@@ -28,6 +28,8 @@ from numpy.typing import NDArray
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.solids import Body
+from uhrwerk.core.solids.flat import inside
+from uhrwerk.core.solids.solid import Face
 
 #: surfaces lie opposite one another where the cosine between their outward directions is below this
 OPPOSED = -0.5
@@ -42,6 +44,7 @@ FIRST, WIDER = 0.02, 4.0
 #: triangles that are held against all others at once, and walls of bodies that are kept
 ROWS, KEPT = 200, 400
 
+_Faces = tuple[int, int]
 _known: Kept[Wall] = Kept(KEPT)
 
 
@@ -87,30 +90,31 @@ class _Mesh:
 
 def _within(body: Body, mesh: _Mesh, within: float) -> Wall:
     """The thinnest of those that are thinner than so much."""
-    best, rough = Wall(np.inf, 0.0, (np.zeros(3), np.zeros(3))), False
-    slack = ROUGH * body.deviation
-    exact, taken = dict[tuple[int, int], float | None](), set[tuple[int, int]]()
+    slack, best = ROUGH * body.deviation, np.inf
+    told, taken, walls = dict[_Faces, float | None](), set[_Faces](), dict[_Faces, Wall]()
     for lower, i, j in _pairs(mesh, within, _sector(mesh, body.order)):
-        if lower > best.thickness + slack:
+        if lower > best + slack:
             break
-        faces = int(mesh.face[i]), int(mesh.face[j])
-        if faces not in exact:
-            exact[faces] = _of_faces(body, *faces)
-        if faces in taken or (exact[faces] is None and lower >= best.thickness and (rough or _flat(body, *faces))):
+        faces = min(mesh.face[i], mesh.face[j]), max(mesh.face[i], mesh.face[j])
+        if faces not in told:
+            told[faces] = _of_faces(body, *faces)
+        known = walls[faces].thickness if faces in walls else best if _flat(body, *faces) else np.inf
+        if faces in taken or (told[faces] is None and lower >= known):
             continue
         found = _between(mesh.corners, mesh.normal, i, j)
         if found is None or not _in_material(mesh.corners, mesh.normal[i], found):
             continue
-        depth, told = float(np.linalg.norm(found[1] - found[0])), exact[faces]
-        if told is not None and abs(told - depth) <= slack + NOTHING:
-            taken.add(faces)  # all of it is as thick
-            wall = Wall(told, NOTHING, found)
-        else:
-            wall = Wall(depth, NOTHING if _flat(body, *faces) else slack, found)
-        rough = rough or (wall.error > NOTHING and depth < best.thickness + slack)
-        if wall.thickness < best.thickness:
-            best = wall
-    return replace(best, error=slack) if rough else best
+        depth, exact = float(np.linalg.norm(found[1] - found[0])), told[faces]
+        if exact is not None and abs(exact - depth) <= slack + NOTHING and _there(body, mesh, faces, found[0]):
+            taken.add(faces)  # none between these two is thinner
+            walls[faces] = Wall(exact, NOTHING, found)
+        elif faces not in walls or depth < walls[faces].thickness:
+            walls[faces] = Wall(depth, NOTHING if _flat(body, *faces) else slack, found)
+        best = min(best, walls[faces].thickness)
+    if not walls:
+        return Wall(np.inf, 0.0, (np.zeros(3), np.zeros(3)))
+    thin = min(walls.values(), key=lambda w: w.thickness)
+    return replace(thin, error=max(w.error for w in walls.values() if w.thickness <= thin.thickness + slack))
 
 
 def _sector(mesh: _Mesh, order: int) -> NDArray[np.int64]:
@@ -223,6 +227,50 @@ def _in_material(corners: Array, way: Array, ends: tuple[Array, Array]) -> bool:
     v, t = (q @ -way) * inv, np.sum(e2 * q, axis=1) * inv
     hit = ~level & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > NOTHING) & (t < length - NOTHING)
     return not bool(hit.any())
+
+
+def _there(body: Body, mesh: _Mesh, faces: _Faces, near: Array) -> bool:
+    """Whether both faces reach to where a wall that they tell is thinnest, beside a place (3,) of it; one that is as thick all over is
+    everywhere."""
+    feet = _feet(body.faces[faces[0]], body.faces[faces[1]], near)
+    return all(_reaches(mesh.corners[mesh.face == k], body.faces[k], p) for k, p in zip(faces, feet, strict=False))
+
+
+def _feet(a: Face, b: Face, near: Array) -> list[Array]:
+    """Where a cylinder and a plane, or two cylinders side by side, come nearest, on each; nothing where that is all along."""
+    if a.kind == "plane" and b.kind == "cylinder":
+        return _feet(b, a, near)[::-1]
+    if a.kind != "cylinder":
+        return []
+    at = a.origin + a.direction * ((near - a.origin) @ a.direction)
+    if b.kind == "plane":
+        return [at + a.radius * b.direction, at + b.direction * ((b.origin - at) @ b.direction)]
+    other = b.origin + b.direction * ((near - b.origin) @ b.direction)
+    apart = float(np.linalg.norm(other - at))
+    if apart < NOTHING:
+        return []
+    way = (other - at) / apart
+    if a.outward:  # round the other, which lies nearer to its side there
+        return [at + a.radius * way, other + b.radius * way]
+    return (
+        [at + a.radius * way, other - b.radius * way]
+        if not b.outward
+        else [at - a.radius * way, other - b.radius * way]
+    )
+
+
+def _reaches(corners: Array, face: Face, point: Array) -> bool:
+    """Whether a face, by its triangles (n, 3, 3), reaches to a point (3,) of its plane or cylinder."""
+    if face.kind == "plane":
+        x, y = _across(face.direction)
+        flat = (corners - point) @ np.stack([x, y], axis=1)
+    else:  # unrolled, the point in the middle
+        z, off = face.direction, corners - face.origin
+        out = point - face.origin
+        u = (out - (out @ z) * z) / face.radius
+        turn = np.arctan2(off @ np.cross(z, u), off @ u)
+        flat = np.stack([turn * face.radius, (corners - point) @ z], axis=-1)[np.ptp(turn, axis=1) < np.pi]
+    return bool(inside(flat, np.zeros((1, 2)), NOTHING).any())
 
 
 def _flat(body: Body, one: int, other: int) -> bool:
