@@ -151,7 +151,9 @@ def test_no_ray_finds_a_thinner_place(evaluator: Evaluator, element: Element) ->
     body = made(evaluator, element)
     w: Wall = thinnest(body)
     shortest = rays(body, 4000)
-    assert shortest >= w.thickness - w.error - 2 * body.deviation - 1e-9  # the witness's triangles are off on both sides
+    assert (
+        shortest >= w.thickness - w.error - 2 * body.deviation - 1e-9
+    )  # the witness's triangles are off on both sides
     assert shortest <= 1.6 * w.thickness + 0.2 * MM
 
 
