@@ -14,6 +14,14 @@ SWITCHES = [
     "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--disable-gpu-rasterization", "--disable-gpu-compositing",
 ]  # fmt: skip
 
+#: what the driver of the browser switches off already, named again since the last list counts; and the window's own
+#: address field, a page of its own in each window, which nobody sees
+WITHOUT = [
+    "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades", "HttpsFirstBalancedModeAutoEnable",
+    "LensOverlay", "MediaRouter", "PaintHolding", "ThirdPartyStoragePartitioning", "OptimizationHints",
+    "NetworkTimeServiceQuerying", "AimEnabled", "PreconnectToSearch", "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",
+]  # fmt: skip
+SWITCHES.append(f"--disable-features={','.join(WITHOUT)}")
 
 #: half as fine as a usual one: a quarter of the picture for the software renderer to compute
 SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}

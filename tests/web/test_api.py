@@ -19,6 +19,7 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.solids import BuildFailed
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
+from uhrwerk.web.pages import SHIPPED, STATIC, edition
 
 PLATE = {
     "name": "Plate",
@@ -88,7 +89,30 @@ def test_shipped_files_name_no_foreign_address_to_load(client: TestClient) -> No
         assert "http://" not in text
         assert "https://" not in text
         assert "eval(" not in text
-        assert client.get("/static/" + file.relative_to(static).as_posix()).status_code == 200
+        assert client.get(f"{SHIPPED}/{file.relative_to(static).as_posix()}").status_code == 200
+
+
+def test_a_page_names_every_script_that_it_will_ask_for_and_all_may_be_kept(client: TestClient) -> None:
+    told = client.get("/mechanisms/foil_tucker").text
+    named = {*re.findall(r'(?:modulepreload" href|script" src|module" src)="([^"]+[.]js)"', told)}
+    own = {f"{SHIPPED}/{f.relative_to(STATIC).as_posix()}" for f in STATIC.glob("js/**/*.js")}
+    others = {f"{SHIPPED}/js/{page}.js" for page in ("shelf", "materials")}
+    assert own - others <= named
+    for path in (*named, f"{SHIPPED}/css/base.css"):
+        answer = client.get(path)
+        assert answer.status_code == 200
+        assert "immutable" in answer.headers["cache-control"]
+    assert client.get("/").headers["cache-control"] == "no-store"
+
+
+def test_another_edition_has_another_path(tmp_path: Path) -> None:
+    (tmp_path / "one.js").write_text("a", encoding="utf-8")
+    first = edition(tmp_path)
+    assert edition(tmp_path) == first
+    (tmp_path / "one.js").write_text("b", encoding="utf-8")
+    second = edition(tmp_path)
+    (tmp_path / "one.js").rename(tmp_path / "two.js")
+    assert len({first, second, edition(tmp_path)}) == 3
 
 
 @pytest.mark.parametrize(

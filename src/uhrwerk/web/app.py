@@ -7,13 +7,12 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
 from fastapi import FastAPI
-from fastapi.staticfiles import StaticFiles
 
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.store import Store
 from uhrwerk.web.desk import Desk
 from uhrwerk.web.errors import handle
-from uhrwerk.web.pages import HERE
+from uhrwerk.web.pages import SHIPPED, STATIC, Kept
 from uhrwerk.web.routes import ROUTERS
 from uhrwerk.web.security import Guard
 
@@ -42,7 +41,7 @@ def create_app(
 
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)
     app.state.desk = desk
-    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    app.mount(SHIPPED, Kept(directory=STATIC), name="static")
     app.add_middleware(Guard, hosts=hosts)
     handle(app)
     for router in ROUTERS:

@@ -15,6 +15,7 @@ from uhrwerk.core.solids.recipe import (
     path,
     recipe,
     rectangle,
+    stood,
 )
 from uhrwerk.core.solids.solid import Body, Face, Solid, outlines, sharp_edges
 from uhrwerk.core.solids.workshop import BuildFailed, Workshop
@@ -22,5 +23,5 @@ from uhrwerk.core.solids.workshop import BuildFailed, Workshop
 __all__ = [
     "Body", "BuildFailed", "Datum", "Face", "Recipe", "Solid", "Workshop", "arc_band", "axis", "bar", "behind", "chamfer",
     "circle", "cut_out", "extrude", "face", "fillet", "found", "key", "outlines", "path", "plane", "recipe", "rectangle", "same_place",
-    "sharp_edges", "slot",
+    "sharp_edges", "slot", "stood",
 ]  # fmt: skip

@@ -63,7 +63,8 @@ def _named_prism(step: Step, own: str) -> Tool:
             for k, edge in enumerate(each(loop, TopAbs_EDGE, TopoDS.Edge), 1):
                 role = f"side_{k}" if w == 0 else f"hole_{w}" if k == 1 else f"hole_{w}_{k}"
                 roles += [(f, role) for f in prism.Generated(edge)]
-    return Tool(prism.Shape(), Names((f, f"{own}.{role}") for f, role in roles), step["do"] == "extrude")
+    names = Names((f, f"{own}.{role}") for f, role in roles)
+    return Tool(prism.Shape(), names, step["do"] == "extrude", step.get("stands", False))
 
 
 def _chosen(shape: Any, edges: dict[str, Any]) -> list[Any]:
@@ -110,7 +111,7 @@ def _carry_out(made: Made, step: Step, own: str) -> Made:
     if step["do"] == "received":
         return _received(step)
     if step["do"] in ("extrude", "cut"):
-        if own:
+        if own or step.get("stands"):
             return joined(made, [_named_prism(step, own)])
         if made.shape is None:
             return Made(_prism(step))

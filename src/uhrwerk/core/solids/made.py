@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 from OCP.Bnd import Bnd_Box
+from OCP.BOPAlgo import BOPAlgo_GlueEnum
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBndLib import BRepBndLib
@@ -47,6 +48,7 @@ class Tool:
     shape: Any
     names: Names
     adds: bool
+    stands: bool = False  # it meets the part in faces alone and crosses it nowhere
 
 
 @dataclass
@@ -174,6 +176,8 @@ def joined(made: Made, tools: list[Tool]) -> Made:
         others.Append(tool.shape)
     maker.SetArguments(arguments)
     maker.SetTools(others)
+    if all(tool.stands for tool in tools):
+        maker.SetGlue(BOPAlgo_GlueEnum.BOPAlgo_GlueShift)
     maker.Build()
     if not maker.IsDone():
         raise StepFailed("it cannot be joined with what is there")

@@ -3,7 +3,7 @@
 An outline is a closed loop in the xy plane: ``{"circle": [x, y, r]}`` or ``{"start": [x, y], "path": [...]}`` whose
 steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point), ``["spline", [[x, y], ...]]``
 and ``["bspline", knots, often, [[x, y], ...]]`` (distinct knots, how often each counts, poles).
-Build steps: ``extrude`` and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z),
+Build steps: ``extrude`` (which may stand on what is there) and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z),
 ``mirror`` (x to -x).
 All lengths are metres.
 """
@@ -48,6 +48,12 @@ def rectangle(x0: float, y0: float, x1: float, y1: float, corner: float = 0.0) -
 
 def extrude(outline: Outline, z0: float, z1: float, holes: Iterable[Outline] = ()) -> Step:
     return {"do": "extrude", "outline": outline, "holes": list(holes), "z": [z0, z1]}
+
+
+def stood(outline: Outline, z0: float, z1: float, holes: Iterable[Outline] = ()) -> Step:
+    """A prism that stands on what is there or hangs below it: they meet in whole faces, or parts of faces, and cross nowhere.
+    The kernel is spared looking for where they cross."""
+    return extrude(outline, z0, z1, holes) | {"stands": True}
 
 
 def cut_out(outline: Outline, z0: float, z1: float) -> Step:

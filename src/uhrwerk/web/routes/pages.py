@@ -8,7 +8,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from uhrwerk.core.document.material import library
 from uhrwerk.core.exchange import FORMATS
 from uhrwerk.web.desk import TheDesk
-from uhrwerk.web.pages import templates
+from uhrwerk.web.pages import SHIPPED, templates
 from uhrwerk.web.routes.materials import shown
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
@@ -48,4 +48,4 @@ def api_page(request: Request) -> Response:
 
 @router.get("/favicon.ico")
 def icon() -> Response:
-    return RedirectResponse("/static/icon.svg")
+    return RedirectResponse(f"{SHIPPED}/icon.svg")

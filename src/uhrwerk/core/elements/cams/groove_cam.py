@@ -20,7 +20,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
 from uhrwerk.core.equations.curve import Curve, through
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
-from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
+from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe, stood
 from uhrwerk.core.solids.recipe import Outline, path
 
 
@@ -62,8 +62,8 @@ class GrooveCam(Element):
     def solid(n: Numbers) -> Recipe:
         holes, floor = [circle(0, 0, n.bore / 2)] if n.bore else [], n.width - n.depth
         disc = circle(0, 0, outer(n))
-        steps = [extrude(disc, 0, floor, holes), extrude(disc, floor, n.width, [line_of(far_wall(n))])]
-        return recipe({"cam": [*steps, extrude(line_of(curve(n)), floor, n.width, holes)]})
+        steps = [extrude(disc, 0, floor, holes), stood(disc, floor, n.width, [line_of(far_wall(n))])]
+        return recipe({"cam": [*steps, stood(line_of(curve(n)), floor, n.width, holes)]})
 
     @staticmethod
     def datums(n: Numbers) -> dict[str, Datum]:
