@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.by_hand import evaluated, on_screen, revision, scene
 from tests.conftest import Server
@@ -173,3 +173,32 @@ def test_a_coupling_between_two_shafts_with_its_mass_in_twenty_actions(hand: Han
     hand.actions += 1
     expect(hand.page.locator(".side .dim:visible").first).to_contain_text(" g")
     assert hand.actions <= 20
+
+
+def test_what_is_typed_while_an_answer_is_under_way_stays_and_counts(hand: Hand) -> None:
+    """The answer to the first number arrives while the second is being typed."""
+    plate(hand)
+    hand.point("frame_plate", "bore_1")
+    page = hand.page
+    page.locator("[data-sprout]", has_text="A cam that turns in it, with arm, roller and spring").click()
+    expect(page.get_by_role("button", name="Grow it")).to_be_enabled()
+    held: list[Route] = []
+    page.route("**/grow", lambda route: held.append(route))
+    swing, base = page.locator('[data-grow="swing"]'), page.locator('[data-grow="base"]')
+    swing.fill("24 deg")
+    base.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("6")
+    assert len(held) == 1
+    with page.expect_response("**/grow"):
+        held[0].continue_()
+    page.wait_for_timeout(300)
+    page.unroute("**/grow")
+    page.keyboard.type("0 mm")
+    expect(base).to_have_value("60 mm")
+    before = revision(page)
+    page.keyboard.press("Enter")
+    evaluated(page, before + 1)
+    card = page.request.get(f"{page.url.replace('/mechanisms/', '/api/mechanisms/')}/document").json()["parts"]["cam"]
+    assert card["element"]["base_diameter"] == "60 mm"
+    expect(page.get_by_text("There is no such part")).to_be_hidden()

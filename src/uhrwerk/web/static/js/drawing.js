@@ -100,8 +100,9 @@ export function drawn(page) {
     },
     // the drawing of the selected part stands on its card
     async showCardDrawing() {
-      const key =
-        this.partSelected && this.panel === "item" ? `${page.root.dataset.evaluated} ${this.partSelected}` : "";
+      // a part that was just made is drawn once it is evaluated
+      const there = page.view.placed.some((p) => p.id === this.partSelected),
+        key = there && this.panel === "item" ? `${page.root.dataset.evaluated} ${this.partSelected}` : "";
       if (key === shown && key) return;
       shown = key;
       if (!key) {
