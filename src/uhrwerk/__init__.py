@@ -12,21 +12,26 @@ from pathlib import Path
 from uhrwerk.core import curves, laws, outlines, steps
 from uhrwerk.core.checks import (
     BalanceGrade,
+    BearingPressure,
     CentreOfGravity,
     Clearance,
     ContactKept,
     CurveLimit,
     Determinate,
+    DriveEffort,
     Evaluation,
+    JointForce,
     MassLimit,
     Misalignment,
     NoInterference,
+    PinShear,
     PressureAngle,
     PrintGap,
     ShakingForce,
     ShakingMoment,
     SpringSound,
     TimeRatio,
+    ToothBending,
     Travel,
     TurningSpeedLimit,
     WallThickness,
@@ -90,9 +95,9 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 
 __all__ = [
-    "AngledLink", "ArcLink", "At", "BalanceGrade", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
-    "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
+    "AngledLink", "ArcLink", "At", "BalanceGrade", "BearingPressure", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "DriveEffort", "EccentricDisc",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
+    "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "ToothBending", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",
 ]  # fmt: skip

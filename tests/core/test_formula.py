@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uhrwerk.core.quantity import FormulaError, Scope, display, in_unit, order, ureg, value
+from uhrwerk.core.quantity.units import DIMENSIONS
 
 KNOWN = {"hub_od": ureg.Quantity(12, "mm"), "n": ureg.Quantity(5), "tilt": ureg.Quantity(30, "deg")}
 
@@ -35,6 +36,9 @@ KNOWN = {"hub_od": ureg.Quantity(12, "mm"), "n": ureg.Quantity(5), "tilt": ureg.
         ("round(12.34 mm, 0.5 mm)", "length", 0.0125),
         ("2^3", "number", 8.0),
         ("45°", "angle", math.pi / 4),
+        ("3 N m", "torque", 3.0),
+        ("500 N mm / (2 N mm)", "number", 250.0),
+        ("2 g mm^2 + 1 kg m^2", "couple", 1.000000002),
         ("5 µm", "length", 5e-6),
         ("pi * 2 mm", "length", math.pi * 2e-3),
         ("floor(2.7) + ceil(2.1)", "number", 5.0),
@@ -53,6 +57,7 @@ def test_value(text: str, dimension: str, si: float) -> None:
         ("wide + 1 mm", "length", "'wide'"),
         ("sin(3)", "number", "needs an angle"),
         ("5 mm h", "length", "an operator is missing"),
+        ("5 N mm mm", "torque", "an operator is missing"),
         ("(3 mm", "length", "never closed"),
         ("3 mm +", "length", "cannot be read"),
         ("", "length", "is empty"),
@@ -133,3 +138,9 @@ def test_formulas_are_read_in_many_threads_at_once() -> None:
     finally:
         sys.setswitchinterval(before)
     assert found == pytest.approx([n + n * (1 + n) / 2 for n in range(400)])
+
+
+@pytest.mark.parametrize("dimension", [d for d in DIMENSIONS if d != "text"])
+def test_what_is_shown_can_be_written(dimension: str) -> None:
+    shown = display(0.7853, dimension, digits=14)
+    assert value(shown, dimension, {}) == pytest.approx(0.7853, rel=1e-6), shown

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import moments
 from uhrwerk.core.checks.rotor import Rotor, rotors
 from uhrwerk.core.checks.shaking import shaking
 from uhrwerk.core.equations import pose as poses

@@ -2,19 +2,23 @@
 
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.balance_grade import BalanceGrade
+from uhrwerk.core.checks.bearing_pressure import BearingPressure
 from uhrwerk.core.checks.broad import may_meet
 from uhrwerk.core.checks.centre_of_gravity import CentreOfGravity
 from uhrwerk.core.checks.clearance import Clearance
 from uhrwerk.core.checks.contact_kept import ContactKept
 from uhrwerk.core.checks.curve_limit import CurveLimit
 from uhrwerk.core.checks.determinate import Determinate
+from uhrwerk.core.checks.drive_effort import DriveEffort
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.fit_limits import FitLimits
 from uhrwerk.core.checks.gear_mesh import GearMesh
+from uhrwerk.core.checks.joint_force import JointForce
 from uhrwerk.core.checks.mass import Lump, MassOf, density_of, lumps_of, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
+from uhrwerk.core.checks.pin_shear import PinShear
 from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.print_gap import PrintGap
 from uhrwerk.core.checks.shaking_force import ShakingForce
@@ -23,6 +27,7 @@ from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.spring_sound import SpringSound
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
 from uhrwerk.core.checks.time_ratio import TimeRatio
+from uhrwerk.core.checks.tooth_bending import ToothBending
 from uhrwerk.core.checks.travel import Travel
 from uhrwerk.core.checks.turning_speed import TurningSpeedLimit
 from uhrwerk.core.checks.verdict import Verdict
@@ -52,10 +57,15 @@ for _kind in (
     GearMesh,
     WallThickness,
     ShakingMoment,
+    DriveEffort,
+    JointForce,
+    PinShear,
+    BearingPressure,
+    ToothBending,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PressureAngle", "PrintGap",
-    "ShakingForce", "ShakingMoment", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
+    "Asked", "BalanceGrade", "BearingPressure", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "DriveEffort", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "JointForce", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PinShear", "PressureAngle", "PrintGap",
+    "ShakingForce", "ShakingMoment", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "ToothBending", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
 ]  # fmt: skip

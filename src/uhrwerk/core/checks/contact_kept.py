@@ -7,9 +7,10 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import contact_force, moments
+from uhrwerk.core.checks.forces import NotKnown, contact_force, told
 from uhrwerk.core.checks.second_roller import second_rollers
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
@@ -40,7 +41,10 @@ class ContactKept(Asked):
             return self.no_answer("nothing drives the cam")
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
             return self.no_answer("the follower is not in use")
-        times, force = self._run(e)
+        try:
+            times, force = self._run(e)
+        except NotKnown as why:
+            return self.no_answer(str(why))
         held = second_rollers(e.mechanism, e.motion, self.pair)
         if held:
             name, play = e.document.placed[held[0].placed].name, e.document.shown(held[0].play, "length")
@@ -63,7 +67,7 @@ class ContactKept(Asked):
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
             time=float(times[worst]), parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=f"estimated from {MOMENTS} moments; springs and inertia, without gravity and friction",
+            basis=f"estimated from {MOMENTS} moments; {told(e)}",
         )  # fmt: skip
 
     def _grooved(self, e: Evaluation) -> bool:
@@ -78,5 +82,8 @@ class ContactKept(Asked):
         return times, e.once(f"contact of {self.pair}", lambda: contact_force(e, self.pair, times))
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
-        times, force = self._run(e)
+        try:
+            times, force = self._run(e)
+        except NotKnown:
+            return None
         return times, force, e.document.scope().value(self.at_least, "force"), float(force.max())

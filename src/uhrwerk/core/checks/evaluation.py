@@ -100,7 +100,16 @@ class Evaluation:
         def gaps(a: Of, b: Of, times: Array) -> Array | None:
             return self.closer.gaps(a, b, times) if self.closer is not None else None
 
-        return self.once("followed", lambda: Followed(m, motion, self.coordinates, gaps))
+        def forces(what: str, of: str, times: Array) -> Array | str:
+            from uhrwerk.core.checks.forces import followed  # which reads an evaluation
+
+            return (
+                followed(self, what, of, times)
+                if self.closer is not None
+                else "all parts must be there, with their solids"
+            )
+
+        return self.once("followed", lambda: Followed(m, motion, self.coordinates, gaps, forces))
 
     def named(self, name: str) -> str:
         """A body in the designer's words: the placed part, and the body where the part has several."""

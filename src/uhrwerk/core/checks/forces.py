@@ -1,106 +1,262 @@
-"""Forces in joints and contacts over the cycle: what must act so that the links move as they do.
+"""Forces in joints, contacts and drives over the cycle: what must act so that the links move as they do.
 
 Each equation between links acts on them along its own derivative; together these forces give every link's mass its
-acceleration against springs (d'Alembert, with Lagrange's multipliers: Haug, Computer Aided Kinematics and Dynamics of
-Mechanical Systems, 11.2; from memory). Without gravity, friction and play. Where joints hold more than they need, the
-least forces are told; those of an equation that no other could replace are the same for any.
+acceleration against springs, loads and weight (d'Alembert, with Lagrange's multipliers: Haug, Computer Aided Kinematics and
+Dynamics of Mechanical Systems, 11.2; from memory). Without friction and play. Where joints hold more than they need, what each
+of them bears is not known; what is asked of one that shares its load with others is refused.
 """
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from hashlib import sha256
 
 import numpy as np
+from numpy.typing import NDArray
 
-from uhrwerk.core.checks import springs
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.checks.acting import acting, inertia, moments
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import lumps_of
+from uhrwerk.core.checks.separating import separating
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.motion.cycle import exactly
+from uhrwerk.core.equations.rows import Row, Rows
+from uhrwerk.core.joints import BeltPair, BevelPair, GenevaPair, HelicalPair, WormPair
+
+Index = NDArray[np.int64]
+#: moments of a period looked at, besides the stations of its motion
+MOMENTS = 720
+#: moments at which it is looked whether a joint shares its load with others
+LOOKS = 7
+#: moments that are reckoned with together
+TOGETHER = 96
+#: what no equation bears, of the largest that is needed, is nothing below this; so is a share in what others bear
+NOTHING = 1e-6
+#: pairs whose thrust or tension is not reckoned with
+THRUSTS = (BevelPair, HelicalPair, WormPair, BeltPair, GenevaPair)
+
+
+class NotKnown(ValueError):
+    """Forces that cannot be told, in words."""
+
+
+@dataclass(frozen=True)
+class Reaction:
+    """What a joint does to b at moments (T,) s: force (T, 3) N and moment about its place (T, 3) N m, in the world; the joint's
+    axis (T, 3) there."""
+
+    times: Array
+    force: Array
+    moment: Array
+    axis: Array
+
+    @property
+    def along(self) -> Array:
+        """(T,) N along the axis."""
+        return np.asarray((self.force * self.axis).sum(axis=1))
+
+    @property
+    def across(self) -> Array:
+        """(T,) N across the axis."""
+        return np.asarray(np.linalg.norm(self.force - self.along[:, None] * self.axis, axis=1))
+
+
+def told(e: Evaluation) -> str:
+    """What is reckoned with, in words."""
+    weight = e.document.cycle.weight
+    return f"springs, loads and inertia, {'without weight' if weight == 'not_counted' else 'weight ' + weight.replace('_', ' ')}, without friction"
+
+
+def looked_at(e: Evaluation) -> Array:
+    """Moments (T,) s of one period: evenly, and where the motion itself asks to be looked at, so that no part of it is skipped
+    however short."""
+    assert e.motion is not None
+    stations = e.motion.track.times
+    even = np.linspace(0, e.motion.period, MOMENTS + 1)
+    apart = np.abs(even[np.clip(np.searchsorted(even, stations), 0, MOMENTS)] - stations)
+    fresh = stations[(stations <= e.motion.period) & (apart > 1e-9 * e.motion.period)]
+    return np.union1d(even, fresh)
+
+
+def largest(times: Array, size: Array) -> tuple[float, float, float]:
+    """The greatest of sizes (T,), when, s, and how much more it may be between the moments looked at."""
+    at = int(np.argmax(size))
+    beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
+    return float(size[at]), float(times[at]), float(size[at] - beside.min()) / 2 + 1e-9 * abs(float(size[at]))
 
 
 def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     """The owner of each equation, and what it does (T, m), N m for one of its unit (the mechanism's reach, or rad), at moments
-    (T,) s; drivers too."""
+    (T,) s; drivers too. NotKnown where something moves that nothing drives."""
+    return e.once(f"multipliers {sha256(times.tobytes()).hexdigest()}", lambda: _multipliers(e, times))
+
+
+def _multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
+    m = e.mechanism
+    assert m is not None
+    rows = m.system(drives=True)
+    owners = [r.owner for r in rows.rows]
+    pose, velocity, acceleration = moments(e, times)
+    needed = inertia(e, pose, velocity, acceleration) - acting(e, pose, velocity, times)
+    found, left = _solved(e, rows, pose, times, needed)
+    apart = separating(e, pose, dict(zip(owners, found.T, strict=True)))
+    if apart is not None:
+        needed = needed - apart
+        found, left = _solved(e, rows, pose, times, needed)
+    size = np.abs(needed * np.array([m.reach] * 3 + [1.0] * 3)).max(initial=0.0)
+    if left.max(initial=0.0) > NOTHING * max(float(size), 1e-9):
+        link = 1 + int(np.argmax(left.max(axis=0))) // 6
+        part = e.document.placed[m.links[link].parts[0]].name
+        raise NotKnown(f"{part} can still move by itself, and nothing drives it so: hold it, or drive it")
+    return owners, found
+
+
+def _solved(e: Evaluation, rows: Rows, pose: Array, times: Array, needed: Array) -> tuple[Array, Array]:
+    """The multipliers (T, m) that bring what links need (T, L, 6), and what of it none brings (T, n), N m."""
     m = e.mechanism
     assert m is not None
     assert e.motion is not None
-    rows = m.system(drives=True)
-    pose, velocity, acceleration = moments(e, times)
-    wanted = inertia_forces(e, pose, velocity, acceleration) - spring_forces(e, pose, times)
-    wanted[..., :3] *= m.reach
-    _, j = rows.value(m.scaled(pose), e.motion.track.folded(times))
-    return [r.owner for r in rows.rows], _least(rows.dense(j)[:, :, 6:], wanted[:, 1:].reshape(len(times), -1, 1))[
-        ..., 0
-    ]
+    wanted = (needed * np.array([m.reach] * 3 + [1.0] * 3))[:, 1:].reshape(len(times), -1)
+    here, at = m.scaled(pose), e.motion.track.folded(times)
+    found, left = [], []
+    for some in np.array_split(np.arange(len(times)), -(-len(times) // TOGETHER)):
+        dense = rows.dense(rows.value(here[some], at[some])[1])[:, :, 6:]
+        found.append(_least(dense, wanted[some]))
+        left.append(np.abs((found[-1][:, None] @ dense)[:, 0] - wanted[some]))
+    return np.concatenate(found), np.concatenate(left)
 
 
 def _least(dense: Array, wanted: Array) -> Array:
-    """The smallest x (T, m, 1) with J^T x = wanted (T, n, 1), for J (T, m, n); the nearest to it where some motion is free."""
-    if dense.shape[1] >= dense.shape[2]:
-        q, r = np.linalg.qr(dense)
-        held = np.abs(np.diagonal(r, axis1=1, axis2=2))
-        if held.min(initial=1.0) > 1e-6 * held.max(initial=0.0):
-            return np.asarray(q @ np.linalg.solve(np.swapaxes(r, 1, 2), wanted))
-    return np.asarray(np.linalg.pinv(np.swapaxes(dense, 1, 2), rcond=1e-10) @ wanted)
-
-
-def moments(e: Evaluation, times: Array) -> tuple[Array, Array, Array]:
-    """Poses (T, L, 7), velocities and accelerations (T, L, 6) at moments (T,) s, by the equations themselves, once."""
-    m, motion = e.mechanism, e.motion
-    assert m is not None
-    assert motion is not None
-    return e.once(f"moments {sha256(times.tobytes()).hexdigest()}", lambda: exactly(m, motion, times))
+    """The smallest x (T, m) with J^T x = wanted (T, n), for J (T, m, n); the nearest to it where some motion is free."""
+    across = np.swapaxes(dense, 1, 2)
+    largest_wanted = max(float(np.abs(wanted).max(initial=0.0)), 1e-12)
+    with contextlib.suppress(np.linalg.LinAlgError):
+        back = np.linalg.inv(across @ dense)
+        half = back @ wanted[..., None]
+        for _ in range(3):  # refined: the square has the square of the condition
+            x = dense @ half
+            left = wanted[..., None] - across @ x
+            if np.abs(left).max(initial=0.0) <= 1e-11 * largest_wanted:
+                return np.asarray(x[..., 0])
+            half = half + back @ left
+    return np.asarray((np.linalg.pinv(across, rcond=1e-10) @ wanted[..., None])[..., 0])
 
 
 def contact_force(e: Evaluation, pair: str, times: Array) -> Array:
     """How hard a follower and its cam press on one another (T,), N, at moments (T,) s; below zero where they would part."""
-    assert e.mechanism is not None
+    return np.asarray(known(e, f"pairs.{pair}", times) / _ready(e).reach)
+
+
+def known(e: Evaluation, path: str, times: Array) -> Array:
+    """(T,) What the one equation of a pair or a drive does, N m for one of its unit. NotKnown where it is not in use, or others
+    can do the same."""
     owners, found = multipliers(e, times)
-    return np.asarray(found[:, owners.index(f"pairs.{pair}")] / e.mechanism.reach)
+    if path not in owners:
+        raise NotKnown("that is not in use")
+    at = owners.index(path)
+    if _shared(e, times, [at], lambda some: np.ones((len(some), 1, 1))) > NOTHING:
+        name = _ready(e).names.get(path, path)
+        raise NotKnown(f"others do the same as {name}: how much each does cannot be told")
+    return np.asarray(found[:, at])
 
 
-def inertia_forces(e: Evaluation, pose: Array, velocity: Array, acceleration: Array) -> Array:
-    """(T, L, 6) force and torque about each link's origin that its parts need to move so."""
-    m, document = e.mechanism, e.document
-    assert m is not None
-    out = np.zeros_like(velocity)
-    for p, solid in e.solids.items():
-        link = m.link_of[p]
-        if link == 0 or document.placed[p].left_out:
-            continue
-        local = np.asarray(m.links[link].local[p])
-        here = poses.compose(pose[:, link], local)
-        turn = poses.matrix(here[:, 3:])
-        omega, alpha = velocity[:, link, 3:], acceleration[:, link, 3:]
-        for lump in lumps_of(document, p, solid):
-            arm = poses.place(here, lump.centre) - pose[:, link, :3]
-            moved = acceleration[:, link, :3] + np.cross(alpha, arm) + np.cross(omega, np.cross(omega, arm))
-            force = lump.mass * moved
-            inertia = turn @ lump.inertia @ np.swapaxes(turn, 1, 2)
-            spin = (inertia @ omega[..., None])[..., 0]
-            torque = (inertia @ alpha[..., None])[..., 0] + np.cross(omega, spin)
-            out[:, link, :3] += force
-            out[:, link, 3:] += torque + np.cross(arm, force)
-    return out
+def effort(e: Evaluation, driver: str, times: Array) -> Array:
+    """(T,) What a drive has to do at moments (T,) s: N m where it turns, N where it slides; below zero where it is driven.
+    NotKnown where it is not in use, or drives with another what one alone could."""
+    m, path = _ready(e), f"drivers.{driver}"
+    row = next((r for r in m.drives if r.owner == path), None)
+    if row is None:
+        raise NotKnown("that drive is not in use")
+    found = known(e, path, times)
+    held = m.held[e.document.drivers[driver].joint]
+    if row.kind in ("turn", "bearing"):
+        return found
+    force = found / m.reach
+    turning = e.document.drivers[driver].coordinate == "turn"  # of a screw, told by its travel
+    return np.asarray(force * held.lead / (2 * np.pi)) if turning else force
 
 
-def spring_forces(e: Evaluation, pose: Array, times: Array) -> Array:
-    """(T, L, 6) force and torque about each link's origin by springs."""
-    m = e.mechanism
-    assert m is not None
-    out = np.zeros((len(pose), pose.shape[1], 6))
-    for i in springs.every(e):
-        run = springs.pressing(e, i, pose, times)
-        push = run.along * run.push[:, None]
-        for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):  # both along one line
-            link = m.link_of[at.placed]
-            out[:, link, :3] += sign * push
-            out[:, link, 3:] += np.cross(run.at - pose[:, link, :3], sign * push)
-    for i in springs.every_winding(e):
-        found = springs.wound(e, i, times)
-        assert found is not None
-        for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):
-            out[:, m.link_of[at.placed], 3:] += sign * found.torque[:, None] * found.axis
-    return out
+def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Reaction:
+    """What a joint does to b at moments (T,) s. NotKnown where the joint shares `of` it (`across` or `along` its axis, or the
+    `whole` force) with others, where no joint is, or where a thrust is not reckoned with."""
+    m = _ready(e)
+    held = m.held.get(joint)
+    if held is None:
+        raise NotKnown("that joint holds its parts rigidly, or is not in use")
+    owners, found = multipliers(e, times)
+    for i, pair in e.document.pairs.items():
+        if isinstance(pair, THRUSTS) and f"pairs.{i}" in owners:
+            raise NotKnown(f"{pair.name} presses or pulls on its axes by more than is reckoned with here")
+    own = [k for k, r in enumerate(m.rows) if _of_joint(r, held.path, held.a, held.b)]
+    rows = Rows([m.rows[k] for k in own], len(m.links), m.reach)
+    pose, _, _ = moments(e, times)
+
+    def on_b(some: Index) -> Array:
+        """(S, 6, k) force and torque about b's origin for one of each multiplier, of moments chosen."""
+        _, j = rows.value(m.scaled(pose[some]), e.motion.track.folded(times[some]) if e.motion else times[some])
+        dense = rows.dense(j).reshape(len(some), len(own), len(m.links), 6)[:, :, held.b]
+        return np.swapaxes(dense / np.array([m.reach] * 3 + [1.0] * 3), 1, 2)
+
+    place = poses.compose(pose[:, held.a], np.broadcast_to(held.frame_a, (len(times), 7)))
+    axis = poses.rotate(place[:, 3:], np.array([0.0, 0, 1]))
+
+    def asked(some: Index) -> Array:
+        force = on_b(some)[:, :3]
+        along = (axis[some][:, None] @ force) * axis[some][..., None]
+        return {"across": force - along, "along": along}.get(of, force)
+
+    if _shared(e, times, own, asked) > NOTHING:
+        which = {"across": "across its axis", "along": "along its axis"}.get(of, "whole")
+        raise NotKnown(
+            f"{held.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
+        )
+    wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ found[:, own, None])[..., 0]
+    arm = poses.compose(pose[:, held.b], np.broadcast_to(held.frame_b, (len(times), 7)))[:, :3] - pose[:, held.b, :3]
+    return Reaction(times, wrench[:, :3], wrench[:, 3:] - np.cross(arm, wrench[:, :3]), axis)
+
+
+def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:
+    """What acts over the cycle, at moments (T,) s, for a curve: the effort of a drive, the force of a joint across or along its axis
+    or as a whole; or why it is not known, in words."""
+    try:
+        if what == "effort":
+            return effort(e, of, times)
+        found = reaction(e, of, times, what)
+    except NotKnown as why:
+        return str(why)
+    return {"across": found.across, "along": found.along}.get(what, np.linalg.norm(found.force, axis=1))
+
+
+def _ready(e: Evaluation) -> Mechanism:
+    if e.mechanism is None or e.motion is None:
+        raise NotKnown("nothing moves yet")
+    return e.mechanism
+
+
+def _of_joint(row: Row, path: str, a: int, b: int) -> bool:
+    """Whether a row is one of a joint, or of the relations that make it together."""
+    if row.owner == path:
+        return True
+    return (
+        path.startswith("relations.") and row.owner.startswith("relations.") and row.c < 0 and {row.a, row.b} == {a, b}
+    )
+
+
+def _shared(e: Evaluation, times: Array, own: Sequence[int], does: Callable[[Index], Array]) -> float:
+    """How much of what some equations do together could be done by others as well: the largest that forces which are in balance
+    by themselves do through them, N or N m; `does` (S, d, k) is what one of each does at moments chosen."""
+    m = _ready(e)
+    some = np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(np.int64))
+    pose, _, _ = moments(e, times)
+    rows = m.system(drives=True)
+    assert e.motion is not None
+    _, j = rows.value(m.scaled(pose[some]), e.motion.track.folded(times[some]))
+    u, s, _ = np.linalg.svd(rows.dense(j)[:, :, 6:], full_matrices=True)
+    most, act = 0.0, does(some)
+    for k in range(len(some)):
+        rank = int((s[k] > 1e-9 * s[k].max(initial=0.0)).sum())
+        idle = u[k][:, rank:][list(own)]  # multipliers that add up to nothing
+        most = max(most, float(np.abs(act[k] @ idle).max(initial=0.0)))
+    return most

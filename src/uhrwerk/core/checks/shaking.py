@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uhrwerk.core.checks.acting import inertia, moments
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import inertia_forces, moments
 from uhrwerk.core.equations.pose import Array
 
 #: moments of the cycle looked at
@@ -57,6 +57,6 @@ def _shaking(e: Evaluation) -> Shaking | None:
         return None
     times = np.linspace(0, e.motion.period, MOMENTS + 1)
     pose, velocity, acceleration = moments(e, times)
-    wrench = -inertia_forces(e, pose, velocity, acceleration)
+    wrench = -inertia(e, pose, velocity, acceleration)
     moment = wrench[..., 3:] + np.cross(pose[..., :3], wrench[..., :3])
     return Shaking(times, wrench[..., :3].sum(axis=1), moment.sum(axis=1))

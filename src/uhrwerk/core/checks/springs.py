@@ -49,7 +49,7 @@ def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
 
 def run(e: Evaluation, pair: str, times: Array | None = None) -> Run | None:
     """A spring over the cycle; None where nothing is known of the motion, or an end is missing."""
-    if e.mechanism is None or e.motion is None or not _there(e, pair):
+    if e.mechanism is None or e.motion is None or not there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
     return pressing(e, pair, e.motion.between(at), at)
@@ -69,7 +69,7 @@ class Wound:
 def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     """A wound spring over the cycle; None where nothing is known of the motion, or an end is missing."""
     m, asked = e.mechanism, e.document.pairs[pair]
-    if m is None or e.motion is None or not _there(e, pair):
+    if m is None or e.motion is None or not there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
     # turns are counted along the stations, which follow the motion
@@ -90,15 +90,16 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     return Wound(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
 
 
-def _there(e: Evaluation, pair: str) -> bool:
+def there(e: Evaluation, pair: str) -> bool:
+    """Whether both ends of a pair are datums of parts that take part."""
     assert e.mechanism is not None
     return all(at.datum in e.mechanism.datums.get(at.placed, {}) for at in e.document.pairs[pair].at)
 
 
 def every(e: Evaluation) -> list[str]:
     """Springs that press or pull between datums that are there."""
-    return [i for i, p in e.document.pairs.items() if isinstance(p, Pressing) and _there(e, i)]
+    return [i for i, p in e.document.pairs.items() if isinstance(p, Pressing) and there(e, i)]
 
 
 def every_winding(e: Evaluation) -> list[str]:
-    return [i for i, p in e.document.pairs.items() if isinstance(p, Winding) and _there(e, i)]
+    return [i for i, p in e.document.pairs.items() if isinstance(p, Winding) and there(e, i)]

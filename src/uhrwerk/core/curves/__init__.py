@@ -1,5 +1,6 @@
 """Curves: what a designer follows over the cycle, one file each. A new kind is a file like the others and its line below."""
 
+from uhrwerk.core.curves.acting import EffortCurve, JointForceCurve
 from uhrwerk.core.curves.angle import AngleCurve, TransmissionAngle
 from uhrwerk.core.curves.coordinate import JointCurve, RatioCurve
 from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, Run, Series, run
@@ -19,11 +20,13 @@ for _kind in (
     AngleCurve,
     TransmissionAngle,
     RatioCurve,
+    EffortCurve,
+    JointForceCurve,
     FormulaCurve,
 ):
     CURVES.register(_kind)
 
 __all__ = [
-    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "Followed", "FormulaCurve", "GapCurve", "JointCurve", "Least", "NotMeasured", "PointAcceleration",
+    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "EffortCurve", "Followed", "FormulaCurve", "GapCurve", "JointCurve", "JointForceCurve", "Least", "NotMeasured", "PointAcceleration",
     "PointCurve", "PointSpeed", "RatioCurve", "Run", "Series", "TransmissionAngle", "run",
 ]  # fmt: skip

@@ -44,6 +44,8 @@ class Followed:
     coordinates: Mapping[str, Coordinate]
     #: the gap of two parts at moments (T,) s, m; nothing where the solids are not there
     gaps: Callable[[Of, Of, Array], Array | None] | None = None
+    #: what acts (`effort` of a drive, force `across`, `along` or `whole` in a joint) at moments (T,) s, or why it is not known
+    forces: Callable[[str, str, Array], Array | str] | None = None
 
     @cached_property
     def _grid(self) -> tuple[Array, Array, Array, Array, NDArray[np.int64], bool]:
@@ -95,6 +97,15 @@ class Followed:
         found = self.gaps(a, b, times) if self.gaps is not None else None
         if found is None:
             raise NotMeasured("both parts must be there, with their solids")
+        return found
+
+    def force(self, what: str, of: str, times: Array) -> Array:
+        """What acts at moments (T,) s, N or N m."""
+        found = (
+            self.forces(what, of, times) if self.forces is not None else "all parts must be there, with their solids"
+        )
+        if isinstance(found, str):
+            raise NotMeasured(found)
         return found
 
     def point(self, at: At) -> Jet:

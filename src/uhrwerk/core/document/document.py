@@ -112,11 +112,21 @@ class Placed(Model):
     left_out: bool = False
 
 
+#: where weight may pull, in the world
+DIRECTIONS = {
+    "along_x": (1.0, 0.0, 0.0), "against_x": (-1.0, 0.0, 0.0), "along_y": (0.0, 1.0, 0.0), "against_y": (0.0, -1.0, 0.0),
+    "along_z": (0.0, 0.0, 1.0), "against_z": (0.0, 0.0, -1.0),
+}  # fmt: skip
+
+
 class Cycle(Model):
-    """One master cycle: how long it lasts and into how many frames it is cut."""
+    """One master cycle: how long it lasts and into how many frames it is cut; where weight pulls, if forces are asked for."""
 
     duration: Time = "1 s"
     frames: int = Field(default=360, ge=12, le=3600)
+    weight: Literal["not_counted", "along_x", "against_x", "along_y", "against_y", "along_z", "against_z"] = Field(
+        default="not_counted", title="Weight pulls"
+    )
 
 
 class Group(Model):

@@ -196,6 +196,16 @@ def normal_backlash(a: Tooth, b: Tooth, centres: float) -> float:
     return (pitch - 2 * ra * a.half_angle(ra) - 2 * rb * b.half_angle(rb)) * cos(angle)
 
 
+def lewis(t: Tooth, count: int = 200) -> float:
+    """Lewis' form factor Y: of the parabola of even bending that fits into a tooth from where the load at its tip crosses the
+    tooth's middle, t^2 / (6 l m) at the section where it touches the root curve. Lewis (1893); Shigley, ch. 14-1. From memory."""
+    slope = acos(t.base_radius / t.tip_radius) - t.half_angle(t.tip_radius)
+    apex = t.base_radius / cos(slope)
+    radius, angle = t.root_curve(count).T
+    across, up = radius * np.sin(pi / t.teeth - angle), radius * np.cos(pi / t.teeth - angle)
+    return float(np.min((2 * across) ** 2 / (6 * (apex - up) * t.module)))
+
+
 def line_of_action(a: Tooth, b: Tooth, centres: float) -> tuple[float, float]:
     """From where to where flanks touch along the line of action, m from the foot of a's base circle on it.
 

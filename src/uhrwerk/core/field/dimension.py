@@ -31,7 +31,7 @@ class Dimension:
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
     over_time: bool = False  # a formula of the moment, `time`
-    found: bool = False  # what was found on the real thing: it says nothing that could be made otherwise
+    found: bool = False  # what was found on the real thing, or is given: it says nothing that could be made otherwise
     series: tuple[float, ...] = ()  # preferred sizes, SI: what is offered is one of these
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
@@ -68,6 +68,7 @@ Formula = Annotated[_Formula, AnyDimension()]
 Length = Annotated[_Formula, Dimension("length")]
 Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
+SizeOrOpen = Annotated[_Formula, Dimension("length", above=0.0, open=True)]
 #: modules of ISO 54, series I, and the smaller ones of DIN 780; mm (from memory)
 MODULES = (
     0.1, 0.12, 0.16, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.8, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0,
@@ -88,6 +89,8 @@ LengthFound = Annotated[_Formula, Dimension("length", open=True, found=True)]
 Density = Annotated[_Formula, Dimension("density", above=0.0)]
 StressOrOpen = Annotated[_Formula, Dimension("stress", above=0.0, open=True)]
 Force = Annotated[_Formula, Dimension("force", least=0.0)]
+LoadForce = Annotated[_Formula, Dimension("force", found=True)]
+LoadTorque = Annotated[_Formula, Dimension("torque", found=True)]
 Torque = Annotated[_Formula, Dimension("torque", least=0.0)]
 Stress = Annotated[_Formula, Dimension("stress", above=0.0)]
 TurningSpeed = Annotated[_Formula, Dimension("turning speed")]

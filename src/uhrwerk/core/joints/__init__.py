@@ -20,12 +20,14 @@ from uhrwerk.core.joints.held import ANGLES, Held, NotFitting, Place, axes, coor
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
+from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.joints.parallel import Parallel
 from uhrwerk.core.joints.perpendicular import Perpendicular
 from uhrwerk.core.joints.planar import Planar
 from uhrwerk.core.joints.pressing import Pressing
 from uhrwerk.core.joints.prismatic import Prismatic
+from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.rack_pair import RackPair
 from uhrwerk.core.joints.relation import Relation
 from uhrwerk.core.joints.revolute import Revolute
@@ -38,6 +40,7 @@ from uhrwerk.core.joints.spiral_spring import SpiralSpringPair
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
+from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.joints.universal import Universal
 from uhrwerk.core.joints.winding import Winding
@@ -66,12 +69,14 @@ for _pair in (
     LeafSpringPair,
     TorsionSpringPair,
     SpiralSpringPair,
+    PushPair,
+    TorqueLoadPair,
 ):
     PAIRS.register(_pair)
 
 __all__ = [
     "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "CouplingPair", "Cylindrical", "Distance", "Flush",
-    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "LeafSpringPair", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Pressing", "Prismatic",
-    "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpiralSpringPair", "SpringPair", "Symmetric", "Tangent",
-    "TorsionSpringPair", "Universal", "Winding", "WormPair", "axes", "coordinate_row",
+    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "LeafSpringPair", "Load", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Pressing", "Prismatic",
+    "PushPair", "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpiralSpringPair", "SpringPair", "Symmetric", "Tangent",
+    "TorqueLoadPair", "TorsionSpringPair", "Universal", "Winding", "WormPair", "axes", "coordinate_row",
 ]  # fmt: skip

@@ -16,7 +16,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core import parts
 from uhrwerk.core.assembly import datum_frame
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.springs import every, every_winding
+from uhrwerk.core.checks.springs import every, every_winding, there
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements.belts import wrap
@@ -25,7 +25,9 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 from uhrwerk.core.joints import LeafSpringPair, SpiralSpringPair, Winding
 from uhrwerk.core.joints.belt_pair import BeltPair, radius
+from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.spiral_spring import coils
+from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 
@@ -113,6 +115,18 @@ class SpringShown(TypedDict):
     sizes: dict[str, float]
 
 
+class LoadShown(TypedDict):
+    """A load where it acts: at `b`, along or about the direction `z` of a's frame, or away from `a` where there is none. `way` is 1
+    or -1 along it, 0 where the motion says which."""
+
+    id: str
+    turns: bool
+    a: EndShown
+    b: EndShown
+    z: list[float] | None
+    way: int
+
+
 class BeltShown(TypedDict):
     """A belt or chain: places along its pitch line in the world, m, closed; its axis, and how wide and thick it is drawn, m."""
 
@@ -160,6 +174,25 @@ def belts_shown(e: Evaluation) -> list[BeltShown]:
 def _carried(pose: Array, link: int, frame: Array) -> Array:
     """Where a frame's origin is at all stations (K, 3)."""
     return np.asarray(poses.compose(pose[:, link], np.broadcast_to(frame, (len(pose), 7)))[:, :3])
+
+
+def loads_shown(e: Evaluation) -> list[LoadShown]:
+    """Loads, each between two datums that are there."""
+    m, out = e.mechanism, list[LoadShown]()
+    assert m is not None
+    for i, pair in e.document.pairs.items():
+        if not isinstance(pair, Load) or not there(e, i):
+            continue
+        n = numbers(pair, e.document.scope())
+        one, other = (m.datums[at.placed][at.datum] for at in pair.at)
+        size = n.torque if isinstance(pair, TorqueLoadPair) else n.force
+        out.append({
+            "id": i, "turns": isinstance(pair, TorqueLoadPair), "a": {"placed": pair.at[0].placed, "at": one.origin.tolist()},
+            "b": {"placed": pair.at[1].placed, "at": other.origin.tolist()},
+            "z": None if getattr(n, "along", "") == "line_between_both" else one.z.tolist(),
+            "way": 0 if n.acts != "always" else 1 if size >= 0 else -1,
+        })  # fmt: skip
+    return out
 
 
 def springs_shown(e: Evaluation) -> list[SpringShown]:

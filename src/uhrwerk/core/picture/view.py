@@ -12,7 +12,16 @@ from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.picture.cards import Card, cards
 from uhrwerk.core.picture.lanes import Lane, lanes
-from uhrwerk.core.picture.scene import BeltShown, PartShown, SpringShown, belts_shown, scene, springs_shown
+from uhrwerk.core.picture.scene import (
+    BeltShown,
+    LoadShown,
+    PartShown,
+    SpringShown,
+    belts_shown,
+    loads_shown,
+    scene,
+    springs_shown,
+)
 from uhrwerk.core.picture.scheme import Scheme, scheme
 from uhrwerk.core.quantity import display
 from uhrwerk.core.values import ratio
@@ -162,6 +171,7 @@ class View(TypedDict):
     verdicts: list[Tile]
     placed: list[PartShown]
     springs: list[SpringShown]
+    loads: list[LoadShown]
     belts: list[BeltShown]
     scheme: Scheme
     lanes: list[Lane]
@@ -226,7 +236,7 @@ def view(e: Evaluation) -> View:
         "mobility": None if mob is None else {
             "count": mob.count, "redundant": mob.redundant, "undriven": mob.undriven, "loose": mob.loose, "freedoms": [f.words for f in mob.freedoms],
         },
-        "verdicts": verdicts, "placed": scene(e), "springs": springs_shown(e) if e.mechanism else [], "belts": belts_shown(e) if e.mechanism else [], "scheme": scheme(e), "lanes": lanes(e), "cards": shown, "masses": masses,
+        "verdicts": verdicts, "placed": scene(e), "springs": springs_shown(e) if e.mechanism else [], "loads": loads_shown(e) if e.mechanism else [], "belts": belts_shown(e) if e.mechanism else [], "scheme": scheme(e), "lanes": lanes(e), "cards": shown, "masses": masses,
         "joints": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.joints.items()],
         "relations": [{"id": i, "name": j.name, "kind": j.kind, "a": j.a.placed, "b": j.b.placed} for i, j in document.relations.items()],
         "pairs": [{"id": i, "name": p.name, "kind": p.kind, "ratio": ratio(document, p)} for i, p in document.pairs.items()],

@@ -31,6 +31,11 @@ _PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 _NUMBER = re.compile(r"\s*-?\d+(\.\d+)?\s*(" + "|".join(map(re.escape, WRITTEN)) + r")?\s*")
 
 
+#: units after which that of an arm may stand, as they are shown: of forces and masses; and those of lengths
+WITH_ARM = {"newton", "gram", "kilogram", "tonne", "lb", "oz"}
+LENGTHS = {"mm", "cm", "metre", "um", "inch", "ft"}
+
+
 class FormulaError(ValueError):
     """A formula that cannot be read or does not give what its field asks for; the message is for the designer."""
 
@@ -100,9 +105,12 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         raise FormulaError("has an opening bracket that is never closed") from error
     out: list[str] = []
     names: set[str] = set()
+    units: set[int] = set()  # where a unit stands that may be followed by that of an arm
     for at, token in enumerate(tokens):
         word = token.string
         following = tokens[at + 1].string if at + 1 < len(tokens) else ""
+        if not word:  # an exponent that its unit has taken
+            continue
         if token.type in (tokenize.ERRORTOKEN, tokenize.STRING) or word in ("=", ":", "[", "{", ":=", "."):
             raise FormulaError(f"contains {word!r}, which is not arithmetic")
         if token.type == tokenize.NAME and following != "(":
@@ -110,13 +118,16 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
             follows_value = at > 0 and (
                 tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")"
             )
-            if known and at > 0 and tokens[at - 1].type == tokenize.NUMBER:
-                out[-1] = f"({out[-1]}*unit_{known}"  # a unit binds tighter than any operator: 10 mm / 2 mm is 5
+            arm = known in LENGTHS and at - 1 in units  # 3 N m, 20 g mm^2
+            if known and at > 0 and (tokens[at - 1].type == tokenize.NUMBER or arm):
+                # a unit binds tighter than any operator: 10 mm / 2 mm is 5
+                before = out.pop().removesuffix(")") if arm else f"({out.pop()}"
                 power = following == "**" and at + 2 < len(tokens) and tokens[at + 2].type == tokenize.NUMBER
-                out.append(")" if not power else f"**{tokens[at + 2].string})")
+                out.append(f"{before}*unit_{known}{f'**{tokens[at + 2].string}' if power else ''})")
+                if known in WITH_ARM and not power:
+                    units.add(at)
                 if power:
-                    tokens[at + 1] = tokens[at + 1]._replace(string="")
-                    tokens[at + 2] = tokens[at + 2]._replace(string="", type=tokenize.OP)
+                    tokens[at + 1 : at + 3] = [t._replace(string="", type=tokenize.OP) for t in tokens[at + 1 : at + 3]]
                 continue
             if follows_value:
                 raise FormulaError(

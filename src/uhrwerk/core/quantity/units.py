@@ -114,6 +114,8 @@ def display(si: float, dimension: str, shown: str | None = None, digits: int | N
         )
         if shown in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
             digits = 3
+        if shown in ("N", "N mm") and abs(number) >= 10:
+            digits = (1 if abs(number) < 100 else 0) if shown == "N mm" else 2 if abs(number) < 100 else 1
     text = f"{number:.{digits}f}"
     if float(text) == 0:
         text = text.lstrip("-")

@@ -1,5 +1,5 @@
 // What can be asked of the item on the card: every kind of requirement that names one of its sort.
-const SORTS = ["joints", "pairs", "placed", "groups"];
+const SORTS = ["joints", "pairs", "drivers", "placed", "groups"];
 
 export function asking() {
   return {

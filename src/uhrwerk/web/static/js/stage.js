@@ -6,6 +6,7 @@ import { Drives } from "./stage/drives.js";
 import { Fault } from "./stage/fault.js";
 import { listen } from "./stage/gestures.js";
 import { Ghost } from "./stage/ghost.js";
+import { Loads } from "./stage/loads.js";
 import { Marks } from "./stage/marks.js";
 import { Masses } from "./stage/masses.js";
 import { Paths } from "./stage/paths.js";
@@ -69,6 +70,7 @@ export class Stage {
     this.masses = new Masses(this);
     this.belts = new Belts(this);
     this.drives = new Drives(this);
+    this.loads = new Loads(this);
     this.hidden = new Set();
     this.clear = new Set();
     this.selected = null;
@@ -347,6 +349,7 @@ export class Stage {
     this.camera.frame(w, h);
     this.springs.follow();
     this.drives.follow();
+    this.loads.follow();
     this.#light();
     if (this.slow) {
       if (coarse) this.#roughen();

@@ -6,6 +6,7 @@ export const EMPTY = {
   verdicts: [],
   placed: [],
   springs: [],
+  loads: [],
   belts: [],
   problems: [],
   masses: [],

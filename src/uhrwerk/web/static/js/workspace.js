@@ -26,6 +26,7 @@ import { repeating } from "./repeating.js";
 import { reverting } from "./reverting.js";
 import { searching } from "./searching.js";
 import { seeing } from "./seeing.js";
+import { shows } from "./shows.js";
 import { Stage } from "./stage.js";
 import { EMPTY, page, reason, tick } from "./state.js";
 import { timing } from "./timing.js";
@@ -112,6 +113,7 @@ function revisions() {
       stage.springs.show(view.springs);
       stage.belts.show(view.belts);
       stage.drives.show(view.scheme.nodes, stage.size);
+      stage.loads.show(view.loads, stage.size);
     },
     async showEvaluated(at) {
       const { stage, view } = page,
@@ -311,6 +313,7 @@ const start = {
 };
 
 document.addEventListener("alpine:init", () => {
+  shows(window.Alpine);
   const modules = [
     revisions,
     panels,

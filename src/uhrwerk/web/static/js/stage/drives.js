@@ -49,7 +49,7 @@ export class Drives {
 const THICK = 0.11; // of the band, half
 
 // about z, with a tip, as triangles; to the left as z points at the eye where `way` is above nothing
-function arc(way) {
+export function arc(way) {
   const at = (k) => (way * REACH * k) / ROUND,
     on = (r, a) => [r * Math.cos(a), r * Math.sin(a), 0],
     out = [];
@@ -66,7 +66,7 @@ function arc(way) {
   return [...out, ...on(1 - 3.2 * THICK, end), ...on(1 + 3.2 * THICK, end), ...on(1, end + way * 0.6)];
 }
 
-function straight(way) {
+export function straight(way) {
   const tip = way * 1.9,
     neck = way * 1.2;
   const band = [-THICK, 0, -neck, THICK, 0, -neck, THICK, 0, neck, -THICK, 0, -neck, THICK, 0, neck, -THICK, 0, neck];

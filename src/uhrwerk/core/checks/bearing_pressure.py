@@ -1,0 +1,40 @@
+"""Pressure between a pin and its bore, as a first estimate: the force across the axis over diameter times length.
+
+Mean pressure F / (d l) of plain bearings and pins: common practice.
+"""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from uhrwerk.core.checks.bounded_force import BoundedForce, of_joint
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.forces import reaction
+from uhrwerk.core.checks.pin_shear import pin_diameter
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import JointId, Size, SizeOrOpen, Stress
+
+
+class BearingPressure(BoundedForce):
+    """A pin presses on its bore by no more than so much."""
+
+    title: ClassVar[str] = "Pressure of a pin in its bore"
+    how: ClassVar[str] = "first estimate: force over diameter times length"
+
+    kind: Literal["bearing_pressure"] = "bearing_pressure"
+    joint: JointId
+    diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
+    length: Size = Field(default="5 mm", title="Length that bears")
+    at_most: Stress = Field(default="5 MPa", title="Pressure at most")
+
+    def measure(self, e: Evaluation) -> str:
+        return "stress"
+
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        d, long = pin_diameter(e, self.joint, self.diameter), e.document.scope().value(self.length, "length")
+        return reaction(e, self.joint, times).across / (d * long)
+
+    def parts_of(self, e: Evaluation) -> tuple[str, ...]:
+        return of_joint(e, self.joint)

@@ -1,0 +1,58 @@
+"""Shear of a pin, as a first estimate: the force across its axis over the sections that bear it.
+
+Mean shear stress 4 F / (n pi d^2) in n sections: common practice for pins and bolts of joints.
+"""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.checks.bounded_force import BoundedForce, of_joint
+from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.forces import NotKnown, reaction
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import JointId, SizeOrOpen, Stress
+
+
+class PinShear(BoundedForce):
+    """The pin of a joint is not sheared by more than so much, if all its sections bear alike: two where it is held on both sides,
+    one where it stands out, and one more for each further knuckle."""
+
+    title: ClassVar[str] = "Shear of a pin"
+    how: ClassVar[str] = "first estimate: mean shear stress, all sections alike, no bending"
+
+    kind: Literal["pin_shear"] = "pin_shear"
+    joint: JointId
+    diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
+    sections: int = Field(default=2, ge=1, le=40, title="Sections sheared")
+    at_most: Stress = Field(default="60 MPa", title="Shear stress at most")
+
+    def measure(self, e: Evaluation) -> str:
+        return "stress"
+
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        d = pin_diameter(e, self.joint, self.diameter)
+        return reaction(e, self.joint, times).across * 4 / (self.sections * np.pi * d**2)
+
+    def parts_of(self, e: Evaluation) -> tuple[str, ...]:
+        return of_joint(e, self.joint)
+
+
+def pin_diameter(e: Evaluation, joint: str, stated: str) -> float:
+    """Diameter of a joint's pin, m: as stated, or the smaller of what both parts have there. NotKnown where neither has any."""
+    if stated.strip():
+        d = e.document.scope().value(stated, "length")
+        if d > 0:
+            return d
+    m, held = e.mechanism, (e.document.joints | e.document.relations).get(joint)
+    assert m is not None
+    ends = (
+        [] if held is None else [m.datums[at.placed].get(at.datum) for at in (held.a, held.b) if at.placed in m.datums]
+    )
+    radii = [x.radius for x in ends if x is not None and x.radius > 0]
+    if not radii:
+        raise NotKnown("neither part has a diameter at this joint: give that of its pin")
+    return 2 * min(radii)

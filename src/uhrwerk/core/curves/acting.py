@@ -1,0 +1,60 @@
+"""What a drive has to bring and what a joint bears over the cycle, at the frames."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.curves.curve_of import CurveOf
+from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.document import Document
+from uhrwerk.core.equations.jet import Jet
+from uhrwerk.core.field import DriverId, JointId
+
+
+class EffortCurve(CurveOf):
+    """The torque, or where it slides the force, that a drive brings; below zero where it is driven. Without friction."""
+
+    title: ClassVar[str] = "Effort of a drive"
+    sampled: ClassVar[bool] = True
+
+    kind: Literal["effort"] = "effort"
+    driver: DriverId
+
+    def dimension(self, d: Document) -> str:
+        return "torque" if d.drivers[self.driver].coordinate == "turn" else "force"
+
+    def folds(self, d: Document) -> None:
+        return None
+
+    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+        return _at_frames(f, "effort", self.driver)
+
+
+class JointForceCurve(CurveOf):
+    """The force in a joint across its axis, along it, or as a whole. Without friction."""
+
+    title: ClassVar[str] = "Force in a joint"
+    sampled: ClassVar[bool] = True
+
+    kind: Literal["joint_force"] = "joint_force"
+    joint: JointId
+    of: Literal["across", "along", "whole"] = Field(default="across", title="Force taken")
+
+    def dimension(self, d: Document) -> str:
+        return "force"
+
+    def folds(self, d: Document) -> None:
+        return None
+
+    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+        return _at_frames(f, self.of, self.joint)
+
+
+def _at_frames(f: Followed, what: str, of: str) -> Jet:
+    value = np.full(len(f.times), np.nan)
+    value[f.frames] = f.force(what, of, f.times[f.frames])
+    return Jet(value, np.full_like(value, np.nan))
