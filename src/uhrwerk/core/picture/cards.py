@@ -97,7 +97,7 @@ class StepShown(TypedDict):
 
 class Card(TypedDict):
     """What is known of an item: its fields, and results as pairs of name and value. `maps` are fields to which details can
-    be added, each with what a new one starts from; `offer` is a value that a field may be set to, with words."""
+    be added, each with what a new one starts from; `found` those for what was found on the real thing; `offer` is a value that a field may be set to, with words."""
 
     title: str
     about: str
@@ -105,6 +105,7 @@ class Card(TypedDict):
     results: list[list[str]]
     name: NotRequired[str]
     start: NotRequired[list[FieldShown]]
+    found: NotRequired[list[FieldShown]]
     placed: NotRequired[str]
     maps: NotRequired[dict[str, dict[str, str]]]
     steps: NotRequired[list[StepShown]]
@@ -260,14 +261,12 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     about = f"{part.element.title.lower()} · {document.materials[part.material].name.lower()}{mass}"
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     own = f"parts.{placed.part}"
-    element, weighed = (
-        f"{own}.element",
-        [f for f in fields_of(document, part, own, scope) if f["path"].removeprefix(f"{own}.") in FOUND],
-    )
+    element = f"{own}.element"
+    found = [f for f in fields_of(document, part, own, scope) if f["path"].removeprefix(f"{own}.") in FOUND]
     return {
         "steps": _steps(e, placed.part, placed.mirrored), "part": placed.part, "material": part.material, "colour": part.colour,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
-        "fields": [*fields_of(document, part.element, element, scope), *weighed], "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
+        "fields": fields_of(document, part.element, element, scope), "found": found, "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
 

@@ -9,6 +9,10 @@ export function card(page) {
   return {
     cutterDiameter: "10 mm",
 
+    // its mass or its centre is that of the real thing
+    get foundOnIt() {
+      return (this.card.found || []).some((f) => f.text);
+    },
     get isCam() {
       return this.partView?.element === "plate_cam";
     },

@@ -14,8 +14,8 @@ function sections(v, step, sign) {
     Joints: [
       { name: "Repeats", items: of("repeats", v.repeats, (r) => HOW[r.kind]) },
       { name: "Joints", items: of("joints", v.joints, (j) => j.kind) },
-      { name: "Relations", items: of("relations", v.relations, (j) => j.kind) },
-      { name: "Pairs", items: of("pairs", v.pairs, (p) => p.ratio || p.kind) },
+      { name: "Relations", items: of("relations", v.relations, (j) => j.kind.replaceAll("_", " ")) },
+      { name: "Pairs", items: of("pairs", v.pairs, (p) => p.ratio || p.kind.replaceAll("_", " ")) },
     ],
     Drive: [
       { name: "Drivers", items: of("drivers", v.drivers, (d) => d.note) },
