@@ -24,6 +24,7 @@ from uhrwerk import (
     JointForce,
     LinkBar,
     PinShear,
+    SpringSound,
     ToothBending,
 )
 from uhrwerk.core.checks import Evaluation, lumps_of
@@ -37,6 +38,7 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.joints import At
 from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.torque_load import TorqueLoadPair
+from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.motion import interpolated
 from uhrwerk.demo import MODULES
 from uhrwerk.draft import Draft
@@ -367,3 +369,24 @@ def test_curves_of_effort_and_force_are_those_of_the_requirements(evaluator: Eva
     assert "along its axis" in str(e.curve("along"))
     with pytest.raises(Refused, match="known at the frames alone: ask for Effort of a drive"):
         draft.require(CurveLimit(name="Limit", curve="torque", at_most="1 N m"))
+
+
+@pytest.mark.parametrize("sign", [1, -1])
+def test_a_spring_that_is_wound_on_from_turn_to_turn_is_looked_at_to_the_end(evaluator: Evaluator, sign: int) -> None:
+    """E d^4 / (64 D n) times the angle: after five turns against the spring; turned the other way it is most at the start."""
+    document = arm(speed=f"{-sign * 60} rpm")
+    document = document.model_copy(update={"cycle": document.cycle.model_copy(update={"duration": "5 s"})})
+    spring = TorsionSpringPair(
+        name="Spring", a=At(placed="ground", datum="hole_1"), b=At(placed="bar", datum="hole_1"), wound="30 deg"
+    )
+    asked = {
+        "torque": DriveEffort(name="Torque", driver="motor", at_most="0.5 N m"),
+        "sound": SpringSound(name="Sound", pair="spring", stress="2000 MPa"),
+    }
+    e = evaluator.evaluate(changed(document, pairs={"spring": spring}, requirements=asked))
+    turned = np.radians(30) + (10 * np.pi if sign > 0 else 0)
+    torque = 206e9 * 0.001**4 / (64 * 0.012 * 5) * turned
+    assert e.verdicts["torque"].value == pytest.approx(torque, rel=1e-6)
+    assert e.verdicts["sound"].value == pytest.approx(32 * torque / (np.pi * 0.001**3) / 2e9, rel=1e-6)
+    assert e.verdicts["torque"].holds is (sign < 0)
+    assert e.verdicts["torque"].time == pytest.approx(5 if sign > 0 else 0)

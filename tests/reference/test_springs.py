@@ -12,6 +12,7 @@ from scipy.integrate import quad, solve_ivp
 from scipy.optimize import brentq
 
 from tests.cams import sliding, swinging
+from tests.mechanisms import four_bar, four_bar_closed_form
 from tests.reference.test_cams import TURN, lift, swing
 from uhrwerk.core.checks import SpringSound
 from uhrwerk.core.checks.forces import contact_force
@@ -170,3 +171,19 @@ def test_a_spiral_whose_coils_touch_is_not_sound(evaluator: Evaluator) -> None:
         v = evaluator.evaluate(with_spring(document, pair, sound=asked)).verdicts["sound"]
         assert v.holds is holds, v.words
         assert holds or "of the space of a coil is strip" in v.words.split(";")[0]
+
+
+@pytest.mark.parametrize("speed", [60.0, -90.0])
+def test_a_spring_on_a_rocker_is_wound_alike_in_every_turn_of_the_crank(evaluator: Evaluator, speed: float) -> None:
+    """The rocker's angle in closed form, in the first turn of the crank and in the tenth."""
+    sizes = (0.03, 0.09, 0.06, 0.08)
+    spring = TorsionSpringPair(name="S", a=At(placed="ground", datum="hole_2"), b=At(placed="rocker", datum="hole_1"))
+    document = four_bar(*sizes, speed=f"{speed} rpm", duration="10 s")
+    e = evaluator.moved(document.model_copy(update={"pairs": {"spring": spring}}))
+    omega = speed / 60 * TURN
+    first = np.linspace(0, abs(TURN / omega), 23)
+    for turns in (0, 9, 12 if speed < 0 else 8):
+        found = wound(e, "spring", first + turns * abs(TURN / omega))
+        assert found is not None
+        angle = four_bar_closed_form(*sizes, omega * first, omega).rocker
+        assert found.turned == pytest.approx(angle - angle[0], abs=1e-7)

@@ -12,6 +12,7 @@ from uhrwerk import (
     Cycle,
     Determinate,
     Draft,
+    DriveEffort,
     FramePlate,
     NoInterference,
     Pin,
@@ -82,6 +83,7 @@ def folder() -> Document:
     d.set("cycle", Cycle(duration="0.2 s", frames=360).model_dump(mode="json"))
     d.require(PressureAngle(name="Cam pushes straight", pair=runs, at_most="32 deg"))
     d.require(ContactKept(name="Roller stays on the cam", pair=runs, at_least="10 N"))
+    d.require(DriveEffort(name="Camshaft torque", driver="motor", at_most="1.2 N m"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     d.require(Determinate(name="Nothing is loose"))
     return d.document

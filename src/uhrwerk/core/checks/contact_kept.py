@@ -10,15 +10,12 @@ from pydantic import Field
 from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import NotKnown, contact_force, told
+from uhrwerk.core.checks.forces import NotKnown, contact_force, looked_at, told
 from uhrwerk.core.checks.second_roller import second_rollers
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
 from uhrwerk.core.joints.cam_pair import CamPair
-
-#: moments looked at
-MOMENTS = 720
 
 
 class ContactKept(Asked):
@@ -32,7 +29,7 @@ class ContactKept(Asked):
 
     def ahead(self, e: Evaluation) -> None:
         if isinstance(e.document.pairs[self.pair], CamPair) and e.motion is not None and e.motion.moving:
-            moments(e, np.linspace(0, e.motion.period, MOMENTS + 1))
+            moments(e, looked_at(e))
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
@@ -54,7 +51,7 @@ class ContactKept(Asked):
             over = int((np.diff(np.sign(force[np.abs(force) > 1e-9 * np.abs(force).max(initial=1e-30)])) != 0).sum())
             words = f"the groove holds the roller on both sides; it goes over to the other wall {over} times a cycle"
             return Verdict(
-                self.name, self.kind, True, words, basis=f"by its form; the walls estimated from {MOMENTS} moments"
+                self.name, self.kind, True, words, basis=f"by its form; the walls estimated from {len(times)} moments"
             )
         worst = int(np.argmin(force))
         value, limit, shown = float(force[worst]), e.document.scope().value(self.at_least, "force"), e.document.shown
@@ -67,7 +64,7 @@ class ContactKept(Asked):
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
             time=float(times[worst]), parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=f"estimated from {MOMENTS} moments; {told(e)}",
+            basis=f"estimated from {len(times)} moments; {told(e)}",
         )  # fmt: skip
 
     def _grooved(self, e: Evaluation) -> bool:
@@ -78,7 +75,7 @@ class ContactKept(Asked):
 
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
         assert e.motion is not None
-        times = np.linspace(0, e.motion.period, MOMENTS + 1)
+        times = looked_at(e)
         return times, e.once(f"contact of {self.pair}", lambda: contact_force(e, self.pair, times))
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.checks import springs
 from uhrwerk.core.checks.acting import acting, inertia, moments
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.separating import separating
@@ -26,8 +27,6 @@ from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.joints import BeltPair, BevelPair, GenevaPair, HelicalPair, WormPair
 
 Index = NDArray[np.int64]
-#: moments of a period looked at, besides the stations of its motion
-MOMENTS = 720
 #: moments at which it is looked whether a joint shares its load with others
 LOOKS = 7
 #: moments that are reckoned with together
@@ -70,14 +69,8 @@ def told(e: Evaluation) -> str:
 
 
 def looked_at(e: Evaluation) -> Array:
-    """Moments (T,) s of one period: evenly, and where the motion itself asks to be looked at, so that no part of it is skipped
-    however short."""
-    assert e.motion is not None
-    stations = e.motion.track.times
-    even = np.linspace(0, e.motion.period, MOMENTS + 1)
-    apart = np.abs(even[np.clip(np.searchsorted(even, stations), 0, MOMENTS)] - stations)
-    fresh = stations[(stations <= e.motion.period) & (apart > 1e-9 * e.motion.period)]
-    return np.union1d(even, fresh)
+    """Moments (T,) s of one period, or of the first and the last where a spring is wound on from one to the next."""
+    return springs.looked_at(e, springs.every_winding(e))
 
 
 def largest(times: Array, size: Array) -> tuple[float, float, float]:

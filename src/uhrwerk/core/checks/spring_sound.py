@@ -46,7 +46,7 @@ class SpringSound(Asked):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=float(times[at]),
-            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments of a period; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
+            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
@@ -62,10 +62,7 @@ def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, Used
     n = numbers(asked, e.document.scope())
     if e.motion is None:
         return None
-    # of one period, and where the motion itself asks to be looked at: however many turns a cycle has, none is skipped
-    even = np.linspace(0, e.motion.period, springs.MOMENTS + 1)
-    stations = e.motion.track.times
-    times = np.union1d(even, stations[stations <= e.motion.period])
+    times = springs.looked_at(e, [pair] if isinstance(asked, Winding) else [])
     if isinstance(asked, Winding):
         wound = springs.wound(e, pair, times)
         if wound is None:

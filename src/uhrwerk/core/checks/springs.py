@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,8 @@ from uhrwerk.core.joints import Pressing, Winding
 
 #: moments of the cycle looked at
 MOMENTS = 720
+#: moments, as a part of a period, and turns, rad, that differ by less are the same
+SAME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -75,7 +78,9 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     # turns are counted along the stations, which follow the motion
     every_ = np.union1d(np.union1d(e.motion.track.folded(e.motion.track.times), [0.0]), e.motion.track.folded(at))
     a, b = (m.place(end.placed, end.datum) for end in asked.at)
-    pose = e.motion.track.at(every_)
+    pose, repeats = e.motion.track.at(every_), e.motion.track.period is not None
+    if repeats:  # round to where it began: else the last step would be missing in every turn
+        pose = np.concatenate([pose, pose[:1]])
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in (a, b))
     z = poses.rotate(one[:, 3:], np.array([0.0, 0, 1]))
     seen = poses.multiply(poses.conjugate(one[:, 3:]), other[:, 3:])
@@ -83,11 +88,34 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     angle = np.unwrap(2 * np.arctan2(since[:, 3], since[:, 0]))
     angle -= angle[0]
     where = np.searchsorted(every_, e.motion.track.folded(at))
-    gain = angle[-1] if e.motion.track.period is not None else 0.0
+    gain = angle[-1] if repeats else 0.0
     rounds = 0.0 if e.motion.track.period is None else np.floor(at / e.motion.track.period + 1e-12)
     turned = angle[where] + rounds * gain
     assert isinstance(asked, Winding)
     return Wound(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
+
+
+def looked_at(e: Evaluation, pairs: Iterable[str]) -> Array:
+    """Moments (T,) s of one period: evenly, and where the motion itself asks to be looked at, so that no part of it is skipped
+    however short. Of springs that are wound on from one period to the next, the last period of the cycle too: what they do changes
+    evenly with their turns, so that it is greatest in the first or in the last."""
+    motion = e.motion
+    assert motion is not None
+    stations = motion.track.times
+    even = np.linspace(0, motion.period, MOMENTS + 1)
+    apart = np.abs(even[np.clip(np.searchsorted(even, stations), 0, MOMENTS)] - stations)
+    fresh = stations[(stations <= motion.period) & (apart > SAME * motion.period)]
+    times = np.union1d(even, fresh)
+    end = motion.duration - motion.period
+    if end > SAME * motion.period and any(_winds_on(e, i) for i in pairs):
+        times = np.union1d(times, end + times)
+    return times
+
+
+def _winds_on(e: Evaluation, pair: str) -> bool:
+    assert e.motion is not None
+    found = wound(e, pair, np.array([0.0, e.motion.period]))
+    return found is not None and bool(abs(found.turned[1] - found.turned[0]) > SAME)
 
 
 def there(e: Evaluation, pair: str) -> bool:
