@@ -35,9 +35,18 @@ MENDED = ROOT / "src/uhrwerk/demo/foil-tucker-mended.json"
 
 
 @pytest.fixture(scope="session")
-def evaluator(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Evaluator]:
+def solids(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Solids that the tests of both processes and all their servers keep together: a part is built once."""
+    own = tmp_path_factory.getbasetemp()
+    shared = (own.parent if "PYTEST_XDIST_WORKER" in os.environ else own) / "solids"
+    shared.mkdir(exist_ok=True)
+    return shared
+
+
+@pytest.fixture(scope="session")
+def evaluator(solids: Path) -> Iterator[Evaluator]:
     """One evaluator with two kernel workers for the whole test process."""
-    made = Evaluator(folder=tmp_path_factory.mktemp("solids"), limit=60)
+    made = Evaluator(folder=solids, limit=60)
     yield made
     made.workshop.close()
 
@@ -147,14 +156,10 @@ def nursery() -> Iterator[Nursery]:
 
 
 @pytest.fixture(scope="session")
-def solids(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Solids that the servers of all tests keep together: a part is built once."""
-    return tmp_path_factory.mktemp("solids")
-
-
-@pytest.fixture(scope="session")
-def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    server = Server(tmp_path_factory.mktemp("demo"), demo=True)
+def demo_server(tmp_path_factory: pytest.TempPathFactory, solids: Path) -> Iterator[Server]:
+    folder = tmp_path_factory.mktemp("demo")
+    (folder / "solids").symlink_to(solids)
+    server = Server(folder, demo=True)
     yield server
     server.stop()
 

@@ -109,8 +109,10 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     page.locator("#driver-joint").select_option(label="Pinion turns in Plate")
     page.locator("#driver-speed").fill("120 rpm")
     page.locator("#driver-cycle").fill("3 rev / (120 rpm)")
+    before = revision(page)
     page.get_by_role("button", name="Drive it").click()
-    evaluated(page, revision(page))
+    page.wait_for_function(f"() => Number(document.querySelector('.top .num').textContent.split(' ')[1]) > {before}")
+    evaluated(page)
     expect(page.locator(".cycle-head")).to_contain_text("of 1.500 s")
 
     # two requirements more

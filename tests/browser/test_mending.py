@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
@@ -152,6 +152,11 @@ def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, serv
     expect(page.locator(".told")).to_have_class("told holds")
 
 
+def tiles(page: Page) -> list[str]:
+    """The requirements in the order of the strip."""
+    return page.locator(".tile[data-requirement]").evaluate_all("(all) => all.map((t) => t.dataset.requirement)")
+
+
 def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
     """By its handle with the keyboard, by the pointer, and given back: what is seen is marked until it is proved."""
     shelve(page, server, pusher())
@@ -160,10 +165,12 @@ def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
     dial = page.get_by_role("slider", name="Turn Formula")
     tile = page.locator('.tile[data-requirement="return_is_quick"]')
     expect(tile).to_have_class("tile fails")
+    order = tiles(page)
     dial.focus()
     for _ in range(2):
         dial.press("PageUp")
     expect(tile).to_have_class("tile holds glance")
+    assert tiles(page) == order  # they keep their places until it is proved
     expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
     dial.press("Escape")
     expect(tile).to_have_class("tile fails")
@@ -208,3 +215,32 @@ def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 1)
     assert document(page)["parameters"]["weight_radius"]["formula"] == "19 mm"
+
+
+def test_an_answer_from_before_a_search_was_held_up_does_not_let_it_seem_to_run(page: Page, server: Server) -> None:
+    shelve(page, server, foil_cutter())
+    page.locator(".strip").get_by_text("Centre on the axis").click()
+    page.get_by_role("button", name="Search for numbers").click()
+    held: list[tuple[Route, APIResponse]] = []
+
+    def late(route: Route) -> None:
+        if route.request.method != "GET" or held:
+            route.continue_()
+        else:
+            held.append((route, route.fetch()))  # still runs, it says
+
+    page.route(re.compile("/searches/[0-9]+$"), late)
+    page.get_by_role("button", name="Search", exact=True).click()
+    for _ in range(200):
+        if held:
+            break
+        page.wait_for_timeout(20)
+    page.get_by_role("button", name="Pause").click()
+    expect(page.get_by_role("button", name="Go on")).to_be_visible()
+    route, answer = held[0]
+    assert answer.json()["state"] == "running"
+    route.fulfill(response=answer)
+    page.wait_for_timeout(200)  # less than until it is asked again
+    expect(page.get_by_role("button", name="Go on")).to_be_visible(timeout=50)
+    page.get_by_role("button", name="Go on").click()
+    expect(page.locator(".search-steps li.rounded")).to_be_visible(timeout=90_000)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -30,9 +31,9 @@ TURNED: list[tuple[Callable[[], Document], str, list[int]]] = [
 
 
 @pytest.fixture(scope="module")
-def other() -> Iterator[Evaluator]:
+def other(solids: Path) -> Iterator[Evaluator]:
     """One that has seen no glance."""
-    made = Evaluator()
+    made = Evaluator(folder=solids)
     yield made
     made.close()
 

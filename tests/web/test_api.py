@@ -30,13 +30,11 @@ ARM = {"name": "Arm", "material": "steel", "element": {"kind": "link_bar", "bore
 
 
 @pytest.fixture(scope="module")
-def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+def client(tmp_path_factory: pytest.TempPathFactory, solids: Path) -> Iterator[TestClient]:
     folder = tmp_path_factory.mktemp("web")
     store = Store(folder / "uhrwerk.db")
     store.create(read(DEMO.read_text(encoding="utf-8")), demo=True, key="foil_tucker")
-    with TestClient(
-        create_app(store, Evaluator(folder=folder / "solids", limit=60)), base_url="http://127.0.0.1"
-    ) as made:
+    with TestClient(create_app(store, Evaluator(folder=solids, limit=60)), base_url="http://127.0.0.1") as made:
         yield made
 
 

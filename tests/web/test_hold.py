@@ -22,9 +22,9 @@ from uhrwerk.web.app import create_app
 
 
 @pytest.fixture(scope="module")
-def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+def client(tmp_path_factory: pytest.TempPathFactory, solids: Path) -> Iterator[TestClient]:
     folder: Path = tmp_path_factory.mktemp("hold")
-    app = create_app(Store(folder / "uhrwerk.db"), Evaluator(folder / "solids"), frozenset({"testserver"}))
+    app = create_app(Store(folder / "uhrwerk.db"), Evaluator(solids), frozenset({"testserver"}))
     with TestClient(app) as client:
         yield client
 

@@ -14,7 +14,8 @@ const dots = (some) => some.map((d) => `M${d.at}h0`).join("");
 
 export function searching(page) {
   let id = 0,
-    latest = 0;
+    latest = 0,
+    asked = 0; // what was said to the server: an answer to what was asked before it tells nothing
   return {
     searchAbout: "", // the requirement whose value is sought
     searchAsks: { way: "equal", to: "", numbers: [], conditions: [] },
@@ -86,9 +87,10 @@ export function searching(page) {
     async followSearch(wanted) {
       try {
         do {
-          const told = await json("GET", `${page.api}/searches/${wanted}`);
+          const since = asked,
+            told = await json("GET", `${page.api}/searches/${wanted}`);
           if (latest !== wanted) return;
-          this.found = told;
+          if (since === asked) this.found = told; // else it was asked before what was said meanwhile
           await new Promise((done) => setTimeout(done, AGAIN));
         } while (latest === wanted && this.searchRuns);
       } catch (error) {
@@ -96,10 +98,11 @@ export function searching(page) {
       }
     },
     async tellSearch(what) {
+      asked += 1;
       try {
         const told = await json("POST", `${page.api}/searches/${id}/${what}`);
+        asked += 1;
         this.found = told;
-        if (what === "resume") this.followSearch(id);
       } catch (error) {
         this.searchError = error.message;
       }

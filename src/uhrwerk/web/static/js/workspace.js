@@ -35,6 +35,11 @@ import { weighing } from "./weighing.js";
 
 const AGAIN = 120; // ms between two looks whether the evaluation is done
 
+function asBefore(verdicts, before) {
+  const places = new Map(before.map((v, k) => [v.requirement, k]));
+  return [...verdicts].sort((a, b) => (places.get(a.requirement) ?? 1e3) - (places.get(b.requirement) ?? 1e3));
+}
+
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change and go on.`;
 
@@ -101,6 +106,7 @@ function revisions() {
     takeView(told, buffer) {
       const [frames, parts] = new Uint32Array(buffer, 0, 2);
       page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
+      if (!told.proved) told.verdicts = asBefore(told.verdicts, page.view.verdicts); // tiles keep their places until it is proved
       page.view = told;
       this.view = told;
     },
