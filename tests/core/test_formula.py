@@ -37,6 +37,8 @@ KNOWN = {"hub_od": ureg.Quantity(12, "mm"), "n": ureg.Quantity(5), "tilt": ureg.
         ("2^3", "number", 8.0),
         ("45°", "angle", math.pi / 4),
         ("3 N m", "torque", 3.0),
+        ("10 lbf in", "torque", 10 * 4.4482216152605 * 0.0254),
+        ("20 ksi", "stress", 137.89514586336e6),
         ("500 N mm / (2 N mm)", "number", 250.0),
         ("2 g mm^2 + 1 kg m^2", "couple", 1.000000002),
         ("5 µm", "length", 5e-6),

@@ -32,7 +32,7 @@ _NUMBER = re.compile(r"\s*-?\d+(\.\d+)?\s*(" + "|".join(map(re.escape, WRITTEN))
 
 
 #: units after which that of an arm may stand, as they are shown: of forces and masses; and those of lengths
-WITH_ARM = {"newton", "gram", "kilogram", "tonne", "lb", "oz"}
+WITH_ARM = {"newton", "lbf", "gram", "kilogram", "tonne", "lb", "oz"}
 LENGTHS = {"mm", "cm", "metre", "um", "inch", "ft"}
 
 

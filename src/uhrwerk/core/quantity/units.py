@@ -1,7 +1,8 @@
 """The units a designer writes, as a small pint registry in which an angle is a dimension of its own.
 
 In SI an angle is a plain number, so `360 deg` would pass silently as a length of 6.28. Here it cannot.
-Conversion factors are exact by definition: inch and pound (International yard and pound agreement, 1959).
+Conversion factors are exact by definition: inch and pound (International yard and pound agreement, 1959), pound-force by the
+standard acceleration of free fall (9.80665 m/s2).
 """
 
 from __future__ import annotations
@@ -35,6 +36,9 @@ newton = kilogram * metre / second ** 2 = N
 pascal = newton / metre ** 2 = Pa
 MPa = 1e6 pascal
 GPa = 1e9 pascal
+lbf = 4.4482216152605 newton
+psi = lbf / inch ** 2
+ksi = 1e3 psi
 """
 
 ureg: pint.UnitRegistry = pint.UnitRegistry(None)
@@ -47,6 +51,7 @@ WRITTEN = {
     "deg": "deg", "°": "deg", "rad": "radian", "rev": "rev", "rpm": "rpm",
     "kg": "kilogram", "g": "gram", "t": "tonne", "lb": "lb", "oz": "oz",
     "s": "second", "ms": "ms", "min": "min", "h": "hour", "N": "newton", "Pa": "pascal", "MPa": "MPa", "GPa": "GPa",
+    "lbf": "lbf", "psi": "psi", "ksi": "ksi",
 }  # fmt: skip
 
 #: dimension of a field -> (SI unit, unit shown by default)
