@@ -6,12 +6,12 @@ import re
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.by_hand import drag, join, on_screen, revision, scene, shelve, step, turn_of
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
-from tests.mechanisms import crossed_ring, planetary
+from tests.mechanisms import crossed_ring, gear_train, planetary
 from uhrwerk import Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever
 from uhrwerk.core.document import command
 
@@ -296,3 +296,22 @@ def test_two_distances_that_contradict_are_both_named_and_nothing_moves(page: Pa
         assert after[part]["pose"] == pytest.approx(before[part]["pose"], abs=1e-9)
     page.keyboard.press("Escape")
     assert revision(page) == 1
+
+
+def test_an_answer_about_datums_that_are_no_longer_chosen_offers_nothing(page: Page, server: Server) -> None:
+    """The candidates for two axes arrive after a face was chosen instead of the second."""
+    shelve(page, server, gear_train())
+    held: list[Route] = []
+    page.route("**/candidates", lambda route: route.continue_() if held else held.append(route))
+    page.keyboard.press("j")
+    page.locator("#join-a").select_option("plate/one")
+    page.locator("#join-b").select_option("pinion/axis")
+    page.locator("#join-a").select_option("plate/top")
+    page.locator("#join-b").select_option("pinion/bottom")
+    offered = page.locator(".candidates button")
+    expect(page.locator('[data-candidate="planar"]')).to_be_visible()
+    before = offered.all_inner_texts()
+    with page.expect_response("**/candidates"):
+        held[0].continue_()
+    page.wait_for_timeout(300)
+    assert offered.all_inner_texts() == before

@@ -56,7 +56,9 @@ export function charting(page) {
     },
     async compareCurves(revision) {
       this.chartBeside = revision;
-      this.curvesBeside = revision ? await json("GET", `${page.api}/revisions/${revision}/curves`) : [];
+      const found = revision ? await json("GET", `${page.api}/revisions/${revision}/curves`) : [];
+      if (this.chartBeside !== revision) return; // another was chosen meanwhile
+      this.curvesBeside = found;
       this.redrawChart();
     },
     // the curves with their colours; those that are not measured say why

@@ -89,18 +89,22 @@ export function joining(page) {
         this.hint = !this.joinA ? "Point at the first datum" : "Point at a datum of another part";
         return;
       }
-      const two = { a: picked(this.joinA), b: picked(this.joinB) };
+      const two = { a: picked(this.joinA), b: picked(this.joinB) },
+        chosen = () => `${this.panel} ${this.joinA} ${this.joinB}`,
+        mine = chosen();
       try {
+        const told = await json("POST", `${page.api}/${this.panel === "measure" ? "measure" : "candidates"}`, two);
+        if (mine !== chosen()) return; // others were chosen meanwhile
         if (this.panel === "measure") {
-          this.measures = await json("POST", `${page.api}/measure`, two);
+          this.measures = told;
           this.hint = "Measured at the start of the cycle";
           return;
         }
-        this.candidates = await json("POST", `${page.api}/candidates`, two);
+        this.candidates = told;
         this.hint = "Enter joins as shown; another candidate shows another way";
         if (this.candidates.length) await this.choose(this.candidates[0]);
       } catch (error) {
-        this.formError = error.message;
+        if (mine === chosen()) this.formError = error.message;
       }
     },
     candidateClass(c) {
