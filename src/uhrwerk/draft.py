@@ -38,6 +38,7 @@ from uhrwerk.core.joints import (
     Perpendicular,
     Planar,
     Prismatic,
+    PushPair,
     RackPair,
     Revolute,
     Rigid,
@@ -48,6 +49,7 @@ from uhrwerk.core.joints import (
     SpringPair,
     Symmetric,
     Tangent,
+    TorqueLoadPair,
     Universal,
     WormPair,
 )
@@ -213,6 +215,12 @@ class Draft:
 
     def spring(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._pair(SpringPair(name=name, a=a, b=b, **how))
+
+    def push(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(PushPair(name=name, a=a, b=b, **how))
+
+    def torque(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._pair(TorqueLoadPair(name=name, a=a, b=b, **how))
 
     # repeats
 

@@ -23,6 +23,8 @@ from uhrwerk.core.solids import Body, Face
 from uhrwerk.core.solids.datum import any_across
 
 MM = 1e3
+#: numbers of widths that are measured together
+TOGETHER = 200_000
 WHEEL_SIDES = 96
 
 
@@ -230,12 +232,13 @@ def narrowest(v: Array, t: Any) -> tuple[float, Array]:
     size = np.linalg.norm(normals, axis=1)
     chosen = np.argsort(size)[-300:]
     chosen = chosen[size[chosen] > 1e-12 * size.max(initial=0.0)]
-    axes = np.linalg.svd(v - v.mean(axis=0), full_matrices=False)[2]
-    directions = np.vstack([normals[chosen] / size[chosen, None], axes])
-    # some at a time: all of them over a large mesh would take a hundred megabytes
-    widths = np.concatenate(
-        [np.ptp(v @ some.T, axis=0) for some in np.array_split(directions, -(-len(directions) // 32))]
+    off = v - v.mean(axis=0)
+    directions = np.vstack(
+        [normals[chosen] / size[chosen, None], np.linalg.eigh(np.einsum("ni,nj->ij", off, off))[1].T]
     )
+    # some at a time: all of them over a large mesh would take a hundred megabytes
+    parts = -(-len(directions) * len(v) // TOGETHER)
+    widths = np.concatenate([np.ptp(v @ some.T, axis=0) for some in np.array_split(directions, parts)])
     least = int(np.argmin(widths))
     return float(widths[least]), directions[least]
 
