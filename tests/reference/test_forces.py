@@ -24,7 +24,9 @@ from uhrwerk import (
     JointForce,
     LinkBar,
     PinShear,
+    Rack,
     SpringSound,
+    SpurGear,
     ToothBending,
 )
 from uhrwerk.core.checks import Evaluation, lumps_of
@@ -152,6 +154,7 @@ def test_a_bar_that_hangs_on_a_pin_shears_it_by_its_weight(evaluator: Evaluator)
         "shear": PinShear(name="Shear", joint="pivot", at_most="1 MPa"),
         "single": PinShear(name="Single", joint="pivot", sections=1, diameter="2 mm", at_most="0.01 MPa"),
         "pressure": BearingPressure(name="Pressure", joint="pivot", length="6 mm", at_most="1 MPa"),
+        "pressed": BearingPressure(name="Pressed", joint="pivot", length="6 mm", at_most="0.01 MPa"),
         "force": JointForce(name="Force", joint="pivot", at_most="100 N"),
         "torque": DriveEffort(name="Torque", driver="motor", at_most="0.001 N m"),
     }
@@ -165,7 +168,7 @@ def test_a_bar_that_hangs_on_a_pin_shears_it_by_its_weight(evaluator: Evaluator)
     assert value["pressure"] == pytest.approx(mass * G / (diameter * 0.006), rel=1e-6)
     assert value["torque"] == pytest.approx(mass * G * out, rel=1e-6)
     assert {i: v.holds for i, v in e.verdicts.items()} == {
-        "shear": True, "single": False, "pressure": True, "force": True, "torque": False,
+        "shear": True, "single": False, "pressure": True, "pressed": False, "force": True, "torque": False,
     }  # fmt: skip
     assert "weight against y" in e.verdicts["force"].basis
 
@@ -192,6 +195,7 @@ def test_a_gear_trains_torque_its_bearings_and_teeth(evaluator: Evaluator) -> No
         "bearing": JointForce(name="Bearing", joint="wheel_in_plate", at_most="50 N"),
         "other": JointForce(name="Other", joint="pinion_in_plate", at_most="500 N"),
         "teeth": ToothBending(name="Teeth", pair="mesh", at_most="60 MPa"),
+        "weak": ToothBending(name="Weak", pair="mesh", at_most="40 MPa"),
     }
     e = evaluator.evaluate(changed(document, pairs={"load": resisting}, requirements=asked))
     pitch = 0.0015 * 54 / 2
@@ -200,6 +204,7 @@ def test_a_gear_trains_torque_its_bearings_and_teeth(evaluator: Evaluator) -> No
     assert e.verdicts["torque"].holds is False
     for which in ("bearing", "other"):
         assert e.verdicts[which].value == pytest.approx(tangential / np.cos(np.radians(20)), rel=1e-5)
+    assert (e.verdicts["teeth"].holds, e.verdicts["weak"].holds) == (True, False)
     small = Tooth(0.0015, 18, np.radians(20), thinning=5e-5)
     assert e.verdicts["teeth"].value == pytest.approx(tangential / (0.004 * 0.0015 * lewis(small)), rel=1e-6)
     assert e.verdicts["teeth"].value == pytest.approx(
@@ -390,3 +395,42 @@ def test_a_spring_that_is_wound_on_from_turn_to_turn_is_looked_at_to_the_end(eva
     assert e.verdicts["sound"].value == pytest.approx(32 * torque / (np.pi * 0.001**3) / 2e9, rel=1e-6)
     assert e.verdicts["torque"].holds is (sign < 0)
     assert e.verdicts["torque"].time == pytest.approx(5 if sign > 0 else 0)
+
+
+@pytest.mark.parametrize("speed", ["45 rpm", "-45 rpm"])
+def test_a_rack_presses_its_gear_away(evaluator: Evaluator, speed: str) -> None:
+    """Torque F r; the gear's bearing bears F / cos a, the rack's guide F tan a across its way, away from the gear."""
+    draft = Draft("Rack and pinion")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"bore": Bore(x="80 mm", y="60 mm", diameter="8 mm")}))
+    gear = draft.part("Gear", "steel", SpurGear(module="2 mm", teeth=20), x="80 mm", y="60 mm", turn_z="4 deg")
+    rack = draft.part("Rack", "steel", Rack(module="2 mm", teeth=12), x="50 mm", y="40 mm")
+    turn = draft.revolute("Gear turns", plate["bore"], gear["axis"])
+    slide = draft.prismatic("Rack slides", plate["right"], rack["right"])
+    draft.set(f"joints.{slide}.turn", "0 deg")
+    draft.rack_pair("Rolls", gear, rack)
+    draft.turn("Motor", turn, speed)
+    draft.push("Load", plate["right"], rack["right"], force="50 N", acts="against_the_motion")
+    e = evaluator.evaluate(draft.document)
+    times, alpha = np.linspace(0.01, 0.2, 7), np.radians(20)
+    assert np.abs(effort(e, "motor", times)) == pytest.approx(np.full(7, 50 * 0.020), rel=1e-6)
+    assert reaction(e, turn, times).across == pytest.approx(np.full(7, 50 / np.cos(alpha)), rel=1e-6)
+    guide = reaction(e, slide, times)
+    assert guide.across == pytest.approx(np.full(7, 50 * np.tan(alpha)), rel=1e-6)
+    assert guide.force[:, 1] == pytest.approx(np.full(7, 50 * np.tan(alpha)), rel=1e-6)  # the rack lies below the gear
+
+
+def test_a_planets_pin_bears_both_meshes_and_neither_separating_force(evaluator: Evaluator) -> None:
+    """Sun and ring press one planet outwards and inwards alike: its pin bears the carrier's torque over its arm, and no more."""
+    document = planetary(24, 12, 3, "ring").model_copy(update={"repeats": {}})
+    resisting = TorqueLoadPair(
+        name="Load", a=At(placed="plate", datum="centre"), b=At(placed="carrier", datum="axis"), torque="2 N m"
+    )
+    asked = {
+        "pin": JointForce(name="Pin", joint="planet_on_pin"),
+        "teeth": ToothBending(name="Teeth", pair="sun_and_planet"),
+    }
+    e = evaluator.evaluate(changed(document, pairs={"load": resisting}, requirements=asked))
+    assert e.verdicts["pin"].value == pytest.approx(2 / 0.018, rel=1e-4)
+    width = 0.006
+    bent = 1 / 0.018 / (width * 0.001 * lewis(Tooth(0.001, 12, np.radians(20))))
+    assert e.verdicts["teeth"].value == pytest.approx(bent, rel=1e-3)
