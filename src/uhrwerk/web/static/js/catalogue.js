@@ -146,16 +146,19 @@ export function catalogue(page) {
         });
         page.stage.fit();
       } catch (error) {
-        if (!wanted()) return;
-        this.formError = error.message;
-        for (const f of this.rows) {
-          const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`));
-          if (own) this.errors[f.path] = own.reason;
-        }
+        if (wanted()) this.refuseElement(error);
       }
     },
+    refuseElement(error) {
+      this.formError = error.message;
+      for (const f of this.rows) {
+        const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`));
+        if (own) this.errors[f.path] = own.reason;
+      }
+    },
+    // what is wrong is said by the answer: a refusal that still stands here may be that of numbers before
     async addElement() {
-      if (this.formError) return;
+      clearTimeout(later);
       turn += 1;
       const name = this.partName,
         before = new Set(this.view.placed.map((p) => p.id));
@@ -169,7 +172,7 @@ export function catalogue(page) {
           if (fresh) this.select(`placed.${fresh.id}`);
         };
       } catch (error) {
-        this.formError = error.fields?.[0]?.reason || error.message;
+        this.refuseElement(error);
       }
     },
     leaveElement() {

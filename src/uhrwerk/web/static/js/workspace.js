@@ -78,10 +78,12 @@ function revisions() {
         const told = await this.evaluated(at, current);
         if (!told) return;
         const poses = await block(`${at}/poses`);
+        if (!current()) return; // the next one is under way already
         this.compare(page.view.verdicts, told.verdicts);
         page.shown = wanted;
         this.takeView(told, poses);
         await this.showEvaluated(at);
+        if (!current()) return;
         page.root.dataset.evaluated = String(wanted);
         if (told.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
       } catch (error) {
