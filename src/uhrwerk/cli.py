@@ -65,13 +65,8 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--json", action="store_true", help="SI values with the unit named (docs/results-schema.json)")
     motion = add("motion", _motion, "angles, travels, speeds and accelerations of joints over the cycle")
     motion.add_argument("--of", nargs="*", default=[], metavar="JOINT", help="ids of joints; all if none is given")
-    motion.add_argument(
-        "--place",
-        nargs="*",
-        default=[],
-        metavar="PART[.DATUM]",
-        help="where a part or a datum of it is, instead of joints",
-    )
+    place = "where a part or a datum of it is, instead of joints"
+    motion.add_argument("--place", nargs="*", default=[], metavar="PART[.DATUM]", help=place)
     form = motion.add_mutually_exclusive_group()
     form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
     form.add_argument("--json", action="store_true")
