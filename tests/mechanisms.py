@@ -16,6 +16,7 @@ from uhrwerk import (
     FramePlate,
     LinkBar,
     NoInterference,
+    Rack,
     RingGear,
     SlottedLever,
     SpurGear,
@@ -137,6 +138,19 @@ def gear_train(
         "cycle", Cycle(duration=f"{teeth[1] / teeth[0]!r} rev / (120 rpm)", frames=frames).model_dump(mode="json")
     )
     return draft.document
+
+
+def rack_and_pinion() -> tuple[Draft, str, str]:
+    """A gear over a rack, with the joints in which they turn and slide; nothing drives it."""
+    draft = Draft("Rack and pinion")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"bore": Bore(x="80 mm", y="60 mm", diameter="8 mm")}))
+    gear = draft.part("Gear", "steel", SpurGear(module="2 mm", teeth=20), x="80 mm", y="60 mm", turn_z="4 deg")
+    rack = draft.part("Rack", "steel", Rack(module="2 mm", teeth=12), x="50 mm", y="40 mm")
+    turn = draft.revolute("Gear turns", plate["bore"], gear["axis"])
+    slide = draft.prismatic("Rack slides", plate["right"], rack["right"])
+    draft.set(f"joints.{slide}.turn", "0 deg")
+    draft.rack_pair("Rolls", gear, rack)
+    return draft, turn, slide
 
 
 def crossed_ring(pairs: int, arm: float = 0.03, frames: int = 360) -> Document:

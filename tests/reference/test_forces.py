@@ -1,7 +1,7 @@
 """Efforts of drives and forces in joints against Newton and Euler written out for the plane, virtual work, and tables.
 
 Four-bar: the nine equations of its three moving links, Norton, Design of Machinery, section 11.4, with accelerations in closed form.
-Tooth form factors after Lewis: Shigley, Mechanical Engineering Design, table 14-2. All from memory.
+Tooth form factors after Lewis: Shigley, Mechanical Engineering Design, chapter 14, the table of values of Y. All from memory.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import DEMO
-from tests.mechanisms import four_bar, four_bar_closed_form, gear_train, mm, planetary
+from tests.mechanisms import four_bar, four_bar_closed_form, gear_train, mm, planetary, rack_and_pinion
 from tests.reference.test_belts import two
 from uhrwerk import (
     BearingPressure,
@@ -24,9 +24,7 @@ from uhrwerk import (
     JointForce,
     LinkBar,
     PinShear,
-    Rack,
     SpringSound,
-    SpurGear,
     ToothBending,
 )
 from uhrwerk.core.checks import Evaluation, lumps_of
@@ -400,16 +398,15 @@ def test_a_spring_that_is_wound_on_from_turn_to_turn_is_looked_at_to_the_end(eva
 @pytest.mark.parametrize("speed", ["45 rpm", "-45 rpm"])
 def test_a_rack_presses_its_gear_away(evaluator: Evaluator, speed: str) -> None:
     """Torque F r; the gear's bearing bears F / cos a, the rack's guide F tan a across its way, away from the gear."""
-    draft = Draft("Rack and pinion")
-    plate = draft.part("Plate", "steel", FramePlate(bores={"bore": Bore(x="80 mm", y="60 mm", diameter="8 mm")}))
-    gear = draft.part("Gear", "steel", SpurGear(module="2 mm", teeth=20), x="80 mm", y="60 mm", turn_z="4 deg")
-    rack = draft.part("Rack", "steel", Rack(module="2 mm", teeth=12), x="50 mm", y="40 mm")
-    turn = draft.revolute("Gear turns", plate["bore"], gear["axis"])
-    slide = draft.prismatic("Rack slides", plate["right"], rack["right"])
-    draft.set(f"joints.{slide}.turn", "0 deg")
-    draft.rack_pair("Rolls", gear, rack)
+    draft, turn, slide = rack_and_pinion()
     draft.turn("Motor", turn, speed)
-    draft.push("Load", plate["right"], rack["right"], force="50 N", acts="against_the_motion")
+    draft.push(
+        "Load",
+        At(placed="plate", datum="right"),
+        At(placed="rack", datum="right"),
+        force="50 N",
+        acts="against_the_motion",
+    )
     e = evaluator.evaluate(draft.document)
     times, alpha = np.linspace(0.01, 0.2, 7), np.radians(20)
     assert np.abs(effort(e, "motor", times)) == pytest.approx(np.full(7, 50 * 0.020), rel=1e-6)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.mechanisms import mm, planetary
+from tests.mechanisms import mm, planetary, rack_and_pinion
 from tests.spatial import drive, frame, joint, system
 from uhrwerk import ArcLink, Bore, Draft, EccentricDisc, FramePlate, LinkBar, Pin, Rack, SlottedLever, SpurGear
 from uhrwerk.core.assembly import NotSolvable, compile, mobility, solve
@@ -35,14 +35,7 @@ def run(document: Document, duration: float = 1.0, frames: int = 120) -> tuple[d
 
 def test_rack_travels_by_the_pitch_circle() -> None:
     """x = r theta with r = m z / 2, a tooth of the gear in a space of the rack. ISO 21771-1; common practice."""
-    draft = Draft("Rack and pinion")
-    plate = draft.part("Plate", "steel", FramePlate(bores={"bore": Bore(x="80 mm", y="60 mm", diameter="8 mm")}))
-    gear = draft.part("Gear", "steel", SpurGear(module="2 mm", teeth=20), x="80 mm", y="60 mm", turn_z="4 deg")
-    rack = draft.part("Rack", "steel", Rack(module="2 mm", teeth=12), x="50 mm", y="40 mm")
-    turn = draft.revolute("Gear turns", plate["bore"], gear["axis"])
-    slide = draft.prismatic("Rack slides", plate["right"], rack["right"])
-    draft.set(f"joints.{slide}.turn", "0 deg")
-    draft.rack_pair("Rolls", gear, rack)
+    draft, turn, slide = rack_and_pinion()
     draft.turn("Motor", turn, "45 rpm")
     found, motion = run(draft.document)
     travel = found[slide].value - found[slide].value[0]

@@ -35,7 +35,12 @@ class BoundedForce(Asked):
         if e.motion is not None and e.mechanism is not None:
             moments(e, looked_at(e))
 
-    def _run(self, e: Evaluation) -> tuple[Array, Array]:
+    def basis(self, e: Evaluation, count: int) -> str:
+        """How it is known, from so many moments."""
+        return f"estimated from {count} moments; {self.how + '; ' if self.how else ''}{told(e)}"
+
+    def run(self, e: Evaluation) -> tuple[Array, Array]:
+        """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
         if e.motion is None or e.mechanism is None:
             raise NotKnown("nothing moves yet")
         times = looked_at(e)
@@ -43,7 +48,7 @@ class BoundedForce(Asked):
 
     def judge(self, e: Evaluation) -> Verdict:
         try:
-            times, found = self._run(e)
+            times, found = self.run(e)
         except NotKnown as why:
             return self.no_answer(str(why))
         name = self.measure(e)
@@ -54,12 +59,12 @@ class BoundedForce(Asked):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension=name, error=missed, time=time,
-            parts=self.parts_of(e), basis=f"estimated from {len(times)} moments; {self.how + '; ' if self.how else ''}{told(e)}",
+            parts=self.parts_of(e), basis=self.basis(e, len(times)),
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
         try:
-            times, found = self._run(e)
+            times, found = self.run(e)
         except NotKnown:
             return None
         return times, found, 0.0, e.document.scope().value(self.at_most, self.measure(e))

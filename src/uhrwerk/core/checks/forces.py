@@ -240,16 +240,18 @@ def _of_joint(row: Row, path: str, a: int, b: int) -> bool:
 def _shared(e: Evaluation, times: Array, own: Sequence[int], does: Callable[[Index], Array]) -> float:
     """How much of what some equations do together could be done by others as well: the largest that forces which are in balance
     by themselves do through them, N or N m; `does` (S, d, k) is what one of each does at moments chosen."""
+    some, idle = e.once(f"idle {sha256(times.tobytes()).hexdigest()}", lambda: _idle(e, times))
+    act = does(some)
+    return max(float(np.abs(act[k] @ idle[k][list(own)]).max(initial=0.0)) for k in range(len(some)))
+
+
+def _idle(e: Evaluation, times: Array) -> tuple[Index, list[Array]]:
+    """A few of the moments, and for each the multipliers (m, q) that add up to nothing."""
     m = _ready(e)
-    some = np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(np.int64))
-    pose, _, _ = moments(e, times)
-    rows = m.system(drives=True)
     assert e.motion is not None
+    some = np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(np.int64))
+    rows, pose = m.system(drives=True), moments(e, times)[0]
     _, j = rows.value(m.scaled(pose[some]), e.motion.track.folded(times[some]))
     u, s, _ = np.linalg.svd(rows.dense(j)[:, :, 6:], full_matrices=True)
-    most, act = 0.0, does(some)
-    for k in range(len(some)):
-        rank = int((s[k] > 1e-9 * s[k].max(initial=0.0)).sum())
-        idle = u[k][:, rank:][list(own)]  # multipliers that add up to nothing
-        most = max(most, float(np.abs(act[k] @ idle).max(initial=0.0)))
-    return most
+    ranks = (s > 1e-9 * s.max(axis=1, initial=0.0, keepdims=True)).sum(axis=1)
+    return some, [u[k][:, int(rank) :] for k, rank in enumerate(ranks)]

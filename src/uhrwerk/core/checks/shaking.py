@@ -12,6 +12,7 @@ import numpy as np
 
 from uhrwerk.core.checks.acting import inertia, moments
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.forces import largest
 from uhrwerk.core.equations.pose import Array
 
 #: moments of the cycle looked at
@@ -38,13 +39,6 @@ class Shaking:
     def largest(self) -> tuple[float, float, float]:
         """The greatest force, N, when, s, and how much more it may be between the moments looked at."""
         return largest(self.times, self.size)
-
-
-def largest(times: Array, size: Array) -> tuple[float, float, float]:
-    """The greatest of sizes (T,), when, s, and how much more it may be between the moments looked at."""
-    at = int(np.argmax(size))
-    beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
-    return float(size[at]), float(times[at]), float(size[at] - beside.min()) / 2
 
 
 def shaking(e: Evaluation) -> Shaking | None:

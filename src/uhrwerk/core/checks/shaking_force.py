@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.shaken import Shaken
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.checks.shaking import Shaking
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force
 
@@ -15,11 +15,12 @@ class ShakingForce(Shaken):
     """The force with which the inertia of all that moves shakes the frame is at most this, at any moment of the cycle."""
 
     title: ClassVar[str] = "Shaking force"
-    measure: ClassVar[str] = "force"
 
     kind: Literal["shaking_force"] = "shaking_force"
     at_most: Force = "10 N"
 
-    def sizes(self, e: Evaluation) -> tuple[Array, Array] | None:
-        found = shaking(e)
-        return None if found is None else (found.times, found.size)
+    def measure(self, e: Evaluation) -> str:
+        return "force"
+
+    def size(self, e: Evaluation, found: Shaking) -> Array:
+        return found.size

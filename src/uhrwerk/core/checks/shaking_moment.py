@@ -9,7 +9,7 @@ from pydantic import Field
 
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.shaken import Shaken
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.checks.shaking import Shaking
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Length, Torque
 
@@ -19,7 +19,6 @@ class ShakingMoment(Shaken):
     the point in the frame of the mechanism, such as the middle of its feet."""
 
     title: ClassVar[str] = "Shaking moment"
-    measure: ClassVar[str] = "torque"
 
     kind: Literal["shaking_moment"] = "shaking_moment"
     at_most: Torque = "500 N*mm"
@@ -27,9 +26,10 @@ class ShakingMoment(Shaken):
     y: Length = "0 mm"
     z: Length = "0 mm"
 
-    def sizes(self, e: Evaluation) -> tuple[Array, Array] | None:
-        found, scope = shaking(e), e.document.scope()
-        if found is None:
-            return None
+    def measure(self, e: Evaluation) -> str:
+        return "torque"
+
+    def size(self, e: Evaluation, found: Shaking) -> Array:
+        scope = e.document.scope()
         point = np.array([scope.value(t, "length") for t in (self.x, self.y, self.z)])
-        return found.times, np.linalg.norm(found.about(point), axis=1)
+        return np.asarray(np.linalg.norm(found.about(point), axis=1))

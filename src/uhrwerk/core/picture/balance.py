@@ -11,8 +11,9 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core.balance import Counterweights, Form, corrections, counterweights
 from uhrwerk.core.checks import BalanceGrade, Evaluation
+from uhrwerk.core.checks.forces import largest
 from uhrwerk.core.checks.rotor import GRADES, Rotor, hanging, reached, rotors
-from uhrwerk.core.checks.shaking import largest, shaking
+from uhrwerk.core.checks.shaking import shaking
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Refused

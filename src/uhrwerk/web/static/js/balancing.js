@@ -5,7 +5,8 @@ const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force", "shaking_
 
 export function balancing(page) {
   let loaded = "", // the revision whose balance is here
-    asked = ""; // which corrections are waited for
+    asked = "", // which corrections are waited for
+    of = ""; // the revision that they correct
   return {
     rotors: [],
     shaking: null,
@@ -24,6 +25,7 @@ export function balancing(page) {
         corrections: [],
         correctionWords: `looking where ${what} have room…`,
       });
+      of = String(revision);
       asked = `${at} ${Math.random()}`;
       const mine = asked;
       try {
@@ -55,7 +57,7 @@ export function balancing(page) {
       const found = await json("GET", `${page.api}/revisions/${wanted}/balance`);
       if (wanted !== String(this.state.revision)) return;
       loaded = wanted;
-      this.stopCorrecting();
+      if (of !== wanted) this.stopCorrecting(); // those of an earlier revision
       this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
       this.shaking = found.shaking
         ? {
