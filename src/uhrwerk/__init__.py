@@ -37,7 +37,7 @@ from uhrwerk.core.checks import (
     WallThickness,
     WantedMotion,
 )
-from uhrwerk.core.document import Document, Refused, read, schema, write
+from uhrwerk.core.document import Document, Refused, schema, write
 from uhrwerk.core.document.document import Cycle, Group, Units
 from uhrwerk.core.elements import (
     AngledLink,
@@ -69,6 +69,7 @@ from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.core.joints import At
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion import drivers
+from uhrwerk.core.upgrade import read
 from uhrwerk.core.values import Value, values, where
 from uhrwerk.draft import Draft
 

@@ -289,7 +289,9 @@ def drafted() -> tuple[Draft, str, str]:
         Hole(name="Pivot", plane="element.end", diameter="5 mm", at=AtPoints(spots={"a": Spot(x="50 mm", y="30 mm")})),
     )
     bar = draft.part("Bar", "steel", LinkBar(distance="30 mm"), z="10 mm")
-    draft.revolute("Bar turns", At(placed=plate, datum="pivot.hole_1"), bar["hole_1"], offset="1 mm")
+    draft.revolute(
+        "Bar turns", At(placed=plate, datum="pivot.hole_1"), bar["hole_1"], offset="5 mm"
+    )  # from the bore's middle
     draft.turn("Motor", "bar_turns", "60 rpm")
     draft.require(NoInterference(name="Apart"))
     draft.require(Clearance(name="Gap", a=Of(placed=plate), b=Of(placed=bar), at_least="0.5 mm"))

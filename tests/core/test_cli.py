@@ -68,7 +68,7 @@ def test_json_follows_the_documented_schema(file: Path, capsys: pytest.CaptureFi
         ("not json", "document"),
         ('{"format": 1}', "name"),
         ('{"format": 1, "name": "x", "parts": {"a": {"name": "a", "material": "steel", "element": {"kind": "pin", "diameter": "3 deg"}}}}', "parts.a.element.diameter"),
-        ('{"format": 2, "name": "x"}', "format"),
+        ('{"format": 3, "name": "x"}', "format"),
     ],
 )  # fmt: skip
 def test_check_of_a_broken_file_exits_2_with_the_fields_path(

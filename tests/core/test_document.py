@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO, MENDED
-from uhrwerk.core.document import Document, Refused, apply, new_id, parse, read, schema, validate, words, write
+from uhrwerk.core.document import Document, Refused, apply, new_id, parse, schema, validate, words, write
+from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import foil_tucker, mended
 
 

@@ -9,9 +9,10 @@ from tests.conftest import DEMO
 from tests.mechanisms import four_bar
 from uhrwerk import Clearance, Determinate, Draft, LinkBar, MassLimit, NoInterference, Pin, Refused
 from uhrwerk.core.checks import Evaluation, mass_of
-from uhrwerk.core.document import Document, read
+from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.evaluate import Cancelled, Evaluator
+from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import MENDED
 from uhrwerk.draft import Handle
 

@@ -11,9 +11,10 @@ from scipy.spatial.transform import Rotation
 from tests.mechanisms import crossed_ring, four_bar, mm, planetary
 from uhrwerk import Draft
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.document import Document, read, write
+from uhrwerk.core.document import Document, write
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.motion import coordinates, cycle
+from uhrwerk.core.upgrade import read
 
 
 def relative_angles(document: Document, base: str) -> dict[str, np.ndarray]:

@@ -31,7 +31,7 @@ from uhrwerk.core.checks import Evaluation, lumps_of
 from uhrwerk.core.checks.acting import acting, inertia, moments
 from uhrwerk.core.checks.forces import effort, reaction
 from uhrwerk.core.curves import EffortCurve, JointForceCurve, Run
-from uhrwerk.core.document import Document, Refused, read
+from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.elements.belts import Pulley
 from uhrwerk.core.elements.involute import Tooth, lewis
 from uhrwerk.core.evaluate import Evaluator
@@ -40,6 +40,7 @@ from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.motion import interpolated
+from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.draft import Draft
 

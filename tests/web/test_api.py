@@ -14,9 +14,9 @@ from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
 from tests.conftest import DEMO
-from uhrwerk.core.document import read
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.solids import BuildFailed
+from uhrwerk.core.upgrade import read
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 from uhrwerk.web.pages import SHIPPED, STATIC, edition

@@ -6,10 +6,10 @@ of this process, which keeps every solid by the content of its recipe, so that t
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import ValidationError
@@ -21,7 +21,7 @@ from uhrwerk.core.field import Numbers, Refused, numbers, references
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
-from uhrwerk.core.solids.datum import face_axes, same_place
+from uhrwerk.core.solids.datum import BASES, face_axes, same_place
 from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
@@ -149,7 +149,8 @@ def _step(i: str, n: Numbers) -> dict[str, object]:
 
 
 def datums(document: Document, part: str) -> dict[str, Datum]:
-    """The places to join by: the element's own, and every face that a build step made or left, by its name."""
+    """The places to join by: the element's own; every face that a build step made or left, by its name, with the ends of round
+    ones and the middles of patterns of holes; the part's origin and base planes."""
     try:
         first = whole(document, part)
         n = numbers(first.element, document.scope())
@@ -162,16 +163,58 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
             and not first.steps
             and not document.parts[part].steps
         ):
-            return named
+            return {**named, **_own_frame(named)}
         made, name = recipe(document, part)
         if (rough := _rough.get()) is not None:
             made, name = made | {"deviation": rough}, f"{name}.{rough:g}"
     except Refused:
         return {}  # said where it is built for the checks
     try:
-        return {**named, **_faces.get(name, lambda: {**faces(workshop().build(made)), **_threads(made)})}
+        found = _faces.get(name, lambda: {**(flat := faces(workshop().build(made))), **_threads(made), **_ends(flat)})
     except BuildFailed:
         return named  # said where it is built for the checks
+    return {**named, **found, **_patterns(document, part, found), **_own_frame(named)}
+
+
+def _own_frame(named: Mapping[str, Datum]) -> dict[str, Datum]:
+    """The part's origin and base planes, where no element's own datum has such a name."""
+    x, z = np.eye(3)[0], np.eye(3)[2]
+    out = {"origin": Datum("frame", np.zeros(3), z, x)}
+    for plane, (across, normal) in BASES.items():
+        out[f"{plane}_plane"] = Datum(
+            "plane", np.zeros(3), np.array(normal, dtype=float), np.array(across, dtype=float)
+        )
+    return {name: datum for name, datum in out.items() if name not in named}
+
+
+def _ends(found: Mapping[str, Datum]) -> dict[str, Datum]:
+    """Both ends of every round face, on its axis: `_low` and `_high` along that."""
+    out = {}
+    for name, d in found.items():
+        if d.kind == "axis" and d.length:
+            step, _, role = name.partition(".")
+            role, dot, number = role.partition(".")
+            for end, at in zip(("low", "high"), d.ends, strict=True):
+                out[f"{step}.{role}_{end}{dot}{number}"] = d.moved(np.array([0.0, 0.0, at]))
+    return out
+
+
+def _patterns(document: Document, part: str, found: Mapping[str, Datum]) -> dict[str, Datum]:
+    """The axis in the middle of each circle or grid of holes: `middle` of that step, on its plane."""
+    out = {}
+    for i, n in numbers({**whole(document, part).steps, **document.parts[part].steps}, document.scope()).items():
+        if n.kind != "hole" or n.at.kind not in ("circle", "grid") or f"{i}.hole_1" not in found:
+            continue
+        if n.plane in BASES:
+            across, normal = (np.array(v, dtype=float) for v in BASES[n.plane])
+            foot, up = np.zeros(3), np.cross(normal, across)
+        elif n.plane in found:
+            normal = found[n.plane].z
+            (across, up), foot = face_axes(normal), (found[n.plane].origin @ normal) * normal
+        else:
+            continue
+        out[f"{i}.middle"] = Datum("axis", foot + n.at.x * across + n.at.y * up + n.offset * normal, normal, across)
+    return out
 
 
 def _threads(made: Recipe) -> dict[str, Datum]:
@@ -250,17 +293,16 @@ def _told(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
 
 
 def _datum(face: Face) -> Datum | None:
-    """A face as a datum. Its origin is the part's own moved squarely onto plane or axis, and an axis points along the part's z,
-    or y, or x where it lies across those before: so that neither hangs on how far the face reaches."""
+    """A face as a datum, its origin where the face has its centre. An axis points along the part's z, or y, or x where it lies
+    across those before."""
     z = face.direction
     if face.kind == "plane":
-        return Datum("plane", (face.origin @ z) * z, z, _across(z), seen=face.origin)
+        return Datum("plane", face.centre, z, _across(z))
     if face.kind == "cylinder":
-        middle = face.origin + z * face.length / 2
         first = next((c for c in z[::-1] if abs(c) > 1e-9), 1.0)
         z = z * np.sign(first)
-        origin = face.origin - (face.origin @ z) * z
-        return Datum("axis", origin, z, _across(z), face.radius, "pin" if face.outward else "bore", face.length, middle)
+        side: Literal["pin", "bore"] = "pin" if face.outward else "bore"
+        return Datum("axis", face.centre, z, _across(z), face.radius, side, face.length, -face.length / 2)
     return None
 
 

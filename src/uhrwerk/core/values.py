@@ -202,7 +202,7 @@ def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
     sizes = [numbers(document.parts[document.placed[at.placed].part].element, scope) for at in pair.at]
     if any(elements.of(s).faults(s) for s in sizes):
         return
-    frames = [m.place(at.placed, at.datum) for at in pair.at]
+    frames = [m.place(at) for at in pair.at]
     a, b = (poses.compose(e.pose[place.link], place.frame) for place in frames)
     yield from (Value(*told) for told in pair.told(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
 
@@ -317,7 +317,7 @@ def where(e: Evaluation, name: str) -> Track:
     if datum:
         if datum not in m.datums[placed]:
             raise Refused((name, f"{placed} has no datum {datum!r}; known are {', '.join(m.datums[placed])}"))
-        local = m.place(placed, datum).frame
+        local = m.place(At(placed=placed, datum=datum)).frame
     pose = poses.compose(e.motion.pose[:, link], local)
     twist = e.motion.velocity[:, link]
     v = twist[:, :3] + poses.cross(twist[:, 3:], pose[:, :3] - e.motion.pose[:, link, :3])

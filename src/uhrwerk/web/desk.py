@@ -12,9 +12,10 @@ from pydantic import BaseModel, ConfigDict
 from starlette.requests import HTTPConnection
 
 from uhrwerk.core import picture
-from uhrwerk.core.document import Document, read
+from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.picture import Solid
+from uhrwerk.core.upgrade import read
 from uhrwerk.store import Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Revision
 from uhrwerk.web.mending import Mending

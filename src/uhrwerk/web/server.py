@@ -8,8 +8,8 @@ from importlib import resources
 
 import uvicorn
 
-from uhrwerk.core.document import read
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings
 from uhrwerk.store import Store, StoreError

@@ -71,7 +71,9 @@ class _Compiling:
         for i, joint in self.document.joints.items():
             if not self.waits(f"joints.{i}", joint.name, joint.a, joint.b):
                 found[i] = n = numbers(joint, self.scope)
-                here, there = (datum_frame(self.datums[at.placed][at.datum]) for at in (joint.a, joint.b))
+                here, there = (
+                    datum_frame(at.beside(self.datums[at.placed][at.datum], self.scope)) for at in (joint.a, joint.b)
+                )
                 self.ends[i] = poses.compose(here, _shift(n)), _flipped(n, there)
         return found
 
@@ -79,7 +81,7 @@ class _Compiling:
         document, starts = self.document, written.starts
         links, link_of, clash = merged(document, self.joints, self.ends, self.absent, starts)
         start = np.array([starts[link.parts[0]] for link in links]) if links else np.zeros((0, 7))
-        spread = [np.linalg.norm(d.origin) + d.radius for named in self.datums.values() for d in named.values()]
+        spread = [_away(name, d) for named in self.datums.values() for name, d in named.items()]
         self.problems += clash
         return Mechanism(
             document, links, link_of, [], [], {}, self.datums, start, max([1e-3, *(float(s) for s in spread)]), self.stated,
@@ -165,7 +167,7 @@ class _Compiling:
         if self.waits(path, relation.name, *ends):
             return None
         n, kind = numbers(relation, self.scope), RELATIONS[relation.kind]
-        a, b, *third = (m.place(at.placed, at.datum) for at in ends)
+        a, b, *third = (m.place(at) for at in ends)
         about = third[0] if third else None
         if self.no_effect(path, n.name, a.link, b.link):
             return None
@@ -191,7 +193,7 @@ class _Compiling:
         if why is not None:
             self.problems += [Problem(path, f"{pair.name}: {why}")] if why else []
             return
-        a, b = (m.place(at.placed, at.datum) for at in pair.at)
+        a, b = (m.place(at) for at in pair.at)
         if a.link == b.link:
             words = f"{pair.name}: both parts sit on one link and cannot move against each other"
             self.problems.append(Problem(path, words))
@@ -251,6 +253,15 @@ class _Compiling:
         if held.kind == "screw" and turning:  # told by its travel, which counts every turn
             name, law = "slide", Scaled(law, held.lead / (2 * np.pi))
         m.drives.append(coordinate_row(held, name, path, law=law))
+
+
+def _away(name: str, d: Datum) -> float:
+    """How far a datum lies from its part's origin, m: an element's own where it is, a face or its axis squarely. It gauges turns
+    against ways, and must not hang on how far a face happens to reach."""
+    if "." not in name:
+        return float(np.linalg.norm(d.origin)) + d.radius
+    along = (d.origin @ d.z) * d.z
+    return float(np.linalg.norm(along if d.kind == "plane" else d.origin - along)) + d.radius
 
 
 def _shift(joint: Numbers) -> Array:

@@ -14,7 +14,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.field import numbers
-from uhrwerk.core.joints import Held, Place, axes
+from uhrwerk.core.joints import At, Held, Place, axes
 from uhrwerk.core.solids import Datum
 
 
@@ -97,10 +97,14 @@ class Mechanism:
         link = self.link_of[placed]
         return poses.compose(link_pose[..., link, :], np.asarray(self.links[link].local[placed]))
 
-    def place(self, placed: str, datum: str) -> Place:
+    def datum(self, at: At) -> Datum:
+        """The datum at an end of a joint, moved where that lies beside it."""
+        return at.beside(self.datums[at.placed][at.datum], self.document.scope())
+
+    def place(self, at: At) -> Place:
         """A datum with its frame on the link that carries its part."""
-        link, d = self.link_of[placed], self.datums[placed][datum]
-        return Place(link, poses.compose(np.asarray(self.links[link].local[placed]), datum_frame(d)), d, placed)
+        link, d = self.link_of[at.placed], self.datum(at)
+        return Place(link, poses.compose(np.asarray(self.links[link].local[at.placed]), datum_frame(d)), d, at.placed)
 
     def coordinates(self) -> list[tuple[str, str]]:
         """Every coordinate as (joint, name), the leading one of each joint first."""

@@ -29,7 +29,7 @@ def mounting(m: Mechanism, at: Array) -> list[Problem]:
         n = numbers(pair, scope)
         ends = pair.at[0].placed, pair.at[1].placed
         sizes = [numbers(m.document.parts[m.document.placed[p].part].element, scope) for p in ends]
-        places = [m.place(end.placed, end.datum) for end in pair.at]
+        places = [m.place(end) for end in pair.at]
         frames = [poses.compose(at[:, place.link], place.frame) for place in places]
         names = [m.document.placed[p].name for p in ends]
         t = Mounted(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -15,6 +15,8 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints import At
+from uhrwerk.core.joints.at import HERE
+from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import Datum
 
 #: placed parts, joints, relations and pairs, by collection and id
@@ -54,8 +56,7 @@ class Step:
         def turned(u: Array) -> Array:
             return poses.rotate(self.motion[3:], u) if self.plane is None else _reflection(self.plane[1]) @ u
 
-        seen = None if d.seen is None else self.point(d.seen)
-        return Datum(d.kind, self.point(d.origin), turned(d.z), turned(d.x), d.radius, d.side, d.length, seen)
+        return replace(d, origin=self.point(d.origin), z=turned(d.z), x=turned(d.x))
 
 
 def _reflection(n: Array) -> Array:
@@ -84,7 +85,7 @@ def written_out(document: Document, datums: Callable[[str, bool], dict[str, Datu
         return out
     flat: Flat = {c: dict(getattr(document, c)) for c in ("placed", "joints", "relations", "pairs")}
     for i, repeat in document.repeats.items():
-        one = _Copies(i, repeat, numbers(repeat, scope), count_of(repeat, scope), flat, out, datums)
+        one = _Copies(i, repeat, numbers(repeat, scope), count_of(repeat, scope), flat, out, datums, scope)
         if one.ready():
             one.place()
             one.join()
@@ -103,6 +104,7 @@ class _Copies:
     flat: Flat
     out: Written
     datums: Callable[[str, bool], dict[str, Datum]]
+    scope: Scope
 
     @cached_property
     def at(self) -> At | None:
@@ -111,7 +113,8 @@ class _Copies:
 
     @cached_property
     def datum(self) -> Datum | None:
-        return None if self.at is None else self.known(self.at.placed).get(self.at.datum)
+        here = None if self.at is None else self.known(self.at.placed).get(self.at.datum)
+        return here if self.at is None or here is None else self.at.beside(here, self.scope)
 
     @cached_property
     def angle(self) -> float:
@@ -164,6 +167,8 @@ class _Copies:
                         break
                     if joined:
                         update = {"name": f"{item.name} {k}"} | joined | self._about(item, k)
+                        if self.repeat.kind == "mirror":
+                            update = {side: _mirrored_place(end) for side, end in update.items()}
                         self.flat[collection][of_copy(name, k)] = item.model_copy(update=update)
 
     def _ends(self, collection: str, item: Any, ends: dict[str, str], k: int) -> dict[str, Any] | None:
@@ -208,6 +213,11 @@ class _Copies:
         if about is not None and about.placed in self.repeat.placed:
             out["about"] = _renamed(about, of_copy(about.placed, k))
         return out | (_other_hand(item, "about" in out) if self.repeat.kind == "mirror" else {})
+
+
+def _mirrored_place(end: Any) -> Any:
+    """A place beside a mirrored datum: its y points the other way, whose z and x are mirrored."""
+    return end.model_copy(update={"y": f"-({end.y})"}) if isinstance(end, At) and end.y != HERE else end
 
 
 def _renamed(end: Any, placed: str) -> Any:

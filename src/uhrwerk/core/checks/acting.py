@@ -82,7 +82,7 @@ def _loads(e: Evaluation, pose: Array, velocity: Array) -> Array:
     for i, load in e.document.pairs.items():
         if not isinstance(load, Load) or not springs.there(e, i):
             continue
-        a, b = (m.place(at.placed, at.datum) for at in load.at)
+        a, b = (m.place(at) for at in load.at)
         (one, _), (other, moved) = (_carried(p.link, p.frame, pose, velocity) for p in (a, b))
         still = _carried(a.link, a.frame, pose, velocity, other[:, :3])[1]  # a's body where b's place is
         force, torque = load.wrench(numbers(load, e.document.scope()), one, other, moved - still)

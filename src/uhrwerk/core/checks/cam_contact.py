@@ -65,7 +65,7 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     assert m is not None
     assert e.motion is not None
     assert isinstance(asked, CamPair)
-    cam, follower = (m.place(end.placed, end.datum) for end in asked.at)
+    cam, follower = (m.place(end) for end in asked.at)
     guide = [h for h in m.held.values() if follower.link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
     guide = [h for h in guide if h.a == 0 or h.b == 0] or guide
     if not guide or cam.link == follower.link:

@@ -54,7 +54,7 @@ class FitLimits(Asked):
             d = m.datums.get(at.placed, {}).get(at.datum)
             if d is None or d.kind != "axis" or d.side != side:
                 return self.no_answer(f"{e.document.placed[at.placed].name}, {at.datum} is no {side} with a diameter")
-        bore, pin = (m.place(at.placed, at.datum) for at in (self.bore, self.pin))
+        bore, pin = (m.place(at) for at in (self.bore, self.pin))
         pose = e.motion.track.pose
         a, b = (poses.compose(pose[:, p.link], p.frame) for p in (bore, pin))
         z, other = (poses.rotate(f[:, 3:], np.array([0.0, 0, 1])) for f in (a, b))

@@ -15,6 +15,7 @@ from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Count, Length, PairId
+from uhrwerk.core.joints import At
 from uhrwerk.core.joints.gear_pair import GearPair
 
 #: sizes that differ by less are the same, m or a part
@@ -56,7 +57,7 @@ class GearMesh(Asked):
             return self.no_answer("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
         a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
         track, names = e.motion.track, [document.placed[p].name for p in (pair.a, pair.b)]
-        one, other = (m.place(p, "axis") for p in (pair.a, pair.b))
+        one, other = (m.place(At(placed=p, datum="axis")) for p in (pair.a, pair.b))
         here, there = (poses.compose(track.pose[:, p.link], p.frame) for p in (one, other))
         z, off = poses.rotate(here[:, 3:], np.array([0.0, 0, 1])), there[:, :3] - here[:, :3]
         centres = np.linalg.norm(off - (off * z).sum(axis=1)[:, None] * z, axis=1)

@@ -10,6 +10,7 @@ from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.elements.cams.conjugate_cam import second_curve
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import numbers
+from uhrwerk.core.joints import At
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion import Motion
 
@@ -38,7 +39,7 @@ def second_rollers(m: Mechanism, motion: Motion, pair: str) -> list[SecondRoller
     n = numbers(m.document.parts[m.document.placed[cam.placed].part].element, m.document.scope())
     if n.kind != "conjugate_cam":
         return []
-    there, link = m.place(cam.placed, cam.datum), m.link_of[follower.placed]
+    there, link = m.place(cam), m.link_of[follower.placed]
     pose = motion.between(np.linspace(0, motion.period, MOMENTS + 1))
     base = poses.inverse(poses.compose(pose[:, there.link], there.frame))
     line, low, out = second_curve(n), n.width + n.gap, []
@@ -46,9 +47,9 @@ def second_rollers(m: Mechanism, motion: Motion, pair: str) -> list[SecondRoller
         for name, d in datums.items() if m.link_of[placed] == link else ():
             if d.kind != "axis" or d.side != "pin" or abs(d.radius - n.roller_2 / 2) > NEAR:
                 continue
-            at = poses.compose(base, poses.compose(pose[:, link], m.place(placed, name).frame))
+            at = poses.compose(base, poses.compose(pose[:, link], m.place(At(placed=placed, datum=name)).frame))
             up = poses.rotate(at[:, 3:], np.array([0.0, 0, 1]))[:, 2]
-            ends = np.stack([at[:, 2], at[:, 2] + up * d.length])
+            ends = np.stack([at[:, 2] + up * end for end in d.ends])
             gap = line.distance(at[:, :2]).value - d.radius
             beside = (np.abs(up) < 1 - 1e-9) | (ends.max(axis=0) <= low) | (ends.min(axis=0) >= low + n.width)
             if not beside.any() and gap.min() > -NEAR and gap.max() < n.play + NEAR:

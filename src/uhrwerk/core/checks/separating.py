@@ -32,7 +32,7 @@ def separating(e: Evaluation, pose: Array, found: Mapping[str, Array]) -> Array 
         push = apart * (np.abs(tangential) * np.tan(angle))[:, None]
         out = np.zeros((*pose.shape[:2], 6)) if out is None else out
         for sign, at in zip((-1.0, 1.0), pair.at, strict=True):
-            p = m.place(at.placed, at.datum)
+            p = m.place(at)
             place = poses.compose(pose[:, p.link], np.broadcast_to(p.frame, (len(pose), 7)))[:, :3]
             out[:, p.link, :3] += sign * push
             out[:, p.link, 3:] += np.cross(place - pose[:, p.link, :3], sign * push)
@@ -43,7 +43,7 @@ def turning(e: Evaluation, at: At, pose: Array, row: Row, multiplier: Array) -> 
     """(T,) N m about a datum's axis, by which one equation turns the link that has it."""
     m = e.mechanism
     assert m is not None
-    p = m.place(at.placed, at.datum)
+    p = m.place(at)
     rows = Rows([row], len(m.links), m.reach)
     _, j = rows.value(m.scaled(pose), np.zeros(len(pose)))
     wrench = rows.dense(j).reshape(len(pose), len(m.links), 6)[:, p.link] * multiplier[:, None]
@@ -62,7 +62,7 @@ def _mesh(
     kinds = [document.parts[document.placed[at.placed].part].element for at in pair.at]
     here, there = (
         poses.compose(pose[:, p.link], np.broadcast_to(p.frame, (len(pose), 7)))
-        for p in (m.place(at.placed, at.datum) for at in pair.at)
+        for p in (m.place(at) for at in pair.at)
     )
     gear = pair.at[0 if kinds[0].kind == "spur_gear" else 1]
     tooth, torque = teeth_of(document, gear.placed), turning(e, gear, pose, row, multiplier)

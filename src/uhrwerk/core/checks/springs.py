@@ -42,7 +42,7 @@ def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
     m, asked = e.mechanism, e.document.pairs[pair]
     assert m is not None
     assert isinstance(asked, Pressing)
-    places = [m.place(at.placed, at.datum) for at in asked.at]
+    places = [m.place(at) for at in asked.at]
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
     n = numbers(asked, e.document.scope())
     along, length, reach = asked.way(n, one, other)
@@ -77,7 +77,7 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
     # turns are counted along the stations, which follow the motion
     every_ = np.union1d(np.union1d(e.motion.track.folded(e.motion.track.times), [0.0]), e.motion.track.folded(at))
-    a, b = (m.place(end.placed, end.datum) for end in asked.at)
+    a, b = (m.place(end) for end in asked.at)
     pose, repeats = e.motion.track.at(every_), e.motion.track.period is not None
     if repeats:  # round to where it began: else the last step would be missing in every turn
         pose = np.concatenate([pose, pose[:1]])

@@ -21,6 +21,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.joints import At
 from uhrwerk.core.motion import Motion
 
 #: points count as within an outline, a cylinder or behind a face up to here, m
@@ -67,7 +68,7 @@ def touches(m: Mechanism, motion: Motion) -> dict[tuple[str, str], Touch]:
         if row.curve is None:
             continue
         cam, follower = m.document.pairs[row.owner.split(".")[1]].at
-        frames = [_in_part(m, at.placed, at.datum) for at in (cam, follower)]
+        frames = [_in_part(m, at) for at in (cam, follower)]
         out[cam.placed, follower.placed] = Touch(
             row.curve,
             frames[0],
@@ -82,8 +83,8 @@ def touches(m: Mechanism, motion: Motion) -> dict[tuple[str, str], Touch]:
             line = second_curve(
                 numbers(m.document.parts[m.document.placed[cam.placed].part].element, m.document.scope())
             )
-            frames = [_in_part(m, cam.placed, cam.datum), _in_part(m, second.placed, second.datum)]
-            radius = m.datums[second.placed][second.datum].radius
+            at = At(placed=second.placed, datum=second.datum)
+            frames, radius = [_in_part(m, cam), _in_part(m, at)], m.datum(at).radius
             out.setdefault((cam.placed, second.placed), Touch(line, frames[0], frames[1], radius, False))
     return out
 
@@ -94,6 +95,6 @@ def _wall(m: Mechanism, cam: str, radius: float) -> Curve | None:
     return far_wall(n) if n.kind == "groove_cam" and 2 * radius <= groove_width(n) + WITHIN else None
 
 
-def _in_part(m: Mechanism, placed: str, datum: str) -> Array:
-    place = m.place(placed, datum)
-    return poses.compose(poses.inverse(np.asarray(m.links[place.link].local[placed])), place.frame)
+def _in_part(m: Mechanism, at: At) -> Array:
+    place = m.place(at)
+    return poses.compose(poses.inverse(np.asarray(m.links[place.link].local[at.placed])), place.frame)

@@ -89,7 +89,7 @@ class Followed:
         m = self.mechanism
         if at.placed not in m.link_of or at.datum not in m.datums[at.placed]:
             raise NotMeasured(f"there is no datum {at.datum.replace('_', ' ')} of {at.placed.replace('_', ' ')} now")
-        place = m.place(at.placed, at.datum)
+        place = m.place(at)
         return place.link, place.frame
 
     def gap(self, a: Of, b: Of, times: Array) -> Array:

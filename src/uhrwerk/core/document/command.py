@@ -26,6 +26,7 @@ from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.field import Id, Model, PartId, Refused, references
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
+from uhrwerk.core.joints.at import EVERY_FIELD
 from uhrwerk.core.steps import STEPS, BuildStep
 
 
@@ -290,7 +291,7 @@ def _set(d: Document, path: str, value: Any) -> Document:
     whole = getattr(d, top)
     key = rest.partition(".")[0]
     if top in COLLECTIONS and key in whole:
-        data = {top: {**whole, key: whole[key].model_dump(mode="json")}}
+        data = {top: {**whole, key: whole[key].model_dump(mode="json", context={EVERY_FIELD: True})}}
     else:
         data = {top: whole.model_dump(mode="json") if isinstance(whole, Model) else whole}
         data[top] = dict(data[top]) if isinstance(data[top], dict) else data[top]

@@ -35,7 +35,7 @@ from uhrwerk.core.joints.at import DatumName
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
 from uhrwerk.core.steps import STEPS, BuildStep
 
-FORMAT = 1
+FORMAT = 2
 #: what the document holds by id
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "curves", "requirements",
@@ -141,7 +141,7 @@ def _materials() -> dict[str, Material]:
 class Document(Model):
     """One mechanism. `format` is the version of this shape; see docs/file-format.md."""
 
-    format: Literal[1] = 1
+    format: Literal[2] = 2
     name: Name
     note: str = ""
     units: Units = Field(default_factory=Units)
@@ -263,20 +263,6 @@ def refusal(error: ValidationError, prefix: str = "") -> Refused:
             reason = "this field is not known here"
         faults.append((f"{prefix}{'.'.join(map(str, fault['loc'])) or 'document'}", reason))
     return Refused(*faults)
-
-
-def read(text: str | bytes) -> Document:
-    """A document from JSON text. Refused, with the field's path, where it is broken."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise Refused(("document", f"not readable as JSON: {error}")) from error
-    if not isinstance(data, dict):
-        raise Refused(("document", "a JSON object is asked for"))
-    version = data.get("format")
-    if version != FORMAT:
-        raise Refused(("format", f"version {version!r} is not known; this Uhrwerk reads version {FORMAT}"))
-    return validate(data)
 
 
 def validate(data: Any) -> Document:

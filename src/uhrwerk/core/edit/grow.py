@@ -149,7 +149,7 @@ class _Soil:
         except NotSolvable:
             self.pose = self.m.start
         self.scope = document.scope()
-        self.datum = self.m.datums[at.placed][at.datum]
+        self.datum = self.m.datum(at)
         self.here = poses.compose(self.m.part_pose(at.placed, self.pose), datum_frame(self.datum))
         self.frame = document.frame or ""
         plate = document.parts[document.placed[self.frame].part].element if self.frame else None

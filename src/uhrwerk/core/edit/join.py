@@ -48,7 +48,7 @@ class _Ends:
             if at.datum not in self.m.datums[at.placed]:
                 raise Refused((f"{side}.datum", f"there is no datum {at.datum!r}"))
         self.at = a, b
-        self.datums = self.m.datums[a.placed][a.datum], self.m.datums[b.placed][b.datum]
+        self.datums = self.m.datum(a), self.m.datum(b)
         self.names = flat.placed[a.placed].name, flat.placed[b.placed].name
         one, other = (flat.parts[flat.placed[at.placed].part].element.kind for at in (a, b))
         self.elements = one, other
@@ -179,7 +179,7 @@ def _relations(ends: _Ends) -> list[Offer]:
 
 def _side(m: Mechanism, a: At, b: At) -> str:
     """Which way both directions point as the parts stand: the side that asks for the smaller turn, said and not hidden."""
-    za, zb = (poses.rotate(m.starts[x.placed][3:], m.datums[x.placed][x.datum].z) for x in (a, b))
+    za, zb = (poses.rotate(m.starts[x.placed][3:], m.datum(x).z) for x in (a, b))
     return "same" if za @ zb >= 0 else "opposite"
 
 

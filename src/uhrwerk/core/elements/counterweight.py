@@ -67,7 +67,7 @@ class Counterweight(Element):
         d = 2 * g.datum.radius
         radius = g.ask("radius", g.text(3 * d))
         made = cls(bore=g.diameter or g.text(d), ring=g.text(2 * d), radius=radius, thickness=g.text(d))
-        offset = g.text(max(0.0, g.depth - d - 1e-3))
+        offset = g.below_upper(d + 1e-3)
         piece = Piece("Counterweight", made, {"kind": "rigid", "offset": offset}, by="axis")
         return [Growth("A counterweight held on it", (piece,), asks={"radius": radius})]
 

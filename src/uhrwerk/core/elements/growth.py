@@ -79,13 +79,15 @@ class Ground:
     @property
     def low(self) -> float:
         """Where the lower end of bore or pin lies along the datum's axis, m."""
-        if self.datum.seen is None:
-            return min(0.0, self.datum.length)
-        return float((self.datum.seen - self.datum.origin) @ self.datum.z) - self.depth / 2
+        return self.datum.ends[0]
 
     @property
     def upper(self) -> float:
         return self.low + self.depth
+
+    def below_upper(self, reach: float) -> str:
+        """The offset at which what reaches so far up, m, ends at the upper end, or begins at the lower one if it is longer."""
+        return self.text(max(self.low, self.upper - reach))
 
     @property
     def along_z(self) -> bool:
@@ -100,7 +102,7 @@ class Ground:
     @property
     def down(self) -> str:
         """The offset at which a part that starts at its own origin begins at the far end of a bore that reaches down."""
-        return self.text(min(0.0, self.datum.length))
+        return self.text(self.low)
 
     @property
     def running(self) -> str:

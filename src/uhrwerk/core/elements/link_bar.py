@@ -93,7 +93,7 @@ class LinkBar(Element):
             return [cls._crank(g, length or "20 mm"), cls._lever(g, length or "60 mm")]
         if g.pin:
             bar = cls(distance=length or "60 mm", bore_1=g.running)
-            joint = {"kind": "revolute", "offset": g.text(max(0.0, g.depth - 0.006))}
+            joint = {"kind": "revolute", "offset": g.below_upper(0.006)}
             return [
                 Growth(
                     "A link that turns on it",

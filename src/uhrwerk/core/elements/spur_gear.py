@@ -86,7 +86,7 @@ class SpurGear(Element):
             return [
                 Growth(
                     "A gear held on it",
-                    (Piece("Gear", gear, {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.006))}),),
+                    (Piece("Gear", gear, {"kind": "rigid", "offset": g.below_upper(0.006)}),),
                     asks=asks,
                 )
             ]

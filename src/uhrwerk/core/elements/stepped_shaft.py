@@ -103,7 +103,7 @@ class SteppedShaft(Element):
             diameter_1=wide, length_1=g.text(flange / 1e3), diameter_2=g.text(1.8 * d / 1e3), length_2=g.text(sleeve / 1e3),
             length_3="0 mm", bore=g.diameter or g.text(d / 1e3), chamfer=g.text(min(0.3, 0.1 * d) / 1e3),
         )  # fmt: skip
-        offset = g.text(max(0.0, g.depth - (flange + sleeve + 1.0) / 1e3))
+        offset = g.below_upper((flange + sleeve + 1.0) / 1e3)
         piece = Piece(what.capitalize(), ring, {"kind": "rigid", "offset": offset}, by="bore")
         return Growth(f"A {what} held on it", (piece,), asks={"diameter_1": wide})
 

@@ -8,10 +8,11 @@ import zlib
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document, Refused, read, write
+from uhrwerk.core.document import Document, Refused, write
 from uhrwerk.core.elements import Received
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.solids.contents import name_of
+from uhrwerk.core.upgrade import read
 
 _DOCUMENT, _CONTENTS = "mechanism.json", "contents/"
 #: bytes that an archive may unfold to, and files in it, at most

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import read, write
+from uhrwerk.core.document import write
 from uhrwerk.core.exchange.format import Chosen, Format
+from uhrwerk.core.upgrade import read
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:

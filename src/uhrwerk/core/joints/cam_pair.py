@@ -72,7 +72,7 @@ class CamPair(JointPair):
         if lean(angle) > SAME_ANGLE:
             return f"the axes stand at {t.angle(lean(angle))} to one another, and must be parallel; {t.seat()}"
         d, up = t.datums[1], np.sign(np.cos(angle[0]))
-        ends = along[:, None] + up * np.array([min(0.0, d.length), max(0.0, d.length)])
+        ends = along[:, None] + up * np.array(d.ends)
         gap = float(np.maximum(ends.min(axis=1) - sizes[0].width, -ends.max(axis=1)).max())
         if d.length and gap > NEAR:
             return f"the roller lies {t.length(gap)} beside the cam along its axis: move {t.b} by more than that; {t.seat()}"

@@ -31,6 +31,7 @@ from uhrwerk.core.field import (
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import JOINTS, At
 from uhrwerk.core.picture.measuring import measures
+from uhrwerk.core.picture.scene import DatumShown, datum_data
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, is_plain, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.solids.datum import BASES, face_axes
@@ -97,7 +98,8 @@ class StepShown(TypedDict):
 
 class Card(TypedDict):
     """What is known of an item: its fields, and results as pairs of name and value. `maps` are fields to which details can
-    be added, each with what a new one starts from; `found` those for what was found on the real thing; `offer` is a value that a field may be set to, with words."""
+    be added, each with what a new one starts from; `found` those for what was found on the real thing; `offer` is a value that a field may be set to, with words;
+    `ends` where it takes hold, and `places` the fields that move it beside those datums."""
 
     title: str
     about: str
@@ -117,11 +119,45 @@ class Card(TypedDict):
     reverse: NotRequired[dict[str, str]]
     more: NotRequired[dict[str, JsonValue]]
     offer: NotRequired[dict[str, str]]
+    places: NotRequired[list[FieldShown]]
+    ends: NotRequired[list[EndShown]]
 
 
 def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list[FieldShown]:
     """The fields of one item, each with its path, text and value: formulas, numbers, choices, names, and what it refers to."""
     return list(_fields(document, type(model), model, path, scope))
+
+
+class EndShown(TypedDict):
+    """Where an item takes hold: a placed part, and the datum there, moved if it lies beside one."""
+
+    placed: str
+    datum: DatumShown
+
+
+def _places(e: Evaluation, item: Model, path: str) -> list[FieldShown]:
+    """The fields that move the ends of an item beside their datums."""
+    out: list[FieldShown] = []
+    for name, at in _ends_of(item):
+        where = e.document.placed[at.placed].name if at.placed in e.document.placed else at.placed
+        fields = (f for f in fields_of(e.document, at, f"{path}.{name}", e.document.scope()) if f["kind"] == "formula")
+        out += [f | {"label": f"{where}: {f['label']}"} for f in fields]  # type: ignore[misc]
+    return out
+
+
+def _held_at(e: Evaluation, item: Model) -> list[EndShown]:
+    m = e.mechanism
+    if m is None:
+        return []
+    return [
+        {"placed": at.placed, "datum": datum_data(e.document, at.datum, m.datum(at))}
+        for _, at in _ends_of(item)
+        if at.datum in m.datums.get(at.placed, {})
+    ]
+
+
+def _ends_of(item: Model) -> list[tuple[str, At]]:
+    return [(name, at) for name in type(item).model_fields if isinstance(at := getattr(item, name), At)]
 
 
 def blank_fields(document: Document, kind: type[Model]) -> list[FieldShown]:
@@ -164,7 +200,7 @@ def _fields(
             shown |= {"kind": "integer", "text": str(item)}
         elif get_origin(field.annotation) is Literal:
             shown |= {"kind": "choice", "text": str(item), "options": [str(x) for x in get_args(field.annotation)]}
-        elif isinstance(item, Model) and model is not None:
+        elif isinstance(item, Model) and not isinstance(item, At) and model is not None:
             kinds = next((m for m in field.metadata if isinstance(m, Kinds)), None)
             if kinds is not None:
                 yield {**shown, "kind": "kinds", "text": item.kind, "names": {k: m.title for k, m in kinds.items()}}  # type: ignore[attr-defined]
@@ -233,6 +269,7 @@ def cards(e: Evaluation) -> dict[str, Card]:
             out[f"{collection}.{i}"] = {
                 "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
                 "fields": fields_of(document, stated, path, scope), "results": rows(document, known[f"{collection}.{i}"]), "freedom": _made(e, i),
+                "places": _places(e, stated, path), "ends": _held_at(e, item),
             }  # fmt: skip
     for i, group in document.groups.items():
         out[f"groups.{i}"] = {
@@ -244,6 +281,7 @@ def cards(e: Evaluation) -> dict[str, Card]:
         out[f"repeats.{i}"] = {
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
             "fields": fields_of(document, repeat, f"repeats.{i}", scope), "results": rows(document, known[f"repeats.{i}"]),
+            "places": _places(e, repeat, f"repeats.{i}"), "ends": _held_at(e, repeat),
         }  # fmt: skip
     for i, material in document.materials.items():
         users = [p.name for p in document.parts.values() if p.material == i]

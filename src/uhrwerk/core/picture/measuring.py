@@ -41,7 +41,8 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
     for side, at in (("a", a), ("b", b)):
         if at.placed not in m.datums or at.datum not in m.datums[at.placed]:
             raise Refused((side, "there is no such datum"))
-        d, where = m.datums[at.placed][at.datum], m.part_pose(at.placed, pose)
+        d = m.datum(at if isinstance(at, At) else At(placed=at.placed, datum=at.datum))
+        where = m.part_pose(at.placed, pose)
         ends.append((d, poses.place(where, d.origin), poses.rotate(where[3:], d.z)))
     (da, oa, za), (db, ob, zb) = ends
     off = ob - oa

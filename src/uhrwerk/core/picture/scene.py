@@ -38,7 +38,7 @@ ROUGH = 0.002
 
 
 class DatumShown(TypedDict):
-    """A datum in its part's frame, m; `side` is pin or bore of a cylinder."""
+    """A datum in its part's frame, m; `side` is pin or bore of a cylinder, which reaches along z from `low` by `length`."""
 
     id: str
     name: str
@@ -50,6 +50,7 @@ class DatumShown(TypedDict):
     radius: float
     side: str
     length: float
+    low: float
 
 
 class PartShown(TypedDict):
@@ -145,9 +146,7 @@ def belts_shown(e: Evaluation) -> list[BeltShown]:
     for i, pair in e.document.pairs.items():
         if not isinstance(pair, BeltPair) or e.pose is None or e.motion is None:
             continue
-        ends = [
-            m.place(at.placed, at.datum) for at in pair.at if at.placed in m.link_of and at.datum in m.datums[at.placed]
-        ]
+        ends = [m.place(at) for at in pair.at if at.placed in m.link_of and at.datum in m.datums[at.placed]]
         if len(ends) < 2 or any(
             np.ptp(_carried(e.motion.track.pose, p.link, p.frame), axis=0).max() > 1e-7 for p in ends
         ):
@@ -184,7 +183,7 @@ def loads_shown(e: Evaluation) -> list[LoadShown]:
         if not isinstance(pair, Load) or not there(e, i):
             continue
         n = numbers(pair, e.document.scope())
-        one, other = (m.datums[at.placed][at.datum] for at in pair.at)
+        one, other = (m.datum(at) for at in pair.at)
         size = n.torque if isinstance(pair, TorqueLoadPair) else n.force
         out.append({
             "id": i, "turns": isinstance(pair, TorqueLoadPair), "a": {"placed": pair.at[0].placed, "at": one.origin.tolist()},
@@ -203,7 +202,7 @@ def springs_shown(e: Evaluation) -> list[SpringShown]:
     for i in (*every(e), *every_winding(e)):
         pair = e.document.pairs[i]
         n = numbers(pair, scope)
-        one, other = (m.datums[at.placed][at.datum] for at in pair.at)
+        one, other = (m.datum(at) for at in pair.at)
         a: EndShown = {"placed": pair.at[0].placed, "at": one.origin.tolist()}
         b: EndShown = {"placed": pair.at[1].placed, "at": other.origin.tolist()}
         if isinstance(pair, LeafSpringPair):
@@ -247,8 +246,8 @@ def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
     size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
     return {
-        "id": name, "name": name.replace("_", " ").replace(".", " › "), "kind": d.kind, "words": f"{what}{size}", "origin": (d.origin if d.seen is None else d.seen).tolist(),
-        "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length,
+        "id": name, "name": name.replace("_", " ").replace(".", " › "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
+        "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length, "low": d.low,
     }  # fmt: skip
 
 

@@ -179,7 +179,7 @@ def _cams(e: Evaluation, nodes: list[Node]) -> list[CamShown]:
             continue
         pair = row.owner.split(".")[1]
         cam, follower = e.document.pairs[pair].at
-        frame, datum = datum_frame(m.datums[cam.placed][cam.datum]), m.datums[follower.placed][follower.datum]
+        frame, datum = datum_frame(m.datum(cam)), m.datum(follower)
         flat = row.curve.place(np.linspace(0, 2 * np.pi, OUTLINE, endpoint=False))
         places = poses.place(frame, np.concatenate([flat, np.zeros((len(flat), 1))], axis=1))
         link = m.link_of[follower.placed]

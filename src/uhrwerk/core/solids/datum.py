@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -17,8 +17,11 @@ BASES = {"xy": ((1, 0, 0), (0, 0, 1)), "xz": ((1, 0, 0), (0, -1, 0)), "yz": ((0,
 class Datum:
     """origin (3,) m; z, x (3,) unit vectors: axis or outward normal, and the direction that turns are counted from.
 
-    An axis with a radius also says whether it is a bore's or a pin's, and how far it reaches along z. A slot runs along
-    x through its middle, or as an arc of `radius` about z with its middle towards x; `length` is the way a pin has in it.
+    The origin is the one place of a datum: it is drawn there, and joins, measures, pulls and turns there. That of a face is
+    the centroid of its outer boundary, that of a cylinder the middle of its length; an element states its own.
+    An axis with a radius also says whether it is a bore's or a pin's, and that it reaches along z from `low` by `length`, m,
+    both counted from the origin. A slot runs along x through its middle, or as an arc of `radius` about z with its middle
+    towards x; `length` is the way a pin has in it.
     """
 
     kind: Literal["axis", "plane", "frame", "point", "slot", "arc_slot"]
@@ -28,7 +31,20 @@ class Datum:
     radius: float = 0.0
     side: Literal["bore", "pin", ""] = ""
     length: float = 0.0
-    seen: Array | None = None  # where it is shown, where its origin lies elsewhere
+    low: float = 0.0
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """Where a pin or bore begins and ends along z from the origin, m, the lower first."""
+        return min(self.low, self.low + self.length), max(self.low, self.low + self.length)
+
+    def moved(self, by: Array) -> Datum:
+        """The datum with its origin moved by (3,) m along its own x, y and z."""
+        x, y, z = (float(v) for v in by)
+        if not (x or y or z):
+            return self
+        origin = self.origin + x * self.x + y * np.cross(self.z, self.x) + z * self.z
+        return replace(self, origin=origin, low=self.low - z if self.length and self.kind == "axis" else self.low)
 
     @property
     def words(self) -> str:

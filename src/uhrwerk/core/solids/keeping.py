@@ -33,7 +33,7 @@ def packed(solid: Solid, key: str) -> bytes:
     for n, b in enumerate(solid.bodies.values()):
         for name in ("vertices", "triangles", "face_of", "centroid", "inertia"):
             arrays[f"{n}.{name}"] = getattr(b, name)
-        arrays[f"{n}.places"] = np.array([[f.origin, f.direction] for f in b.faces]).reshape(-1, 2, 3)
+        arrays[f"{n}.places"] = np.array([[f.origin, f.direction, f.centre] for f in b.faces]).reshape(-1, 3, 3)
         arrays[f"{n}.sizes"] = np.array([[f.radius, f.length, f.outward] for f in b.faces], dtype=float).reshape(-1, 3)
         told.append({
             "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "exact": b.exact, "faces": [[f.kind, f.name] for f in b.faces],
@@ -57,7 +57,7 @@ def unpacked(data: bytes, key: str) -> Solid | None:
             for n, told in enumerate(whole["bodies"]):
                 own = {k: found[f"{n}.{k}"] for k in ("vertices", "triangles", "face_of", "centroid", "inertia")}
                 faces = tuple(
-                    Face(kind, place[0], place[1], float(size[0]), float(size[1]), bool(size[2]), name)
+                    Face(kind, place[0], place[1], float(size[0]), float(size[1]), bool(size[2]), name, place[2])
                     for (kind, name), place, size in zip(
                         told["faces"], found[f"{n}.places"], found[f"{n}.sizes"], strict=True
                     )

@@ -34,7 +34,7 @@ from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids import tooling
 from uhrwerk.core.solids.contents import read_in, triangles_unpacked, unpacked
-from uhrwerk.core.solids.made import Made, NotDivided, StepFailed, Tool, each, faces_of, joined, middle, volume
+from uhrwerk.core.solids.made import Made, NotDivided, StepFailed, Tool, each, faces_of, joined, outer_middle, volume
 from uhrwerk.core.solids.named import Names
 from uhrwerk.core.solids.recipe import DEVIATION, Recipe, Step
 from uhrwerk.core.solids.shaping import STEPS, UNCLOSED, shaped
@@ -455,7 +455,9 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64], nam
     normals = np.cross(b - a, c - a)
     if surface.GetType() == GeomAbs_Plane:
         normal = normals.sum(axis=0)
-        place = middle(face) / MM if name else xyz.mean(axis=0)  # joints take hold of it: not by how it is divided
+        place = (
+            outer_middle(face) / MM if name else xyz.mean(axis=0)
+        )  # joints take hold of it: not by how it is divided
         return Face("plane", place, normal / np.linalg.norm(normal), name=name)
     if surface.GetType() == GeomAbs_Cone:
         axis, origin = surface.Cone().Axis().Direction(), surface.Cone().Location()
@@ -475,8 +477,9 @@ def _face(face: Any, xyz: NDArray[np.float64], triangles: NDArray[np.int64], nam
         radial -= np.outer(radial @ z, z)
         outward = float(np.einsum("ij,ij->", radial, normals)) > 0
         lo, hi = float(along.min()), float(along.max())
+        *_, least, most = BRepTools.UVBounds_s(face) if name else (lo * MM, hi * MM)
         return Face(
-            "cylinder", o + lo * z, z, radius=cylinder.Radius() / MM, length=hi - lo, outward=outward, name=name
+            "cylinder", o + lo * z, z, cylinder.Radius() / MM, hi - lo, outward, name, o + (least + most) / 2 / MM * z
         )
     return Face("other", xyz.mean(axis=0), np.array([0.0, 0.0, 1.0]), name=name)
 

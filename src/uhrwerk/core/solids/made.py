@@ -15,13 +15,15 @@ from OCP.BOPAlgo import BOPAlgo_GlueEnum
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepGProp import BRepGProp
+from OCP.BRepTools import BRepTools
 from OCP.collections import List_TopoDS_Shape
 from OCP.GeomAbs import GeomAbs_Plane
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_SOLID
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_SOLID, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
@@ -105,6 +107,14 @@ def middle(face: Any) -> np.ndarray:
     BRepGProp.SurfaceProperties_s(face, properties)
     c = properties.CentreOfMass()
     return np.array([c.X(), c.Y(), c.Z()])
+
+
+def outer_middle(face: Any) -> np.ndarray:
+    """Centre of the area within a flat face's outer boundary, mm: holes in it do not move that."""
+    if sum(1 for _ in each(face, TopAbs_WIRE, TopoDS.Wire)) == 1:
+        return middle(face)
+    whole = BRepBuilderAPI_MakeFace(BRepAdaptor_Surface(face).Plane(), BRepTools.OuterWire_s(face), True)
+    return middle(whole.Face() if whole.IsDone() else face)
 
 
 def normal_at(face: Any, point: gp_Pnt | None = None) -> np.ndarray:

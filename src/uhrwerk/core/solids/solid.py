@@ -20,7 +20,8 @@ EDGE_ON = 1e-6
 @dataclass(frozen=True)
 class Face:
     """A face of the B-rep: a plane (point, outward normal), a cylinder (start of its axis, direction), a cone
-    (point on its axis, direction) or another."""
+    (point on its axis, direction) or another. `centre` (3,) m: of a plane the centroid of its outer boundary, of a cylinder
+    the middle of its length, wherever triangles lie."""
 
     kind: Literal["plane", "cylinder", "cone", "other"]
     origin: Array
@@ -29,6 +30,13 @@ class Face:
     length: float = 0.0
     outward: bool = True  # of a cylinder: a pin's side is outward, a bore's is not
     name: str = ""  # by the step that made it and its role there, where the part has build steps
+    at: Array | None = None
+
+    @property
+    def centre(self) -> Array:
+        if self.at is not None:
+            return self.at
+        return self.origin + self.direction * self.length / 2 if self.kind == "cylinder" else self.origin
 
 
 @dataclass(frozen=True)

@@ -29,7 +29,7 @@ def triangle_body(name: str, vertices: Array, triangles: Index, names: list[str]
     named = names if len(names) == len(faces) else [f"face_{k}" for k in range(1, len(faces) + 1)]
     volume, centre, inertia = mass_sums(vertices, triangles)
     told = tuple(
-        Face(f.kind, f.origin, f.direction, f.radius, f.length, f.outward, f"element.{n}")
+        Face(f.kind, f.origin, f.direction, f.radius, f.length, f.outward, f"element.{n}", f.centre)
         for f, n in zip(faces, named, strict=True)
     )
     return Body(name, vertices, triangles, face_of, told, volume, centre, inertia, deviation, exact=False, order=order)
@@ -69,7 +69,7 @@ def found_faces(vertices: Array, triangles: Index) -> tuple[Index, list[Face], f
             flat = float(np.abs((normal[group] @ normal[group[0]]) - 1).max()) < FLAT**2
             if flat or face is None:
                 kind = "plane" if flat else "other"
-                middle = np.average(corner[group].mean(axis=1), axis=0, weights=np.maximum(area[group], 1e-30))
+                middle = _middle(vertices, triangles[group], corner[group], area[group])
                 along = (
                     np.average(normal[group], axis=0, weights=np.maximum(area[group], 1e-30)) if flat else np.eye(3)[2]
                 )
@@ -81,6 +81,45 @@ def found_faces(vertices: Array, triangles: Index) -> tuple[Index, list[Face], f
     place = np.empty(len(faces), dtype=np.int64)
     place[order] = np.arange(len(faces))
     return place[out], [faces[k] for k in order], off
+
+
+def _middle(vertices: Array, triangles: Index, corner: Array, area: Array) -> Array:
+    """The centroid of the area within the outer boundary of triangles (m, 3): holes in it do not move that. Where they have no
+    such boundary, of the triangles themselves."""
+    weights = np.maximum(area, 1e-30)
+    normal = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]).sum(axis=0)
+    own = np.average(corner.mean(axis=1), axis=0, weights=weights)
+    loops = _loops(triangles)
+    if len(loops) < 2:
+        return own
+    sums = []
+    for loop in loops:
+        a, b = vertices[loop] - own, vertices[np.roll(loop, -1)] - own
+        size = np.cross(a, b) @ normal
+        sums.append((size.sum(), (size[:, None] * (a + b)).sum(axis=0) / 3))
+    whole, moment = max(sums, key=lambda s: s[0])
+    return own + moment / whole if whole > 0 else own
+
+
+def _loops(triangles: Index) -> list[Index]:
+    """Closed chains of the edges that one triangle alone has, in the order in which it runs through them; none where chains
+    meet in a corner."""
+    edges = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]])
+    there = {(int(a), int(b)) for a, b in edges}
+    following = {a: b for a, b in there if (b, a) not in there}
+    if len(following) < sum((b, a) not in there for a, b in there):
+        return []
+    out = []
+    while following:
+        first, at = following.popitem()
+        loop = [first]
+        while at != first:
+            loop.append(at)
+            if at not in following:
+                return []
+            at = following.pop(at)
+        out.append(np.array(loop))
+    return out
 
 
 def _split(region: Index, plane: Index, area: Array, one: Index, other: Index, turn: Array, count: int) -> list[Index]:

@@ -19,6 +19,10 @@ class Spot(Model):
     y: Length = "0 mm"
 
 
+#: diameter of a countersunk head by the screw's (ISO 10642; from memory)
+SUNK = 2.24
+
+
 class AtPoints(Model):
     """At points on the plane."""
 
@@ -156,9 +160,11 @@ class Hole(OnPlane):
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:
         diameter, wide, recess = bore(n), n.wide, n.recess
-        if n.screw:
+        if n.screw and n.form == "stepped":
             row = table()[n.screw]
-            wide, recess = (row["recess"], row["head"]) if n.form == "stepped" else (2.24 * row["head"], recess)
+            wide, recess = row["recess"], row["head"]
+        elif n.screw:
+            wide = SUNK * table()[n.screw]["head"]
         depth = None if n.through else n.depth
         r, big = diameter / 2, wide / 2
         profile: list[list[Any]] = [[r, 0.0, ""]]
@@ -170,7 +176,7 @@ class Hole(OnPlane):
             else:
                 if not 0.1 < n.sink < 3.0:
                     raise Unfit("its countersink angle must lie between 6 and 170 degrees")
-                recess = (big - r) / tan(n.sink / 2)
+                recess = countersink(n)
                 profile = [[big, 0.0, ""], [r, recess, "sink"]]
             if depth is not None and depth <= recess:
                 raise Unfit("it is no deeper than its recess")
@@ -183,3 +189,9 @@ def bore(n: Numbers) -> float:
     if not n.screw:
         return float(n.diameter)
     return table()[n.screw]["tap" if n.form == "tapped" else n.fit]
+
+
+def countersink(n: Numbers) -> float:
+    """How deep its countersink is, m."""
+    wide = SUNK * table()[n.screw]["head"] if n.screw else n.wide
+    return float((wide - bore(n)) / 2 / tan(n.sink / 2))

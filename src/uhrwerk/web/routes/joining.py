@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import parts, picture
-from uhrwerk.core.document import Document, Refused, parse, validate
+from uhrwerk.core.document import Document, Refused, parse
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.edit.carry import Included, included, piece
@@ -17,6 +17,7 @@ from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.seat import Seat, seated
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError, in_unit
+from uhrwerk.core.upgrade import from_data
 from uhrwerk.web.desk import Asked, State, TheDesk
 from uhrwerk.web.routes.revisions import Base, Change
 
@@ -151,7 +152,7 @@ def take_piece(desk: TheDesk, mechanism: str, asked: PieceAsked) -> Document:
 @router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
 def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
     document = desk.store.current(mechanism).document
-    other = desk.store.current(asked.mechanism).document if asked.document is None else validate(asked.document)
+    other = desk.store.current(asked.mechanism).document if asked.document is None else from_data(asked.document)
     found = included(document, other, desk.box)
     accept(document, parse(found.command))
     return found

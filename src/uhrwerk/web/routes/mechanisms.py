@@ -8,8 +8,9 @@ from datetime import datetime
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core.document import Document, Refused, read, write
+from uhrwerk.core.document import Document, Refused, write
 from uhrwerk.core.edit.fresh import fresh
+from uhrwerk.core.upgrade import read
 from uhrwerk.web.desk import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])

@@ -62,7 +62,7 @@ def drive(
         over = 3 * GAP
     elif g.pin and g.thickness and g.upright:
         own = g.diameter or g.text(2 * g.datum.radius)
-        low = max(3 * GAP, g.depth - 0.014)
+        low = max(g.low + 3 * GAP, g.upper - 0.014)
         first = (Piece(name, made(own, False), {"kind": "rigid", "offset": g.text(low)}),)
         wide, over = g.text(2 * g.datum.radius + PLAY), g.height + low
     else:

@@ -89,7 +89,7 @@ class ConjugateCam(Element):
         if not g.pin:
             return []
         cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
-        joint = {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.018))}
+        joint = {"kind": "rigid", "offset": g.below_upper(0.018)}
         return [
             Growth(
                 "A conjugate cam held on it", (Piece("Conjugate cam", cam, joint),), asks={"base": cam.base_diameter}

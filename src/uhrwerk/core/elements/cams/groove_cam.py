@@ -75,7 +75,7 @@ class GrooveCam(Element):
         if not g.pin:
             return []
         cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
-        joint = {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.012))}
+        joint = {"kind": "rigid", "offset": g.below_upper(0.012)}
         return [
             Growth("A grooved cam held on it", (Piece("Grooved cam", cam, joint),), asks={"base": cam.base_diameter})
         ]

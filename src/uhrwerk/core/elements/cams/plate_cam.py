@@ -91,7 +91,7 @@ class PlateCam(Element):
             return [_with_arm(cls, g), _with_slide(cls, g)]
         if g.pin:
             cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
-            joint = {"kind": "rigid", "offset": g.text(max(0.0, g.depth - 0.008))}
+            joint = {"kind": "rigid", "offset": g.below_upper(0.008)}
             return [Growth("A cam held on it", (Piece("Cam", cam, joint),), asks={"base": cam.base_diameter})]
         return []
 

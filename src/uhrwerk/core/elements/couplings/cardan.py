@@ -68,7 +68,7 @@ class Yoke(Half):
     def datums(n: Numbers) -> dict[str, Datum]:
         arms = Datum(
             "axis", np.array([0.0, 0, n.reach]), np.array([1.0, 0, 0]), np.array([0.0, 0, 1]), n.arm / 2, "bore", n.diameter,
-            np.array([0.0, 0, n.reach]),
+            -n.diameter / 2,
         )  # fmt: skip
         return {"axis": axis(0, 0, 0, n.bore / 2, "bore", n.body), "arms": arms, "back": plane(0, 0, 0, up=False)}
 
@@ -98,7 +98,7 @@ class Yoke(Half):
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         other = yoke.model_copy(update={"bore": next_})
         pieces = (
-            Piece("Yoke", yoke, {"kind": "rigid", "offset": g.text(max(0.0, g.upper - 1.2 * wide))}),
+            Piece("Yoke", yoke, {"kind": "rigid", "offset": g.below_upper(1.2 * wide)}),
             Piece("Cross", cross, {"kind": "revolute"}, by="first", on="0", at="arms"),
             Piece("Yoke", other, {"kind": "revolute"}, by="arms", on="1", at="second"),
             Piece("Next shaft", shaft, {"kind": "rigid", "offset": yoke.body, "flip": True}, on="2"),
@@ -148,8 +148,8 @@ class Cross(Element):
     @staticmethod
     def datums(n: Numbers) -> dict[str, Datum]:
         z, none = np.array([0.0, 0, 1]), np.zeros(3)
-        first = Datum("axis", none, np.array([1.0, 0, 0]), z, n.arm / 2, "pin", n.length, none)
-        second = Datum("axis", none, np.array([0.0, 1, 0]), -z, n.arm / 2, "pin", n.length, none)
+        first = Datum("axis", none, np.array([1.0, 0, 0]), z, n.arm / 2, "pin", n.length, -n.length / 2)
+        second = Datum("axis", none, np.array([0.0, 1, 0]), -z, n.arm / 2, "pin", n.length, -n.length / 2)
         return {"first": first, "second": second}
 
     @staticmethod

@@ -82,7 +82,7 @@ class JawHub(Half):
         )
         star = JawStar(diameter=hub.diameter, jaws=count, thickness=hub.jaw_length, ring=hub.ring, play=hub.play)
         other = hub.model_copy(update={"bore": next_})
-        deep = g.text(max(0.0, g.upper - LONG * wide))
+        deep = g.below_upper(LONG * wide)
         across_ = f"{hub.body} + {hub.jaw_length} + {hub.play} + {hub.body}"
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         pieces = (

@@ -93,7 +93,7 @@ class OldhamHub(Half):
         low = g.upper - (LONG * wide + 0.002 - 0.4 * wide)  # the shaft ends at the groove
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         pieces = (
-            Piece("Oldham hub", hub, {"kind": "rigid", "offset": g.text(max(0.0, low))}),
+            Piece("Oldham hub", hub, {"kind": "rigid", "offset": g.text(max(g.low, low))}),
             Piece("Disc", disc, {"kind": "prismatic"}, by="lower", on="0", at="groove"),
             Piece("Oldham hub", hub.model_copy(update={"bore": next_}), {"kind": "prismatic"}, by="groove", on="1", at="upper"),
             Piece("Next shaft", shaft, {"kind": "rigid", "offset": f"{hub.body} - {hub.depth}", "flip": True}, on="2"),

@@ -69,7 +69,12 @@ class BoreRing(Element):
             name="Ring groove", plane="xz", offset=g.text(-y), axis="y", axis_offset=g.text(x), does="takes away",
             outline=Rectangle(length=g.text(deep), width=g.text(t["slot"]), x=g.text(x + t["groove"] / 2 - deep / 2), y=up),
         )  # fmt: skip
-        ring = Piece("Ring", cls.model_validate({"size": size}), {"kind": "rigid", "offset": "$at"})
+        ring = Piece(
+            "Ring",
+            cls.model_validate({"size": size}),
+            {"kind": "rigid", "offset": g.text(-t["thick"] / 2)},
+            at="$ring_groove.side_2",
+        )
         asks = {"at": at}
         return [Growth(f"A retaining ring {size} in its groove", (ring,), asks=asks, done=(groove,), shared=asks)]
 

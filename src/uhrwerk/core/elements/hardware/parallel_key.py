@@ -59,17 +59,17 @@ class ParallelKey(Element):
             return []
         t = table("keys")[size]
         length, at = g.ask("length", g.text(min(g.depth / 2, 4 * t["wide"]))), g.ask("at", g.text(g.low + g.depth / 2))
+        up = f"$at + {g.text(float(g.datum.origin[2]))}"
         seat = Cut(
             name="Key seat", plane="yz", offset=g.text(g.datum.radius), depth=g.text(t["shaft"]),
-            outline=Slot(length=f"$length - {g.text(t['wide'])}", width=g.text(t["wide"]), y="$at", turn="90 deg"),
+            outline=Slot(length=f"$length - {g.text(t['wide'])}", width=g.text(t["wide"]), y=up, turn="90 deg"),
         )  # fmt: skip
-        low = g.text(g.datum.radius - t["shaft"])
         key = Piece(
             "Key",
             cls.model_validate({"size": size, "length": "$length"}),
-            {"kind": "rigid", "offset": low},
-            by="end",
-            at="$key_seat.side_2",
+            {"kind": "rigid", "flip": True},
+            by="bottom",
+            at="$key_seat.end",
         )
         asks = {"length": length, "at": at}
         return [Growth(f"A key {size} in its seat", (key,), asks=asks, done=(seat,), shared=asks)]

@@ -65,11 +65,17 @@ class RetainingRing(Element):
             return []
         t = table("rings")[size]
         at = g.ask("at", g.text(g.low + 0.75 * g.depth))
-        ring = Piece("Ring", cls.model_validate({"size": size}), {"kind": "rigid", "offset": "$at"})
+        ring = Piece(
+            "Ring",
+            cls.model_validate({"size": size}),
+            {"kind": "rigid", "offset": g.text(-t["thick"] / 2)},
+            at="$ring_groove.side_4",
+        )
+        up = f"$at + {g.text(float(g.datum.origin[2]) + t['thick'] / 2)}"
         deep = (t["shaft"] - t["groove"]) / 2 + 0.1e-3
         groove = Revolve(
             name="Ring groove", plane="xz", axis="y", does="takes away",
-            outline=Rectangle(length=g.text(deep), width=g.text(t["slot"]), x=g.text(t["groove"] / 2 + deep / 2), y=f"$at + {g.text(t['thick'] / 2)}"),
+            outline=Rectangle(length=g.text(deep), width=g.text(t["slot"]), x=g.text(t["groove"] / 2 + deep / 2), y=up),
         )  # fmt: skip
         return [
             Growth(

@@ -9,9 +9,12 @@ import numpy as np
 
 from uhrwerk.core.elements.element import Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.field import numbers
+from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import circle, cut_out, extrude, path
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.steps import AtPoints, Hole, Spot, screw_sizes
+from uhrwerk.core.steps.hole import countersink
 
 #: sizes that are offered in a face, the largest whose recess is so much smaller than the face
 OFFERED, ROOM = ("M3", "M4", "M5", "M6"), 2.0
@@ -46,13 +49,21 @@ def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "counters
     size = g.asked.get("size") or fits[-1]
     length = g.ask("length", g.text(3 * screw_sizes.table().get(size, {}).get("head", 5e-3)))
     x, y = g.ask("x", g.text(g.face_x)), g.ask("y", g.text(g.face_y))
-    n = g.datum.z
-    up = float(np.sign(next(c for c in n[::-1] if abs(c) > 1e-9)))  # an axis points along the part's z, or y, or x
-    seen = g.datum.origin if g.datum.seen is None else g.datum.seen
-    deep = screw_sizes.table().get(size, {}).get("head", 0.0) if form == "stepped" else 0.0
     hole = Hole.model_validate({
         "name": "Screw hole", "plane": g.face_name, "form": form, "screw": size, "at": AtPoints(spots={"a": Spot(x=x, y=y)}),
     })  # fmt: skip
-    joint: dict[str, str | bool] = {"kind": "rigid", "offset": g.text(up * (float(seen @ n) - deep)), "flip": up < 0}
-    screw = Piece("Screw", kind.model_validate({"size": size, "length": length}), joint, at="$screw_hole.hole_1")
-    return [Growth(title, (screw,), asks={"size": size, "length": length, "x": x, "y": y}, done=(hole,))]
+    screw = kind.model_validate({"size": size, "length": length})
+    if form == "stepped":
+        held = Piece("Screw", screw, {"kind": "rigid", "flip": True}, by="under_head", at="$screw_hole.seat_1")
+    else:  # its top lies in the face, as far above the hole as the countersink is deep
+        up = float(
+            np.sign(next(c for c in g.datum.z[::-1] if abs(c) > 1e-9))
+        )  # an axis points along the part's z, or y, or x
+        deep = (
+            countersink(numbers(hole.model_copy(update={"at": AtPoints()}), Scope({})))
+            if size in screw_sizes.table()
+            else 0.0
+        )
+        joint: dict[str, str | bool] = {"kind": "rigid", "offset": g.text(up * deep), "flip": up < 0}
+        held = Piece("Screw", screw, joint, at=f"$screw_hole.hole_1_{'high' if up > 0 else 'low'}")
+    return [Growth(title, (held,), asks={"size": size, "length": length, "x": x, "y": y}, done=(hole,))]

@@ -13,6 +13,10 @@ export function card(page) {
     get foundOnIt() {
       return (this.card.found || []).some((f) => f.text);
     },
+    // it takes hold beside a datum
+    get isBeside() {
+      return (this.card.places || []).some((f) => f.text !== "0 mm");
+    },
     get isCam() {
       return this.partView?.element === "plate_cam";
     },

@@ -23,6 +23,7 @@ export function growing(page) {
     async growFrom(id) {
       this.dropSprout();
       this.growAt = id;
+      if (!this.picking) page.stage.mark(this.markedEnds);
       this.sprouts = [];
       answer = null;
       if (!id) return;

@@ -66,6 +66,10 @@ export function joining(page) {
         p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${p.name}: ${d.name}, ${d.words}` })),
       );
     },
+    // where what is selected takes hold, or the datum chosen on a part
+    get markedEnds() {
+      return this.growAt ? this.marks([this.growAt]) : this.card.ends || [];
+    },
     marks(ids) {
       return ids.filter(Boolean).map((id) => {
         const at = picked(id);

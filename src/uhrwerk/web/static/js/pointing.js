@@ -19,6 +19,7 @@ export function pointing(page) {
       const [list, p] = this.meant();
       if (!p) {
         if (!this.tag.pinned) this.tag.words = "";
+        if (!this.picking) page.stage.mark(this.markedEnds);
         return;
       }
       const more = list.length > 1 && this.picking ? ` (${(page.step % list.length) + 1} of ${list.length}: N)` : "";
@@ -30,9 +31,8 @@ export function pointing(page) {
         fails: false,
         left: x > page.stage.canvas.clientWidth * 0.6,
       };
-      if (!this.picking) return;
       const here = p.datum ? [{ placed: p.placed, datum: p.datum }] : [];
-      page.stage.mark([...this.marks([this.joinA, this.joinB]), ...here]);
+      page.stage.mark([...(this.picking ? this.marks([this.joinA, this.joinB]) : this.markedEnds), ...here]);
     },
     stepThrough() {
       page.step += 1;

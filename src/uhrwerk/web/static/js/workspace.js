@@ -227,6 +227,7 @@ function panels() {
     },
     paint() {
       page.stage.selected = this.partSelected || null;
+      if (!this.picking) page.stage.mark(this.markedEnds);
       this.showFault();
       this.showCardDrawing();
       page.stage.paint();

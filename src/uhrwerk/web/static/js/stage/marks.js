@@ -10,6 +10,12 @@ function line(from, to, paint) {
   return new T.Line(new T.BufferGeometry().setFromPoints([from, to]), new T.LineBasicMaterial(paint));
 }
 
+// round the drawing library's axis of cylinders
+function circle(r) {
+  const turn = [...Array(65).keys()].map((k) => (k * Math.PI) / 32);
+  return new T.BufferGeometry().setFromPoints(turn.map((a) => new T.Vector3(r * Math.cos(a), 0, r * Math.sin(a))));
+}
+
 export class Marks {
   constructor(stage) {
     this.stage = stage;
@@ -19,7 +25,7 @@ export class Marks {
     stage.scene.add(this.datums, this.arrow, this.patch);
   }
 
-  // shows datums: [{placed, datum}]
+  // shows datums where they are, each with its axes, z the longest and x the next: [{placed, datum}]
   show(datums) {
     this.datums.clear();
     const reach = this.stage.reach || 0.1,
@@ -32,19 +38,34 @@ export class Marks {
         o = new T.Vector3(...datum.origin),
         group = new T.Group();
       group.applyMatrix4(p.group.matrixWorld);
-      const long = Math.max(Math.abs(datum.length) * 1.6, reach * 0.06),
+      const long = Math.max(Math.abs(datum.length) * 0.8, reach * 0.06),
+        middle = o.clone().addScaledVector(z, datum.low + datum.length / 2),
+        x = new T.Vector3(...datum.x),
         wide = datum.radius || reach * 0.012;
-      group.add(line(o.clone().addScaledVector(z, -long), o.clone().addScaledVector(z, long), paint));
-      const ring = new T.Mesh(
-        new T.CylinderGeometry(wide, wide, reach * 0.002, 40),
-        new T.MeshBasicMaterial({ ...paint, transparent: true, opacity: 0.55 }),
-      );
-      ring.position.copy(o);
-      ring.quaternion.setFromUnitVectors(UP, z);
-      group.add(ring);
+      if (datum.radius)
+        group.add(line(middle.clone().addScaledVector(z, -long), middle.clone().addScaledVector(z, long), paint));
+      const arm = Math.max(reach * 0.05, wide * 1.6);
+      group.add(...this.#arrow(o, z, arm * 1.4, paint), ...this.#arrow(o, x, arm, paint));
+      group.add(line(o, o.clone().addScaledVector(z.clone().cross(x), arm * 0.6), paint));
+      const rim = new T.Line(circle(wide), new T.LineBasicMaterial(paint));
+      rim.position.copy(o);
+      rim.quaternion.setFromUnitVectors(UP, z);
+      const spot = new T.Mesh(new T.SphereGeometry(reach * 0.005, 12, 8), new T.MeshBasicMaterial(paint));
+      spot.position.copy(o);
+      group.add(rim, spot);
       this.datums.add(group);
     }
     this.stage.draw();
+  }
+
+  // an arm of a datum's axes, with a tip
+  #arrow(o, way, long, paint) {
+    const high = Math.min(long * 0.2, (this.stage.reach || 0.1) * 0.02),
+      tip = new T.Mesh(new T.CylinderGeometry(0, high * 0.3, high, 12), new T.MeshBasicMaterial(paint)),
+      end = o.clone().addScaledVector(way, long);
+    tip.position.copy(end);
+    tip.quaternion.setFromUnitVectors(UP, way);
+    return [line(o, end, paint), tip];
   }
 
   // faces of a placed part by how their names begin

@@ -50,7 +50,7 @@ export class Picking {
     for (const p of this.#shown()) {
       for (const datum of p.info.datums) {
         if (datum.kind !== "axis" || !datum.radius) continue;
-        const ends = [0, datum.length].map((d) =>
+        const ends = [datum.low, datum.low + datum.length].map((d) =>
           new T.Vector3(...datum.origin).addScaledVector(z.set(...datum.z), d).applyMatrix4(p.group.matrixWorld),
         );
         const depth = ends.map((v) => v.clone().project(camera.eye).z),
