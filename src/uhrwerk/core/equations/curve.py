@@ -1,7 +1,7 @@
 """A closed plane curve: how far points lie off it, and how far it reaches in a direction, each with two derivatives.
 
-The curve is a periodic spline of degree five through given points (de Boor, A Practical Guide to Splines, ch. 9), run through
-counter-clockwise. Distance of a point, signed: less than zero inside. Its gradient is the normal at the foot of the
+The curve is a spline of degree five through given points (de Boor, A Practical Guide to Splines, ch. 9), run through
+counter-clockwise: a periodic one, or one of its own between every two joints, where its curvature may jump. Distance of a point, signed: less than zero inside. Its gradient is the normal at the foot of the
 perpendicular, its second derivative k / (1 + k d) along the tangent, k the curvature there (do Carmo, Differential Geometry
 of Curves and Surfaces, 1-7 and 3-3). The support function's gradient is the point that is touched, its second derivative the
 radius of curvature (Santalo, Integral Geometry, I.1.2). From memory.
@@ -19,13 +19,13 @@ from __future__ import annotations
 import hashlib
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import BSpline, make_interp_spline
+from scipy.interpolate import BSpline, PPoly, make_interp_spline
 from scipy.spatial import cKDTree
 
 Array = NDArray[np.float64]
@@ -35,6 +35,9 @@ TURN = 2 * np.pi
 #: of a polynomial and its two derivatives: which of the powers each coefficient stands with, and its factor
 LOWERED = np.array([[0, 1, 2, 3, 4, 5], [1, 2, 3, 4, 5, 5], [2, 3, 4, 5, 5, 5]])
 FALLING = np.array([[1, 1, 1, 1, 1, 1], [5, 4, 3, 2, 1, 0], [20, 12, 6, 2, 0, 0]])
+#: places of a piece between two joints at least; how far beside a joint, rad, a piece is looked at; ends of pieces that are
+#: farther apart than this, m, do not join
+FEWEST, BESIDE, APART = 60, 1e-9, 1e-7
 #: places of the curve for each of its points, among which the nearest is looked for before Newton closes in
 FINER = 3
 #: steps of Newton at most; and after a step how small, as a part of a turn of the parameter, the next, its square, is nothing
@@ -53,42 +56,54 @@ class Second:
 
 @dataclass(frozen=True, eq=False)
 class Curve:
-    """A closed curve by its spline over [0, 2 pi), in metres; told apart by the content of its points."""
+    """A closed curve by its splines over [0, 2 pi), in metres; told apart by the content of its points. `joints` (J,) are the
+    parameters at which its curvature may jump; each spline runs from one to the next."""
 
     key: str
-    spline: BSpline = field(repr=False)
-    count: int = field(repr=False)
+    splines: tuple[BSpline, ...] = field(repr=False)
+    joints: Array = field(repr=False)
 
     @cached_property
-    def _pieces(self) -> Array:
-        """(n, 6, 2) the polynomials between neighbouring points, highest power first, over parts of an interval."""
-        h = TURN / self.count
-        u = np.arange(self.count) * h
-        orders = range(DEGREE, -1, -1)  # the highest derivative is constant within an interval and jumps at its ends
-        return np.stack(
-            [self.spline(u + h / 2 * (k == DEGREE), k) * (h**k / math.factorial(k)) for k in orders], axis=1
-        )
+    def _pieces(self) -> tuple[Array, Array]:
+        """(n,) where pieces begin, and (n, 6, 2) their polynomials, highest power first, over parts of each."""
+        starts, found = [], []
+        for spline in self.splines:
+            low, high = spline.t[DEGREE], spline.t[-DEGREE - 1]
+            x, y = (PPoly.from_spline((spline.t, spline.c[:, k], DEGREE)) for k in (0, 1))
+            whole = np.flatnonzero((np.diff(x.x) > 1e-13) & (x.x[:-1] > low - 1e-12) & (x.x[1:] < high + 1e-12))
+            steps, powers = np.diff(x.x)[whole], np.stack([x.c[:, whole].T, y.c[:, whole].T], axis=2)
+            starts.append(x.x[whole])
+            found.append(powers * steps[:, None, None] ** np.arange(DEGREE, -1.0, -1)[:, None])
+        return np.concatenate(starts), np.concatenate(found)
 
     @cached_property
-    def _factors(self) -> Array:
-        """(3, 6) what `along` multiplies the powers by: of the value, the first and the second derivative."""
-        return FALLING * (self.count / TURN) ** np.arange(3)[:, None]
+    def _steps(self) -> Array:
+        """(n,) how long each piece is."""
+        starts = self._pieces[0]
+        return np.diff(np.append(starts, starts[0] + TURN))
+
+    def _within(self, u: Array) -> tuple[NDArray[np.int64], Array]:
+        """Piece (P,) and the part of it (P,) of parameters."""
+        starts = self._pieces[0]
+        x = np.mod(u - starts[0], TURN) + starts[0]
+        at = np.asarray(np.searchsorted(starts, x, side="right") - 1, dtype=np.int64)
+        return at, (x - starts[at]) / self._steps[at]
 
     def along(self, u: Array) -> tuple[Array, Array, Array]:
         """Points, first and second derivatives by the parameter, (P, 2) each."""
-        x = np.mod(u, TURN) * (self.count / TURN)
-        at = np.minimum(x.astype(np.int64), self.count - 1)
-        powers = (x - at)[:, None] ** np.arange(DEGREE, -1, -1)
-        found = (powers[:, LOWERED] * self._factors) @ self._pieces[at]
+        at, x = self._within(u)
+        powers = x[:, None] ** np.arange(DEGREE, -1, -1)
+        scale = self._steps[at][:, None, None] ** -np.arange(3.0)[:, None]
+        found = ((powers[:, LOWERED] * FALLING) @ self._pieces[1][at]) * scale
         return found[:, 0], found[:, 1], found[:, 2]
 
-    def place(self, u: Array, order: int = 0) -> Array:
-        """Points, or derivatives by the parameter, (P, 2)."""
-        return np.asarray(self.spline(np.mod(u, TURN), order))
+    def place(self, u: Array) -> Array:
+        """Points (P, 2)."""
+        return self.along(u)[0]
 
     @cached_property
     def looked(self) -> tuple[Array, Array, cKDTree]:
-        u = np.linspace(0, TURN, FINER * self.count, endpoint=False)
+        u = (self._pieces[0][:, None] + self._steps[:, None] * np.arange(FINER) / FINER).ravel()
         points = self.place(u)
         return u, points, cKDTree(points)
 
@@ -106,7 +121,7 @@ class Curve:
             here, d, dd = self.along(x)
             return _dot(here - p, d), _dot(d, d) + _dot(here - p, dd)
 
-        return _closed_in(start, slope, TURN / len(u))
+        return _closed_in(start, slope, float(self._steps.max()) / FINER)
 
     def distance(self, p: Array) -> Second:
         """Signed distance of points (P, 2)."""
@@ -128,7 +143,7 @@ class Curve:
             _, d, dd = self.along(x)
             return -_dot(d, m), -_dot(dd, m)
 
-        found = _closed_in(start, slope, TURN / len(u))
+        found = _closed_in(start, slope, float(self._steps.max()) / FINER)
         (touched, d, dd), size = self.along(found), np.hypot(*m.T)
         across = np.stack([-m[:, 1], m[:, 0]], axis=1) / size[:, None]
         rounded = 1 / (np.maximum(_curvature(d, dd), 1e-9) * size)
@@ -138,18 +153,38 @@ class Curve:
 
     def pieces(self, count: int) -> list[tuple[list[float], list[int], list[list[float]]]]:
         """The same curve in so many pieces, each as the kernel takes it: distinct knots, how often each counts, poles (n, 2)."""
-        s = BSpline(self.spline.t, self.spline.c, DEGREE)
-        cuts = np.linspace(0, TURN, count + 1)
-        for cut in cuts:
-            s = s.insert_knot(cut, m=DEGREE - int((np.abs(s.t - cut) < 1e-12).sum()))
-        out = []
-        for low, high in itertools.pairwise(cuts):
-            inside = np.flatnonzero((s.t > low - 1e-9) & (s.t < high + 1e-9))
-            knots, often = np.unique(np.round(s.t[inside], 13), return_counts=True)
-            often[[0, -1]] = DEGREE + 1
-            first = int(inside[DEGREE - 1]) - DEGREE
-            out.append((knots.tolist(), often.tolist(), s.c[first : first + often.sum() - DEGREE - 1].tolist()))
+        even = np.linspace(0, TURN, count, endpoint=False)
+        apart = np.abs(np.mod(even[:, None] - self.joints + np.pi, TURN) - np.pi).min(axis=1, initial=TURN)
+        out: list[tuple[list[float], list[int], list[list[float]]]] = []
+        for spline in self.splines:
+            low, high = float(spline.t[DEGREE]), float(spline.t[-DEGREE - 1])
+            every = np.concatenate([even + k * TURN for k in (-1, 0, 1)])
+            far = np.tile(apart > TURN / count / 4, 3)
+            inner = every[far & (every > low + 1e-9) & (every < high - 1e-9)]
+            out += _cut(spline, np.concatenate([[low], inner, [high]]))
+        for one, other in itertools.pairwise([*out, out[0]]):  # to the last digit
+            one[2][-1] = other[2][0]
         return out
+
+
+def _cut(spline: BSpline, cuts: Array) -> list[tuple[list[float], list[int], list[list[float]]]]:
+    """A spline in pieces between places along it: distinct knots, how often each counts, poles (n, 2)."""
+    s = BSpline(spline.t, spline.c, DEGREE)
+    nearest = s.t[np.abs(s.t[:, None] - cuts).argmin(axis=0)]
+    cuts = np.where(np.abs(nearest - cuts) < 1e-6, nearest, cuts)  # two knots that lie so close would make a kink
+    for cut in cuts:
+        there = int((np.abs(s.t - cut) < 1e-12).sum())
+        if there < DEGREE:
+            s = s.insert_knot(cut, m=DEGREE - there)
+    out = []
+    for low, high in itertools.pairwise(cuts):
+        inside = np.flatnonzero((s.t > low - 1e-9) & (s.t < high + 1e-9))
+        knots, often = np.unique(np.round(s.t[inside], 13), return_counts=True)
+        often[[0, -1]] = DEGREE + 1
+        last = int(np.flatnonzero(s.t < low + 1e-9)[-1])
+        first = last - DEGREE
+        out.append((knots.tolist(), often.tolist(), s.c[first : first + often.sum() - DEGREE - 1].tolist()))
+    return out
 
 
 def _curvature(d: Array, dd: Array) -> Array:
@@ -186,5 +221,32 @@ def through(points: Array) -> Curve:
             _made.pop(next(iter(_made)))
         u = np.linspace(0, TURN, len(points) + 1)
         spline = make_interp_spline(u, np.concatenate([points, points[:1]]), k=DEGREE, bc_type="periodic")
-        _made[key] = Curve(key, spline, len(points))
+        _made[key] = Curve(key, (spline,), np.zeros(0))
+    return _made[key]
+
+
+def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int) -> Curve:
+    """The closed curve whose places (n, 2) m are known at parameters (n,) in [0, 2 pi), counter-clockwise, in pieces between joints,
+    at which its curvature may jump; about `count` places all round. One smooth spline where there are no joints, or where pieces do
+    not meet."""
+    at = np.unique(np.round(np.mod(np.asarray(joints, dtype=float), TURN), 12))
+    at = at[np.append(True, np.diff(at) > 1e-6)] if len(at) else at
+    if len(at) > 1 and at[0] + TURN - at[-1] <= 1e-6:
+        at = at[:-1]
+    splines, ends = [], []
+    for low, high in itertools.pairwise([*at, *(at[:1] + TURN)]):
+        intervals = max(FEWEST, math.ceil(count * (high - low) / TURN))
+        u = np.linspace(low + BESIDE, high - BESIDE, intervals + 1)
+        spline = make_interp_spline(u, places(np.mod(u, TURN)), k=DEGREE)
+        splines.append(spline)
+        ends.append(spline(np.array([low, high])))
+    gaps = [float(np.abs(one[1] - other[0]).max()) for one, other in itertools.pairwise([*ends, *ends[:1]])]
+    if not splines or max(gaps) > APART:
+        return through(places(np.linspace(0, TURN, count, endpoint=False)))
+    content = b"".join(np.concatenate([s.t, s.c.ravel()]).tobytes() for s in splines)
+    key = hashlib.sha256(content).hexdigest()[:32]
+    if key not in _made:
+        while len(_made) > 200:
+            _made.pop(next(iter(_made)))
+        _made[key] = Curve(key, tuple(splines), at)
     return _made[key]

@@ -52,9 +52,9 @@ def cutter_path(d: Document, placed: str, diameter: str) -> Array:
                 f"the outline is hollow with a radius of {MM / hollow:.3f} mm: the cutter must be smaller than {2 * MM / hollow:.3f} mm",
             )
         )
-    way = line.place(u, 1)
+    places, way, _ = line.along(u)
     outward = np.stack([way[:, 1], -way[:, 0]], axis=1) / np.hypot(*way.T)[:, None]
-    return np.asarray(line.place(u) + radius * outward)
+    return np.asarray(places + radius * outward)
 
 
 def as_table(way: Array) -> str:

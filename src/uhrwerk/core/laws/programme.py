@@ -114,6 +114,10 @@ class Programme(Law):
                 for knot in LAWS[p.law.kind].knots(p.law):
                     yield p.begin + knot * (p.end - p.begin)
 
+    def edges(self) -> list[float]:
+        """Where within a period some derivative up to the jerk may jump."""
+        return sorted({float(np.mod(x + self.first, self.period)) for x in self._edges()})
+
     def jumps(self) -> list[Jump]:
         """Every jump of rate or acceleration in one round."""
         edges = np.array(sorted(set(self._edges()))) + self.first + self.period  # a round that has one before it

@@ -13,13 +13,13 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.groove_cam import line_of
 from uhrwerk.core.elements.cams.plate_cam import PLACES, PlateCam, curve, looks
-from uhrwerk.core.elements.cams.shape import SHAPES, Array, CamShape, Traced, inside, programme, seen_moving
+from uhrwerk.core.elements.cams.shape import SHAPES, Array, CamShape, Traced, closed, inside, programme, seen_moving
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
 from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
-from uhrwerk.core.equations.curve import Curve, through
+from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.field import LengthOrOpen, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -151,6 +151,6 @@ def second_curve(n: Numbers) -> Curve:
     if key not in _curves:
         while len(_curves) > 200:
             _curves.pop(next(iter(_curves)))
-        angle = np.linspace(0, 2 * np.pi, PLACES, endpoint=False)
-        _curves[key] = through(second(n, angle, n.play).outline[::-1])
+        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+        _curves[key] = closed(lambda angle: second(n, angle, n.play).outline, knots, PLACES)
     return _curves[key]

@@ -13,12 +13,12 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.elements.cams.plate_cam import PIECES, PLACES, PlateCam, curve, looks, traced
-from uhrwerk.core.elements.cams.shape import SHAPES, CamShape
+from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.drawn import Drawn, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth, Piece
-from uhrwerk.core.equations.curve import Curve, through
+from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe, stood
 from uhrwerk.core.solids.recipe import Outline, path
@@ -109,10 +109,15 @@ def far_wall(n: Numbers) -> Curve:
     if key not in _walls:
         while len(_walls) > 200:
             _walls.pop(next(iter(_walls)))
-        t = traced(n, looks(PLACES))
-        assert t.pitch is not None
-        _walls[key] = through((t.pitch + (1 + n.play / t.roller) * (t.pitch - t.outline))[::-1])
+        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+        _walls[key] = closed(lambda angle: _far_side(n, angle), knots, PLACES)
     return _walls[key]
+
+
+def _far_side(n: Numbers, angle: np.ndarray) -> np.ndarray:
+    t = traced(n, angle)
+    assert t.pitch is not None
+    return np.asarray(t.pitch + (1 + n.play / t.roller) * (t.pitch - t.outline))
 
 
 def groove_width(n: Numbers) -> float:

@@ -45,13 +45,24 @@ class Tangents(CamShape):
         return float(np.arccos((base - n.nose) / n.distance))
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
-        """Places evenly spread along the line, the turn `angle` being a share of it, from the tip of the nose on."""
+    def _lengths(cls, n: Numbers, base: float) -> Array:
+        """Of half the nose, a tangent, the base, the other tangent and the other half, m."""
         beta = cls.flank(n, base)
-        way = n.distance * np.sin(beta)  # of a tangent
-        lengths = np.array([n.nose * beta, way, 2 * base * (np.pi - beta), way, n.nose * beta])
+        way = n.distance * np.sin(beta)
+        return np.array([n.nose * beta, way, 2 * base * (np.pi - beta), way, n.nose * beta])
+
+    @classmethod
+    def knots(cls, n: Numbers, base: float) -> list[float]:  # type: ignore[override]
+        ends = np.cumsum(cls._lengths(n, base))
+        return [float(2 * np.pi * (1 - x / ends[-1])) for x in ends[:-1]]
+
+    @classmethod
+    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
+        """Places evenly spread along the line, the turn `angle` being a share of it, from the tip of the nose on, clockwise."""
+        beta = cls.flank(n, base)
+        lengths = cls._lengths(n, base)
         ends = np.cumsum(lengths)
-        along = np.mod(angle, 2 * np.pi) / (2 * np.pi) * ends[-1]
+        along = np.mod(-angle, 2 * np.pi) / (2 * np.pi) * ends[-1]
         which = np.minimum(np.searchsorted(ends, along, side="right"), 4)
         u = along - (ends - lengths)[which]
         turn = np.select(
@@ -69,7 +80,7 @@ class Tangents(CamShape):
         )
         run = np.stack([-m[:, 1], m[:, 0]], axis=1) * np.where((which == 1) | (which == 3), u, 0.0)[:, None]
         radius = np.select([(which == 0) | (which == 4), which == 2], [n.nose, base], np.inf)
-        return Traced(angle, (start + run)[::-1], radius[::-1])
+        return Traced(angle, start + run, radius)
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

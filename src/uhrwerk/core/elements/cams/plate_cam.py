@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced
+from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
 from uhrwerk.core.elements.drawn import Drawn, across, along_z
@@ -19,7 +19,7 @@ from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.slide_guide import SlideBar, SlideGuide
 from uhrwerk.core.elements.stepped_shaft import SteppedShaft
-from uhrwerk.core.equations.curve import Curve, through
+from uhrwerk.core.equations.curve import Curve
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.quantity import value
@@ -226,8 +226,8 @@ def curve(n: Numbers) -> Curve:
     if key not in _curves:
         while len(_curves) > 200:
             _curves.pop(next(iter(_curves)))
-        angle = np.linspace(0, 2 * np.pi, PLACES, endpoint=False)
-        _curves[key] = through(traced(n, angle).outline[::-1])
+        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+        _curves[key] = closed(lambda angle: traced(n, angle).outline, knots, PLACES)
     return _curves[key]
 
 

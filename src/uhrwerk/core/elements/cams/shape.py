@@ -8,13 +8,14 @@ Mechanisms, ch. 3-4. From memory.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from uhrwerk.core.equations.curve import Curve, joined
 from uhrwerk.core.field import Kinds, Model, Numbers, Seconds
 from uhrwerk.core.laws import segment
 from uhrwerk.core.laws.programme import Programme
@@ -56,6 +57,12 @@ class CamShape(Model):
         return []
 
     @staticmethod
+    def knots(n: Numbers, base: float) -> list[float]:
+        """Cam angles, rad, at which the outline's curvature may jump."""
+        segments = getattr(n, "lift", None) or getattr(n, "swing", None)
+        return programme(segments).edges() if segments else []
+
+    @staticmethod
     def spans(n: Numbers) -> list[float]:
         """How long each rise and return takes, rad of the cam, where that is known."""
         segments = getattr(n, "lift", None) or getattr(n, "swing", {})
@@ -84,6 +91,11 @@ def curvature_radius(first: Array, second: Array) -> Array:
     """Radius of curvature (n,), signed, from derivatives (n, 2) of a curve that runs counter-clockwise."""
     turn = first[:, 0] * second[:, 1] - first[:, 1] * second[:, 0]
     return np.asarray(np.hypot(*first.T) ** 3 / np.where(np.abs(turn) < 1e-300, 1e-300, turn))
+
+
+def closed(trace: Callable[[Array], Array], knots: list[float], count: int) -> Curve:
+    """The closed curve of an outline that is traced clockwise over cam angles (n,), rad, in pieces between its knots."""
+    return joined(lambda u: trace(TURN - u), [TURN - k for k in knots], count)
 
 
 def seen(x: Array, y: Array, angle: Array) -> Array:
