@@ -254,7 +254,6 @@ def test_a_corner_is_not_overshot(frames: int) -> None:
     found = run.extremes("value")
     assert found.low == pytest.approx(want.min(), abs=1e-7)
     assert np.pi / 2 - found.high_missed <= found.high <= np.pi / 2
-    assert folded.stations is None
     least = folded.extremes("value")
     assert least.low >= 0
     assert least.low - least.low_missed <= np.abs(want - np.radians(70)).min() + 1e-9
@@ -289,6 +288,10 @@ def test_no_limit_is_said_to_hold_where_a_dense_closed_form_breaks_it() -> None:
         curve, of, want, unit = curves[str(random.choice(list(curves)))]
         side = str(random.choice(["at_least", "at_most"]))
         true = float(want.min() if side == "at_least" else want.max())
+        if of == "value" and curve.kind == "point_speed" and side == "at_least" and np.ptp(np.sign(f.rocker_rate)):
+            true = 0.0  # it turns back between two of the witness's moments
+        if curve.kind == "transmission_angle" and side == "at_most" and inside.max() > np.pi / 2 > inside.min():
+            true = np.pi / 2  # it has its corner there
         asked = true + float(random.normal()) * 0.02 * float(np.ptp(want) or 1.0)
         e = Evaluator().moved(limit(with_curves(document, curve), of=of, **{side: f"{asked!r} {unit}"}))
         v = e.document.requirements["asked"].judge(e)  # type: ignore[attr-defined]

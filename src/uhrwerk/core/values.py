@@ -211,8 +211,8 @@ def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
     """How a follower runs on its cam."""
     found = pressure(e, i)
     if found is not None:
-        yield Value("Largest pressure angle", found.value, "angle")
-        yield Value("At", found.time, "time")
+        yield Value("Largest pressure angle", found.most.high, "angle")
+        yield Value("At", found.most.high_time, "time")
 
 
 def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:

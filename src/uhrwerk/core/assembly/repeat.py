@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.document import Document, numbers
-from uhrwerk.core.document.repeat import count_of, of_copy
+from uhrwerk.core.document.repeat import count_of, of_copy, turns_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.field import Numbers
@@ -85,7 +85,17 @@ def written_out(document: Document, datums: Callable[[str, bool], dict[str, Datu
         return out
     flat: Flat = {c: dict(getattr(document, c)) for c in ("placed", "joints", "relations", "pairs")}
     for i, repeat in document.repeats.items():
-        one = _Copies(i, repeat, numbers(repeat, scope), count_of(repeat, scope), flat, out, datums, scope)
+        one = _Copies(
+            i,
+            repeat,
+            numbers(repeat, scope),
+            count_of(repeat, scope),
+            flat,
+            out,
+            datums,
+            scope,
+            turns_of(document.repeats, i),
+        )
         if one.ready():
             one.place()
             one.join()
@@ -105,6 +115,7 @@ class _Copies:
     out: Written
     datums: Callable[[str, bool], dict[str, Datum]]
     scope: Scope
+    turns: dict[str, int]
 
     @cached_property
     def at(self) -> At | None:
@@ -139,6 +150,17 @@ class _Copies:
         self.out.remarks.append((f"repeats.{self.id}", words))
         return False
 
+    def name(self, placed: str, k: int) -> str:
+        """That of copy k of a placed part."""
+        return of_copy(placed, k, self.turns[placed])
+
+    def _free(self, collection: str, item: str, k: int) -> str:
+        """An id for copy k of a joint, relation or pair; one that is repeated again has others."""
+        turn = 1
+        while of_copy(item, k, turn) in self.flat[collection]:
+            turn += 1
+        return of_copy(item, k, turn)
+
     def step(self, k: int) -> Step:
         """How copy k lies to the original, in the frame of the part that has the axis or plane."""
         return _step(self.repeat.kind, self.numbers, k - 1, self.angle, self.datum)
@@ -150,9 +172,10 @@ class _Copies:
             local = self.step(k)
             world = local if self.at is None else _seen(local, starts[self.at.placed])
             for p in self.repeat.placed:
+                name = self.name(p, k)
                 one, other_hand = placed[p], placed[p].mirrored != (self.repeat.kind == "mirror")
-                placed[of_copy(p, k)] = one.model_copy(update={"name": f"{one.name} {k}", "mirrored": other_hand})
-                starts[of_copy(p, k)] = world.pose(starts[p])
+                placed[name] = one.model_copy(update={"name": f"{one.name} {k}", "mirrored": other_hand})
+                starts[name] = world.pose(starts[p])
 
     def join(self) -> None:
         """Their joints, relations and pairs."""
@@ -169,19 +192,19 @@ class _Copies:
                         update = {"name": f"{item.name} {k}"} | joined | self._about(item, k)
                         if self.repeat.kind == "mirror":
                             update = {side: _mirrored_place(end) for side, end in update.items()}
-                        self.flat[collection][of_copy(name, k)] = item.model_copy(update=update)
+                        self.flat[collection][self._free(collection, name, k)] = item.model_copy(update=update)
 
     def _ends(self, collection: str, item: Any, ends: dict[str, str], k: int) -> dict[str, Any] | None:
         """What copy k of an item joins; nothing where an open row ends; None where the item is not repeated."""
-        second = {of_copy(p, 2): p for p in self.repeat.placed}
+        second = {self.name(p, 2): p for p in self.repeat.placed}
         inside = {s: p for s, p in ends.items() if p in self.repeat.placed}
         onward = {s: second[p] for s, p in ends.items() if p in second}
-        out = {s: _renamed(getattr(item, s), of_copy(p, k)) for s, p in inside.items()}
+        out = {s: _renamed(getattr(item, s), self.name(p, k)) for s, p in inside.items()}
         if onward:  # from one to the next
             following = k % self.count + 1 if self.closed else k + 1
             if following > self.count:
                 return {}
-            return out | {s: _renamed(getattr(item, s), of_copy(p, following)) for s, p in onward.items()}
+            return out | {s: _renamed(getattr(item, s), self.name(p, following)) for s, p in onward.items()}
         for s in set("ab") - set(inside):
             if collection == "pairs" and isinstance(getattr(item, s), str):
                 continue  # a whole gear: the same one
@@ -197,8 +220,13 @@ class _Copies:
         known = self.known(end.placed)
         if end.datum not in known:
             return {}
-        new = f"{end.datum}__{k}"
-        self.out.datums.setdefault(end.placed, {})[new] = self.step(k).datum(known[end.datum])
+        new, moved = f"{end.datum}__{k}", self.step(k).datum(known[end.datum])
+        mine = self.out.datums.setdefault(end.placed, {})
+        turn = 1
+        while new in mine:  # another repeat has moved the same datum elsewhere
+            turn += 1
+            new = f"{end.datum}__r{turn}_{k}"
+        mine[new] = moved
         return {side: end.model_copy(update={"datum": new})}
 
     def _not_repeated(self, item: Any, holder: str) -> None:
@@ -211,7 +239,7 @@ class _Copies:
         about = getattr(item, "about", None)
         out: dict[str, Any] = {}
         if about is not None and about.placed in self.repeat.placed:
-            out["about"] = _renamed(about, of_copy(about.placed, k))
+            out["about"] = _renamed(about, self.name(about.placed, k))
         return out | (_other_hand(item, "about" in out) if self.repeat.kind == "mirror" else {})
 
 

@@ -7,9 +7,11 @@ from typing import ClassVar
 from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import NotKnown, largest, looked_at, told
+from uhrwerk.core.checks.forces import NotKnown, looked_at, told, winding
+from uhrwerk.core.checks.over_cycle import basis, over_cycle
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.motion.extremes import Extremes, NoValue
 
 
 class BoundedForce(Asked):
@@ -35,9 +37,9 @@ class BoundedForce(Asked):
         if e.motion is not None and e.mechanism is not None:
             moments(e, looked_at(e))
 
-    def basis(self, e: Evaluation, count: int) -> str:
-        """How it is known, from so many moments."""
-        return f"estimated from {count} moments; {self.how + '; ' if self.how else ''}{told(e)}"
+    def basis(self, e: Evaluation, found: Extremes) -> str:
+        """How it is known."""
+        return f"{basis(found)}; {self.how + '; ' if self.how else ''}{told(e)}"
 
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
@@ -48,18 +50,24 @@ class BoundedForce(Asked):
 
     def judge(self, e: Evaluation) -> Verdict:
         try:
-            times, found = self.run(e)
+            self.run(e)
         except NotKnown as why:
             return self.no_answer(str(why))
         name = self.measure(e)
         limit, shown = e.document.scope().value(self.at_most, name), e.document.shown
-        value, time, missed = largest(times, found)
-        words = f"{shown(value, name)} at {time:.4g} s, at most {shown(limit, name)} allowed"
+        try:
+            most = e.once(
+                f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
+            )
+        except (NotKnown, NoValue) as why:
+            return self.no_answer(str(why))
+        value, time, missed = most.high, most.high_time, most.high_missed
+        words = f"{shown(value, name)} at {time:.4g} s, at most {e.document.limit(limit, name)} allowed"
         if value <= limit < value + missed:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension=name, error=missed, time=time,
-            parts=self.parts_of(e), basis=self.basis(e, len(times)),
+            parts=self.parts_of(e), basis=self.basis(e, most),
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:

@@ -10,23 +10,28 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.over_cycle import over_cycle
 from uhrwerk.core.elements.cams import plate_cam
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.joints import Held, Place
 from uhrwerk.core.joints.cam_pair import CamPair
+from uhrwerk.core.motion.extremes import Extremes
 
-#: moments looked at, and of the worst ones how many are closed in on, with how many moments in how many rounds
-MOMENTS, WORST, FINE, ROUNDS = 3600, 4, 41, 4
+#: moments that are drawn
+MOMENTS = 720
+#: an axis so near to a roller's middle, m, is its own pin's
+SAME = 1e-7
 
 
 @dataclass(frozen=True)
 class Pressure:
-    """The largest pressure angle, rad, and when, s; and its course: moments (T,) and angles (T,)."""
+    """The largest pressure angle, rad, and its course: moments (T,) and angles (T,)."""
 
-    value: float
-    time: float
+    most: Extremes
     times: Array
     angles: Array
 
@@ -44,19 +49,13 @@ def _pressure(e: Evaluation, pair: str) -> Pressure | None:
     angles = at(e, pair, times)
     if angles is None:
         return None
-    best, when, step = float(angles.max()), float(times[int(np.argmax(angles))]), float(times[1])
-    middle = times[np.argsort(-angles)[:WORST]]
-    low, high = np.maximum(0.0, middle - step), np.minimum(e.motion.period, middle + step)
-    for _ in range(ROUNDS):
-        fine = np.linspace(low, high, FINE)  # (FINE, WORST)
-        found = at(e, pair, fine.ravel())
+
+    def value(moments: Array) -> Array:
+        found = at(e, pair, moments)
         assert found is not None
-        here, n = found.reshape(fine.shape), np.argmax(found.reshape(fine.shape), axis=0)
-        if here.max() > best:
-            best, when = float(here.max()), float(fine.ravel()[int(np.argmax(found))])
-        every = np.arange(len(middle))
-        low, high = fine[np.maximum(0, n - 1), every], fine[np.minimum(FINE - 1, n + 1), every]
-    return Pressure(best, when, times, angles)
+        return found
+
+    return Pressure(over_cycle(e, value), times, angles)
 
 
 def at(e: Evaluation, pair: str, times: Array) -> Array | None:
@@ -66,9 +65,8 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     assert e.motion is not None
     assert isinstance(asked, CamPair)
     cam, follower = (m.place(end) for end in asked.at)
-    guide = [h for h in m.held.values() if follower.link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
-    guide = [h for h in guide if h.a == 0 or h.b == 0] or guide
-    if not guide or cam.link == follower.link:
+    h = _guide(m, follower, e.motion.track.pose[0])
+    if h is None or cam.link == follower.link:
         return None
     sizes = numbers(e.document.parts[e.document.placed[asked.a.placed].part].element, e.document.scope())
     curve = plate_cam.curve(sizes)
@@ -82,13 +80,37 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     else:
         local = poses.place(poses.inverse(on), there[:, :3])[:, :2]
         pushed, normal = there[:, :3], _turned(on, curve.distance(local).gradient)
-    h = guide[0]
     frame = poses.compose(pose[:, h.a], h.frame_a)
     z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
     way = z if h.kind == "prismatic" else np.cross(z, pushed - frame[:, :3])
     size = np.linalg.norm(way, axis=1)
     cosine = np.abs((way * normal).sum(axis=1)) / np.maximum(size, 1e-300)
     return np.asarray(np.arccos(np.clip(cosine, 0.0, 1.0)))
+
+
+def _guide(m: Mechanism, follower: Place, pose: Array) -> Held | None:
+    """The joint that guides what is pushed: of the follower's own, or where it is a roller that turns about its middle on a pin, of
+    what carries that pin. One with the frame goes before others."""
+    link, seen = follower.link, {follower.link}
+    at = poses.compose(pose[link], follower.frame)[:3]
+    while True:
+        own = [h for h in m.held.values() if link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
+        own = [h for h in own if h.a == 0 or h.b == 0] or own
+        pins = [h for h in own if follower.datum.kind == "axis" and h.kind == "revolute" and _passes(h, pose, at)]
+        guides = [h for h in own if h not in pins]
+        if guides or not pins:
+            return guides[0] if guides else None
+        link = pins[0].a if pins[0].b == link else pins[0].b
+        if link in seen:
+            return None
+        seen.add(link)
+
+
+def _passes(h: Held, pose: Array, at: Array) -> bool:
+    """Whether a joint's axis passes through a place (3,) m at a pose (L, 7)."""
+    frame = poses.compose(pose[h.a], h.frame_a)
+    z = poses.rotate(frame[3:], np.array([0.0, 0, 1]))
+    return bool(np.linalg.norm(np.cross(z, at - frame[:3])) < SAME)
 
 
 def _turned(frame: Array, plane: Array) -> Array:

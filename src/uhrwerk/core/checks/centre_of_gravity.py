@@ -27,7 +27,7 @@ class CentreOfGravity(Asked):
         if why := hanging(e, r):
             return self.no_answer(why)
         limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.shown, r.error / r.mass
-        words = f"{shown(r.offset, 'length')} off the axis, at most {shown(limit, 'length')} allowed"
+        words = f"{shown(r.offset, 'length')} off the axis, at most {e.document.limit(limit, 'length')} allowed"
         if limit < r.offset <= limit + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(

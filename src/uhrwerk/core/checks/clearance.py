@@ -9,11 +9,10 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.checks.asked import Asked, pointed
-from uhrwerk.core.checks.closer import EXACT
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.shape import Shape
 from uhrwerk.core.checks.sweep import Finding
-from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.checks.verdict import EXACT, Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.field import SizeOrNone
@@ -51,9 +50,7 @@ class Clearance(Asked):
         if holds and unsure:
             return self._undecided(e, min(unsure, key=lambda g: g.distance - g.error), limit)
         shown, names = e.document.shown, (e.named(f.a), e.named(f.b))
-        words = (
-            f"{names[0]} to {names[1]}: {shown(value, 'length')} at {f.time:.4f} s, at least {shown(limit, 'length')}"
-        )
+        words = f"{names[0]} to {names[1]}: {shown(value, 'length')} at {f.time:.4f} s, at least {e.document.limit(limit, 'length')}"
         if f.depth:
             words = f"{names[0]} and {names[1]} overlap by {shown(f.depth, 'length', 3)} at {f.time:.4f} s"
         return Verdict(
@@ -78,7 +75,7 @@ class Clearance(Asked):
     def _undecided(self, e: Evaluation, g: Finding, limit: float) -> Verdict:
         shown = e.document.shown
         distance, error = shown(g.distance, "length", 4), shown(g.error, "length", 4)
-        words = f"No answer: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {shown(limit, 'length')}"
+        words = f"No answer: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"
         words += f" ({g.basis.rpartition('; ')[2]})" if "gave no answer" in g.basis else ""
         return Verdict(
             self.name, self.kind, None, words, limit=limit, sense=">=", dimension="length", error=g.error, time=g.time,

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.checks.course import hashed
 from uhrwerk.core.checks.shape import Form, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Meshing, Sweep, Task
+from uhrwerk.core.checks.verdict import EXACT
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -23,8 +24,6 @@ from uhrwerk.core.solids import BuildFailed, Recipe, Workshop
 
 #: shared space below this is a touch, m3 (0.0001 mm3)
 LEAST_VOLUME = 1e-13
-#: distances that differ by no more are the same where a limit is met exactly, m
-EXACT = 5e-7
 #: moments at which a distance is drawn over the cycle
 CURVE = 121
 #: seconds that the distances of one curve may take

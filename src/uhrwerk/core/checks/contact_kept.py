@@ -10,12 +10,14 @@ from pydantic import Field
 from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import NotKnown, contact_force, looked_at, told
+from uhrwerk.core.checks.forces import NotKnown, contact_force, looked_at, told, winding
+from uhrwerk.core.checks.over_cycle import basis, over_cycle
 from uhrwerk.core.checks.second_roller import second_rollers
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
 from uhrwerk.core.joints.cam_pair import CamPair
+from uhrwerk.core.motion.extremes import NoValue
 
 
 class ContactKept(Asked):
@@ -53,18 +55,23 @@ class ContactKept(Asked):
             return Verdict(
                 self.name, self.kind, True, words, basis=f"by its form; the walls estimated from {len(times)} moments"
             )
-        worst = int(np.argmin(force))
-        value, limit, shown = float(force[worst]), e.document.scope().value(self.at_least, "force"), e.document.shown
-        beside = force[[max(0, worst - 1), min(len(force) - 1, worst + 1)]]
-        error = float(np.abs(beside - value).max() / 2 + 1e-6 * np.abs(force).max())
+        try:
+            least = e.once(
+                f"least of {self!r}",
+                lambda: over_cycle(e, lambda t: contact_force(e, self.pair, t), last_period=winding(e)),
+            )
+        except (NotKnown, NoValue) as why:
+            return self.no_answer(str(why))
+        value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.shown
+        error = least.low_missed + 1e-9 * max(abs(least.low), abs(least.high))
         parts = "they would part" if value < 0 else "they press on one another"
-        words = f"{parts}: {shown(value, 'force')} at {times[worst]:.4f} s, at least {shown(limit, 'force')} asked"
+        words = f"{parts}: {shown(value, 'force')} at {least.low_time:.4f} s, at least {e.document.limit(limit, 'force')} asked"
         if limit <= value < limit + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
-            time=float(times[worst]), parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=f"estimated from {len(times)} moments; {told(e)}",
+            time=least.low_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=f"{basis(least)}; {told(e)}",
         )  # fmt: skip
 
     def _grooved(self, e: Evaluation) -> bool:

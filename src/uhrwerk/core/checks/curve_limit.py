@@ -73,7 +73,20 @@ class CurveLimit(Asked):
         dimension, (low, high) = self._dimension(e.document), self._limits(e.document)
         if low is not None and high is not None and low > high:
             return self.no_answer("the least that is allowed lies above the most")
-        x = found.extremes(self.of)
+        try:
+            x = found.extremes(self.of)
+        except NotMeasured as why:
+            return self.no_answer(str(why))
+        beyond = [
+            t
+            for t, v, asked in ((x.low_time, x.low, low), (x.high_time, x.high, high))
+            if asked is not None and np.isinf(v)
+        ]
+        if beyond:
+            words = f"it has no bound: it passes all bounds at {beyond[0]:.4g} s"
+            return Verdict(
+                self.name, self.kind, False, words, time=beyond[0], dimension=dimension, basis=x.basis, short="no bound"
+            )
         short = [] if low is None else [(x.low - low, x.low, x.low_time, low, ">=", x.low_missed)]
         long = [] if high is None else [(high - x.high, x.high, x.high_time, high, "<=", x.high_missed)]
         worst = min(short + long, key=lambda k: k[0])
@@ -82,7 +95,7 @@ class CurveLimit(Asked):
         margin, value, time, limit, sense, missed = worst
         shown = e.document.shown
         what = "" if self.of == "value" else f"{self.of} "
-        words = f"{what}{shown(x.low, dimension)} to {shown(x.high, dimension)}, {'at least' if sense == '>=' else 'at most'} {shown(limit, dimension)} allowed"
+        words = f"{what}{shown(x.low, dimension)} to {shown(x.high, dimension)}, {'at least' if sense == '>=' else 'at most'} {e.document.limit(limit, dimension)} allowed"
         same = SAME * max(abs(limit), abs(x.low), abs(x.high))
         if 0 <= margin + same < missed - same:
             return self.no_answer(f"{words}: too near to the limit to tell")

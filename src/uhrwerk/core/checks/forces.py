@@ -73,11 +73,9 @@ def looked_at(e: Evaluation) -> Array:
     return springs.looked_at(e, springs.every_winding(e))
 
 
-def largest(times: Array, size: Array) -> tuple[float, float, float]:
-    """The greatest of sizes (T,), when, s, and how much more it may be between the moments looked at."""
-    at = int(np.argmax(size))
-    beside = size[[max(0, at - 1), min(len(size) - 1, at + 1)]]
-    return float(size[at]), float(times[at]), float(size[at] - beside.min()) / 2 + 1e-9 * abs(float(size[at]))
+def winding(e: Evaluation) -> bool:
+    """Whether a spring is wound on from one period to the next."""
+    return springs.winds_on(e, springs.every_winding(e))
 
 
 def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:

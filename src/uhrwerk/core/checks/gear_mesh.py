@@ -72,7 +72,7 @@ class GearMesh(Asked):
         shown = document.shown
         words = "; ".join(f"{p.name} {shown(p.value, p.dimension, 3)}" for p in parts if p.name)
         return Verdict(
-            self.name, self.kind, worst.room >= -SAME, f"{words}: {worst.name or parts[0].name} {worst.sense} {shown(worst.limit, worst.dimension, 3)}",
+            self.name, self.kind, worst.room >= -SAME, f"{words}: {worst.name or parts[0].name} {worst.sense} {e.document.limit(worst.limit, worst.dimension, 3)}",
             value=worst.value, limit=worst.limit, sense=worst.sense, dimension=worst.dimension, error=SAME * max(1.0, abs(worst.limit)),
             parts=(pair.a, pair.b), basis="formulas of ISO 21771-1 at the least and the greatest centre distance of the cycle",
         )  # fmt: skip

@@ -24,7 +24,7 @@ class MassLimit(Asked):
     def judge(self, e: Evaluation) -> Verdict:
         limit, found = e.document.scope().value(self.at_most, "mass"), e.masses[self.of].mass
         word = {WHOLE: "the whole", MOVING: "what moves"}.get(self.of) or e.document.groups[self.of].name
-        words = f"{word}: {e.document.shown(found, 'mass')}, at most {e.document.shown(limit, 'mass')}"
+        words = f"{word}: {e.document.shown(found, 'mass')}, at most {e.document.limit(limit, 'mass')}"
         return Verdict(
             self.name, self.kind, found <= limit, words, value=found, limit=limit, sense="<=", dimension="mass",
             error=found * 1e-9, basis="volume of the B-rep solids times density",

@@ -61,7 +61,7 @@ class NoInterference(Asked):
     def _holds(self, e: Evaluation, settled: list[Finding], limit: float) -> Verdict:
         worst = max(settled, key=lambda f: f.depth, default=None)
         contacts = sum(f.contact for f in settled)
-        words = f"no two parts share space deeper than {e.document.shown(limit, 'length', 3)}"
+        words = f"no two parts share space deeper than {e.document.limit(limit, 'length', 3)}"
         words += f"; {contacts} intended contact{'s' * (contacts != 1)}" if contacts else ""
         basis = f"{len(settled)} pairs of bodies over the whole cycle"
         basis += f", and {e.known_apart} whose boxes never meet" if e.known_apart else ""

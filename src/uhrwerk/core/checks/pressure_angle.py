@@ -5,15 +5,16 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.checks.asked import Asked
-from uhrwerk.core.checks.cam_contact import MOMENTS, pressure
+from uhrwerk.core.checks.cam_contact import pressure
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.over_cycle import basis
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, PairId
 from uhrwerk.core.joints.cam_pair import CamPair
 
-#: how far the largest of so many moments, closed in on, may be off, rad
-ERROR = 1e-6
+#: how far an angle may be off by the interpolated pose, rad
+ERROR = 1e-7
 
 
 class PressureAngle(Asked):
@@ -36,13 +37,14 @@ class PressureAngle(Asked):
         if found is None:
             return self.no_answer("it is not driven, or no joint that turns or slides guides the follower")
         limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.shown
-        words = f"{shown(found.value, 'angle')} at {found.time:.4f} s, at most {shown(limit, 'angle')} allowed"
-        if limit < found.value <= limit + ERROR:
+        words = f"{shown(found.most.high, 'angle')} at {found.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
+        value, error = found.most.high, found.most.high_missed + ERROR
+        if abs(limit - value) < error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
-            self.name, self.kind, found.value <= limit, words, value=found.value, limit=limit, sense="<=", dimension="angle",
-            error=ERROR, time=found.time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=f"sampled at {MOMENTS:,} moments, the largest closed in on",
+            self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="angle",
+            error=error, time=found.most.high_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=basis(found.most),
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:

@@ -18,7 +18,7 @@ from uhrwerk.core.checks.course import Resting
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.shape import MM, Pair, Shape
 from uhrwerk.core.checks.sweep import Finding, Task
-from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.checks.verdict import Verdict, kept
 from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -73,18 +73,18 @@ class PrintGap(Asked):
             gap = shown(worst.distance, "length")
             words = f"{names}: {gap} one above the other, no whole layer of {shown(layer, 'length')} between"
         else:
-            words = f"{names}: {shown(value, 'length')}, at least {shown(limit, 'length')}"
-        near = worst.error if worst.error > TIGHT else 0.0
-        if worst.layered and limit - near < value < limit + near:
+            words = f"{names}: {shown(value, 'length')}, at least {e.document.limit(limit, 'length')}"
+        holds = kept(value, worst.error, limit)
+        if worst.layered and holds is None:
             return self.no_answer(f"{words}: too near to the limit to tell")
         doubtful = next((g for g in gaps if g.doubt), None)
-        if worst.layered and value >= limit - TIGHT and doubtful is not None:
+        if worst.layered and holds and doubtful is not None:
             pair = f"{e.named(doubtful.a.name)} and {e.named(doubtful.b.name)}"
             return self.no_answer(
                 f"level faces of {pair} may stand above one another without a whole layer between: give them two"
             )
         return Verdict(
-            self.name, self.kind, worst.layered and value >= limit - TIGHT, words, value=value, limit=limit, sense=">=", dimension="length",
+            self.name, self.kind, worst.layered and bool(holds), words, value=value, limit=limit, sense=">=", dimension="length",
             error=worst.error, time=0.0, parts=(worst.a.name, worst.b.name),
             points=tuple((float(p[0]), float(p[1]), float(p[2])) for p in worst.points),
             basis="at the pose at the start, by triangles where they decide, else by the exact faces; layers at the nearest places and between level faces", short="" if worst.layered else "no layer",

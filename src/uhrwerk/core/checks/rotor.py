@@ -151,7 +151,8 @@ def _rotor(e: Evaluation, h: Held, link: int) -> Rotor:
             reach = max(reach, float(np.hypot(there[:, 0], there[:, 1]).max()))
     c = e.coordinate(h.id, turning=True)
     assert c is not None
-    speed, time, _ = fastest(c)
+    most = fastest(e, c)
+    speed, time = most.high, most.high_time
     span = (min(ends, default=0.0), max(ends, default=0.0))
     centre = sums.weighed / sums.mass if sums.mass else sums.weighed
     loose = tuple(p for k in hanging for p in _parts(e, k))

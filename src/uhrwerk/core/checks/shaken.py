@@ -5,8 +5,10 @@ from __future__ import annotations
 from uhrwerk.core.checks.bounded_force import BoundedForce
 from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.forces import NotKnown
-from uhrwerk.core.checks.shaking import Shaking, shaking
+from uhrwerk.core.checks.over_cycle import basis
+from uhrwerk.core.checks.shaking import Shaking, shaking, shaking_at
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.motion.extremes import Extremes
 
 
 class Shaken(BoundedForce):
@@ -25,5 +27,8 @@ class Shaken(BoundedForce):
             raise NotKnown("nothing moves")
         return found.times, self.size(e, found)
 
-    def basis(self, e: Evaluation, count: int) -> str:
-        return f"estimated from {count} moments; inertia alone, without gravity and springs, which act within the frame"
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        return self.size(e, shaking_at(e, times))
+
+    def basis(self, e: Evaluation, found: Extremes) -> str:
+        return f"{basis(found)}; inertia alone, without gravity and springs, which act within the frame"

@@ -12,10 +12,9 @@ import numpy as np
 
 from uhrwerk.core.checks.acting import inertia, moments
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import largest
 from uhrwerk.core.equations.pose import Array
 
-#: moments of the cycle looked at
+#: moments that are drawn, and over which counterweights are best: evenly spread
 MOMENTS = 720
 
 
@@ -36,10 +35,6 @@ class Shaking:
         """(T, 3) N m: the moment about a point (3,) m."""
         return self.moment - np.cross(point, self.force)
 
-    def largest(self) -> tuple[float, float, float]:
-        """The greatest force, N, when, s, and how much more it may be between the moments looked at."""
-        return largest(self.times, self.size)
-
 
 def shaking(e: Evaluation) -> Shaking | None:
     """Over one period of the motion; None where nothing moves."""
@@ -49,7 +44,11 @@ def shaking(e: Evaluation) -> Shaking | None:
 def _shaking(e: Evaluation) -> Shaking | None:
     if e.motion is None or not e.motion.moving or not e.solids:
         return None
-    times = np.linspace(0, e.motion.period, MOMENTS + 1)
+    return shaking_at(e, np.linspace(0, e.motion.period, MOMENTS + 1))
+
+
+def shaking_at(e: Evaluation, times: Array) -> Shaking:
+    """At any moments (T,) s."""
     pose, velocity, acceleration = moments(e, times)
     wrench = -inertia(e, pose, velocity, acceleration)
     moment = wrench[..., 3:] + np.cross(pose[..., :3], wrench[..., :3])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -10,11 +11,13 @@ from pydantic import Field
 from uhrwerk.core.checks import springs
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.over_cycle import basis, over_cycle
 from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.joints import Pressing, Winding
 from uhrwerk.core.joints.pressing import Used
+from uhrwerk.core.motion.extremes import Extremes
 
 
 class SpringSound(Asked):
@@ -31,22 +34,29 @@ class SpringSound(Asked):
         found = _used(e, self.pair, limit)
         if found is None:
             return self.no_answer("that pair is no spring, or nothing moves yet")
-        times, parts = found
-        worst = {name: int(np.argmax(used)) for name, (used, _) in parts.items()}
-        name = max(parts, key=lambda k: parts[k][0][worst[k]])
-        at = worst[name]
-        value = float(parts[name][0][at])
-        beside = parts[name][0][[max(0, at - 1), min(len(times) - 1, at + 1)]]
-        error = float(np.abs(beside - value).max() / 2 + 1e-9)
-        words = f"{parts[name][1]}: {100 * value:.1f} % at {times[at]:.4g} s; " + "; ".join(
-            f"{told}: {100 * float(used[worst[k]]):.1f} %" for k, (used, told) in parts.items() if k != name
+        asked = e.document.pairs[self.pair]
+        turns = isinstance(asked, Winding) and springs.winds_on(e, [self.pair])
+
+        def used(name: str) -> Extremes:
+            def at(times: Array) -> Array:
+                told = _used(e, self.pair, limit, times)
+                assert told is not None
+                return told[1][name][0]
+
+            return over_cycle(e, at, last_period=turns)
+
+        worst = {name: e.once(f"most {name} of {self!r}", partial(used, name)) for name in found[1]}
+        name = max(worst, key=lambda k: worst[k].high)
+        value, time, error = worst[name].high, worst[name].high_time, worst[name].high_missed
+        words = f"{found[1][name][1]}: {100 * value:.1f} % at {time:.4g} s; " + "; ".join(
+            f"{told}: {100 * worst[k].high:.1f} %" for k, (_, told) in found[1].items() if k != name
         )
         words = words.rstrip("; ")
         if value <= 1 < value + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
-            self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=float(times[at]),
-            short=f"{100 * value:.0f} %", basis=f"estimated from {len(times)} moments; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
+            self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=time,
+            short=f"{100 * value:.0f} %", basis=f"{basis(worst[name])}; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
@@ -56,13 +66,13 @@ class SpringSound(Asked):
         return found[0], np.max([used for used, _ in found[1].values()], axis=0), 0.0, 1.0
 
 
-def _used(e: Evaluation, pair: str, limit: float) -> tuple[Array, dict[str, Used]] | None:
+def _used(e: Evaluation, pair: str, limit: float, when: Array | None = None) -> tuple[Array, dict[str, Used]] | None:
     """Moments (T,) s, and for each thing that may not be: which part of what is allowed is used (T,), and its words."""
     asked = e.document.pairs[pair]
     n = numbers(asked, e.document.scope())
     if e.motion is None:
         return None
-    times = springs.looked_at(e, [pair] if isinstance(asked, Winding) else [])
+    times = springs.looked_at(e, [pair] if isinstance(asked, Winding) else []) if when is None else when
     if isinstance(asked, Winding):
         wound = springs.wound(e, pair, times)
         if wound is None:

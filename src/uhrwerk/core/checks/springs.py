@@ -107,9 +107,14 @@ def looked_at(e: Evaluation, pairs: Iterable[str]) -> Array:
     fresh = stations[(stations <= motion.period) & (apart > SAME * motion.period)]
     times = np.union1d(even, fresh)
     end = motion.duration - motion.period
-    if end > SAME * motion.period and any(_winds_on(e, i) for i in pairs):
+    if end > SAME * motion.period and winds_on(e, pairs):
         times = np.union1d(times, end + times)
     return times
+
+
+def winds_on(e: Evaluation, pairs: Iterable[str]) -> bool:
+    """Whether one of these springs is wound on from one period to the next."""
+    return any(_winds_on(e, i) for i in pairs)
 
 
 def _winds_on(e: Evaluation, pair: str) -> bool:

@@ -18,6 +18,7 @@ from uhrwerk.core.checks.evaluation import Evaluation
 from uhrwerk.core.checks.forces import NotKnown, known
 from uhrwerk.core.checks.separating import turning
 from uhrwerk.core.elements import involute
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.joints import GearPair
@@ -48,12 +49,29 @@ class ToothBending(BoundedForce):
         found = known(e, path, times)
         row = next(r for r in m.rows if r.owner == path)
         pose, _, _ = moments(e, times)
-        worst = np.zeros(len(times))
-        for at, design in zip(pair.at, designs, strict=True):
-            tooth, n = teeth_of(document, at.placed), numbers(design, document.scope())
+        worst, shared = np.zeros(len(times)), self._shared(e, pose)
+        for at in pair.at:
+            tooth = teeth_of(document, at.placed)
             force = np.abs(turning(e, at, pose, row, found)) / tooth.pitch_radius
-            worst = np.maximum(worst, force / (n.width * tooth.module * involute.lewis(tooth)))
+            worst = np.maximum(worst, force / (shared * tooth.module * involute.lewis(tooth)))
         return worst
+
+    def _shared(self, e: Evaluation, pose: Array) -> Array:
+        """(T,) m of the width that both gears have in mesh."""
+        m, ends = e.mechanism, []
+        assert m is not None
+        places = [m.place(at) for at in e.document.pairs[self.pair].at]
+        one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
+        along = poses.rotate(one[:, 3:], np.array([0.0, 0, 1]))
+        for p, frame in zip(places, (one, other), strict=True):
+            n = numbers(e.document.parts[e.document.placed[p.placed].part].element, e.document.scope())
+            z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
+            far = ((frame[:, :3] + n.width * z - one[:, :3]) * along).sum(axis=1)
+            ends.append(np.sort([((frame[:, :3] - one[:, :3]) * along).sum(axis=1), far], axis=0))
+        shared = np.minimum(ends[0][1], ends[1][1]) - np.maximum(ends[0][0], ends[1][0])
+        if shared.min() <= 0:
+            raise NotKnown("the teeth of both do not face one another")
+        return np.asarray(shared)
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:
         pair = e.document.pairs[self.pair]

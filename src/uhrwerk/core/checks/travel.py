@@ -39,7 +39,7 @@ class Travel(Asked):
             return self.no_answer(f"nothing {'turns' if self.turn else 'slides'} in this joint")
         found, time = travel(c)
         words = (
-            f"{e.document.shown(found, dimension)} over the cycle, at least {e.document.shown(limit, dimension)} asked"
+            f"{e.document.shown(found, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} asked"
         )
         return Verdict(
             self.name, self.kind, found >= limit - 1e-9, words, value=found, limit=limit, sense=">=", dimension=dimension,

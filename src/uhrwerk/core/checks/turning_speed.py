@@ -6,14 +6,18 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from uhrwerk.core.checks.acting import moments
 from uhrwerk.core.checks.asked import Asked
 from uhrwerk.core.checks.evaluation import Evaluation
+from uhrwerk.core.checks.over_cycle import basis, over_cycle
 from uhrwerk.core.checks.verdict import Verdict
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.field import JointId, TurningSpeed
-from uhrwerk.core.motion import Coordinate, interpolated
+from uhrwerk.core.joints import coordinate_row
+from uhrwerk.core.motion import Coordinate
+from uhrwerk.core.motion.extremes import Extremes
 
-#: moments looked at between two stations of the motion
-MOMENTS = 24
 #: speeds that differ by less than this part are the same
 SAME = 1e-9
 
@@ -31,23 +35,27 @@ class TurningSpeedLimit(Asked):
         limit, c = e.document.scope().value(self.at_most, "turning speed"), e.coordinate(self.joint, turning=True)
         if c is None:
             return self.no_answer("this joint does not turn")
-        value, time, missed = fastest(c)
+        found = fastest(e, c)
+        value, time, missed = found.high, found.high_time, found.high_missed
         shown, same = e.document.shown, limit * (1 + SAME)
-        words = f"turns at {shown(value, 'turning speed')} at most, {shown(limit, 'turning speed')} allowed"
+        words = f"turns at {shown(value, 'turning speed')} at most, {e.document.limit(limit, 'turning speed')} allowed"
         if value <= same < value + missed:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= same, words, value=value, limit=limit, sense="<=", dimension="turning speed",
-            error=missed + SAME * value, time=time, basis=f"estimated from {MOMENTS} moments between two stations of the motion",
+            error=missed + SAME * value, time=time, basis=basis(found),
         )  # fmt: skip
 
 
-def fastest(c: Coordinate) -> tuple[float, float, float]:
-    """The greatest speed of a coordinate, when, and how much more it may be between the moments looked at."""
-    t = c.whole.times
-    inner = np.arange(MOMENTS) / MOMENTS
-    times = np.append((t[:-1, None] + np.diff(t)[:, None] * inner).ravel(), t[-1])
-    speed = np.abs(interpolated(c.whole, times, 1))
-    at = int(np.argmax(speed))
-    beside = speed[[max(0, at - 1), min(len(speed) - 1, at + 1)]]
-    return float(speed[at]), float(times[at]), float(speed[at] - beside.min()) / 2
+def fastest(e: Evaluation, c: Coordinate) -> Extremes:
+    """The greatest speed of a coordinate over the cycle."""
+
+    def speed(times: Array) -> Array:
+        m = e.mechanism
+        assert m is not None
+        pose, velocity, _ = moments(e, times)
+        rows = Rows([coordinate_row(m.held[c.joint], c.name)], len(m.links), m.reach)
+        size = np.array([1 / m.reach] * 3 + [1.0] * 3)
+        return np.abs(rows.measured(m.scaled(pose), velocity * size, 0 * velocity)[1][:, 0])
+
+    return over_cycle(e, speed)

@@ -10,6 +10,18 @@ from uhrwerk.core.quantity import SI
 Point = tuple[float, float, float]
 
 
+#: distances that differ by no more are the same where a limit is met exactly, m
+EXACT = 5e-7
+
+
+def kept(value: float, error: float, limit: float) -> bool | None:
+    """Whether a distance, m, that may be off by an error is at least a limit: one rule at the limit. None where that cannot be
+    told."""
+    if value >= limit - min(error, EXACT):
+        return None if value - error < limit - EXACT else True
+    return None if error > EXACT and value + error >= limit else False
+
+
 @dataclass(frozen=True)
 class Verdict:
     """The answer to a requirement, by its name and kind. `holds` is None where there is no answer; then `words` says why and

@@ -38,7 +38,7 @@ class WallThickness(Asked):
         w, name = walls[where], f"{placed}/{where}"
         if np.isinf(w.thickness):
             return self.no_answer("no two surfaces of it lie opposite one another")
-        words = f"{e.named(name)}: {shown(w.thickness, 'length')}, at least {shown(limit, 'length')}"
+        words = f"{e.named(name)}: {shown(w.thickness, 'length')}, at least {e.document.limit(limit, 'length')}"
         near = w.error if w.error > 1e-8 else 1e-10
         if limit - near <= w.thickness < limit + (near if w.error > 1e-8 else -near):
             return self.no_answer(f"{words}: too near to the limit to tell")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -14,7 +15,8 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.motion import Values, interpolated, reversals
+from uhrwerk.core.motion.extremes import Extremes, NoValue, extremes
+from uhrwerk.core.motion.track import JUMP
 
 Series = Literal["value", "rate", "acceleration", "jerk"]
 SERIES: tuple[Series, ...] = ("value", "rate", "acceleration", "jerk")
@@ -23,10 +25,6 @@ RATES = {
     "length": "sliding speed", "sliding speed": "acceleration", "acceleration": "jerk",
     "angle": "turning speed", "turning speed": "turning acceleration", "turning acceleration": "turning jerk",
 }  # fmt: skip
-#: moments looked at between two stations, where a rate or an acceleration is greatest
-MOMENTS = 24
-#: values of a curve are exact to this part of their greatest
-EXACT = 1e-8
 
 
 class CurveOf(Curve):
@@ -68,49 +66,33 @@ class Least:
 @dataclass(frozen=True)
 class Run:
     """A measured curve: `times` (F,) s of the frames; each series (F,), or None where a dimension has no such rate. Those named
-    in `estimated` are differences between frames. `whole` is False where only the first periods were followed. In the intervals
-    between stations that are `cornered` (K - 1,), it may have a corner: what lies between is not told by its ends."""
+    in `estimated` are differences between frames. `whole` is False where only the first periods were followed. `looked` tells the
+    extremes of a series over all moments."""
 
     name: str
     dimension: str
     times: Array
     series: Mapping[Series, Array]
     estimated: frozenset[Series]
-    stations: Values | None
-    cornered: NDArray[np.bool_]
     whole: bool
+    looked: Callable[[Series], Extremes] | None = None
 
     def dimension_of(self, series: Series) -> str:
         """The dimension of a derivative; empty where it has no name here."""
         return derivative(self.dimension, SERIES.index(series))
 
     def extremes(self, series: Series) -> Least:
-        """Where a series is least and greatest."""
+        """Where a series is least and greatest: looked for at any moment, or where that cannot be, at the frames."""
+        if self.looked is not None and series != "jerk" and series not in self.estimated:
+            try:
+                x = self.looked(series)
+            except NoValue as error:
+                raise NotMeasured(str(error)) from error
+            basis = f"looked at on the motion's stations and closed in on, at {x.moments} moments"
+            return Least(x.low, x.low_time, x.high, x.high_time, x.low_missed, x.high_missed, basis)
         y, order = self.series[series], SERIES.index(series)
-        if self.stations is None or order > 2 or series in self.estimated:
-            rate = self.series[SERIES[order + 1]] if order < 3 else np.gradient(y, self.times)
-            return _least(self.times, y, "sampled at the frames", *_between(self.times, y, rate))
-        v = self.stations
-        if order == 0:
-            when, there = reversals(v)
-            smooth = ~self._corner_at(when)
-            times, found = np.concatenate([v.times, when[smooth]]), np.concatenate([v.value, there[smooth]])
-            low, high = _between(v.times, v.value, v.rate)
-            exact = EXACT * float(np.abs(found).max(initial=0.0))
-            beyond = (np.where(self.cornered, low, np.inf), np.where(self.cornered, high, -np.inf))
-            return _least(times, found, "turning points between stations", *beyond, exact)
-        inner = (v.times[:-1, None] + np.diff(v.times)[:, None] * np.arange(MOMENTS) / MOMENTS).ravel()
-        times = np.append(inner, v.times[-1])
-        times = times[~self._corner_at(times) | np.isin(times, v.times)]
-        found = interpolated(v, times, order)
-        basis = f"estimated from {MOMENTS} moments between two stations of the motion"
-        return _least(times, found, basis, *_between(times, found, interpolated(v, times, order + 1)))
-
-    def _corner_at(self, times: Array) -> NDArray[np.bool_]:
-        """Whether moments lie in an interval that may have a corner."""
-        assert self.stations is not None
-        index = np.clip(np.searchsorted(self.stations.times, times, side="right") - 1, 0, len(self.cornered) - 1)
-        return np.asarray(self.cornered[index])
+        rate = self.series[SERIES[order + 1]] if order < 3 else np.gradient(y, self.times)
+        return _least(self.times, y, "sampled at the frames", *_between(self.times, y, rate))
 
 
 def derivative(dimension: str, order: int) -> str:
@@ -162,9 +144,28 @@ def run(d: Document, f: Followed, i: str) -> Run:
             have = np.where(lost, np.nan, have)
             estimated.add(name)
         series[name] = have
-    between = jet.dd is not None and folds is not None and not estimated - {"jerk"}
-    stations = Values(f.times, jet.v, jet.d, jet.dd) if between and jet.dd is not None else None
-    return Run(curve.name, curve.dimension(d), times, series, frozenset(estimated), stations, cornered, f.whole)
+    looked = None if curve.sampled else _kept(lambda name: _looked(d, f, i, curve, SERIES.index(name)))
+    return Run(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, looked)
+
+
+def _kept(find: Callable[[Series], Extremes]) -> Callable[[Series], Extremes]:
+    return cache(find)
+
+
+def _looked(d: Document, f: Followed, i: str, curve: CurveOf, order: int) -> Extremes:
+    """The extremes of a curve's value, rate or acceleration, over one period where it repeats itself after that."""
+    once = order > 0 or curve.repeats(d)
+
+    def value(times: Array) -> Array:
+        g = f.also_at(times, once)
+        jet = _jet(d, g, i, ())
+        found = (jet.v, jet.d, jet.dd)[order]
+        assert found is not None
+        return np.asarray(found[np.searchsorted(g.times, times)])
+
+    stations = f.stations(once)
+    jumps = np.diff(stations) < 3 * JUMP * float(f.motion.track.times[-1])
+    return extremes(value, stations, jumps)
 
 
 def _corners(times: Array, jet: Jet, folds: tuple[float, ...]) -> NDArray[np.bool_]:

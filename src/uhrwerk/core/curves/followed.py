@@ -7,7 +7,7 @@ p' = v + w x r, p'' = a + w' x r + w x (w x r), and the same without v and a for
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -18,8 +18,11 @@ from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.equations.rows import Rows
+from uhrwerk.core.joints import ANGLES, coordinate_row
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.motion import Coordinate, Motion, Values, interpolated
+from uhrwerk.core.motion.cycle import exactly
 
 #: stations at most at which curves are known; a longer cycle is followed for as many of its periods
 MOST = 4000
@@ -46,9 +49,47 @@ class Followed:
     gaps: Callable[[Of, Of, Array], Array | None] | None = None
     #: what acts (`effort` of a drive, force `across`, `along` or `whole` in a joint) at moments (T,) s, or why it is not known
     forces: Callable[[str, str, Array], Array | str] | None = None
+    #: moments, poses, velocities and accelerations in the place of frames and stations
+    given: tuple[Array, Array, Array, Array] | None = None
+
+    def also_at(self, times: Array, once: bool) -> Followed:
+        """The same over the stations of the motion, of one period if `once`, and over moments (T,) s, at which it is solved anew."""
+        m, t = self.motion, self.motion.track
+        if not m.moving:
+            count = len(times)
+            still = [np.repeat(x[:1], count, axis=0) for x in (m.pose, m.velocity, m.acceleration)]
+            return replace(self, given=(times, still[0], still[1], still[2]))
+        base = (t.times, t.pose, t.velocity, t.acceleration) if once else self._stations[:4]
+        fresh = np.setdiff1d(times, base[0])
+        solved = exactly(self.mechanism, m, fresh)
+        every = np.concatenate([base[0], fresh])
+        order = np.argsort(every, kind="stable")
+        state = [np.concatenate([x, y])[order] for x, y in zip(base[1:], solved, strict=True)]
+        return replace(self, given=(every[order], state[0], state[1], state[2]))
+
+    @cached_property
+    def _stations(self) -> tuple[Array, Array, Array, Array, bool]:
+        """The stations of all periods that are followed, closed; whether these are the whole cycle."""
+        m, t = self.motion, self.motion.track
+        if t.period is None or not m.moving:
+            return t.times, t.pose, t.velocity, t.acceleration, True
+        repeat = min(int(np.ceil(m.duration / t.period - 1e-9)), max(1, MOST // max(1, len(t.times) - 1)))
+        times = (t.times[None, :-1] + np.arange(repeat)[:, None] * t.period).ravel()
+        state = [np.concatenate([np.tile(x[:-1], (repeat, 1, 1)), x[:1]]) for x in (t.pose, t.velocity, t.acceleration)]
+        whole = repeat * t.period > m.duration * (1 - 1e-9)
+        return np.append(times, repeat * t.period), state[0], state[1], state[2], whole
+
+    def stations(self, once: bool) -> Array:
+        """Moments (K,) s of the motion's stations, of one period if `once`."""
+        if not self.motion.moving:
+            return np.zeros(1)
+        times = self.motion.track.times if once else self._stations[0]
+        return times[times <= self.motion.duration * (1 + 1e-12)]
 
     @cached_property
     def _grid(self) -> tuple[Array, Array, Array, Array, NDArray[np.int64], bool]:
+        if self.given is not None:
+            return *self.given, np.zeros(0, dtype=np.int64), False
         m, t = self.motion, self.motion.track
         end, times, keep = m.duration, t.times, slice(None)
         repeat = 1
@@ -136,10 +177,22 @@ class Followed:
             held = self.mechanism.held.get(joint)
             raise NotMeasured(f"nothing {'turns' if turning else 'slides'} in {held.name if held else 'this joint'}")
         c = max(own, key=lambda c: float(np.ptp(c.value)))
+        if self.given is not None:
+            return self._measured(c)
         out = [interpolated(c.whole, self.times, k) for k in range(3)]
         for k, exact in enumerate((c.value, c.rate, c.acceleration) if self.whole else ()):
             out[k][self.frames] = exact
         return Jet(out[0], out[1], out[2])
+
+    def _measured(self, c: Coordinate) -> Jet:
+        """A coordinate by the equations themselves, in the turn that its stations tell."""
+        m, (times, pose, velocity, acceleration) = self.mechanism, self._grid[:4]
+        size, unit = np.array([1 / m.reach] * 3 + [1.0] * 3), 1.0 if c.name in ANGLES else m.reach
+        rows = Rows([coordinate_row(m.held[c.joint], c.name)], len(m.links), m.reach)
+        v, d, dd = (x[:, 0] * unit for x in rows.measured(m.scaled(pose), velocity * size, acceleration * size))
+        if c.turning:
+            v = v + np.round((interpolated(c.whole, times) - v) / (2 * np.pi)) * 2 * np.pi
+        return Jet(v, d, dd)
 
     def counted(self, angle: Jet) -> Jet:
         """An angle known within a turn, counted through turns by its rate."""

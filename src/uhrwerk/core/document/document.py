@@ -32,7 +32,7 @@ from uhrwerk.core.field import (
 )
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.joints.at import DatumName
-from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display
+from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, in_unit
 from uhrwerk.core.steps import STEPS, BuildStep
 
 FORMAT = 2
@@ -172,6 +172,13 @@ class Document(Model):
         """A value with its unit, as text."""
         unit = self.unit_of(dimension)
         return display(si, dimension, unit) if digits is None else display(si, dimension, unit, digits)
+
+    def limit(self, si: float, dimension: str, digits: int | None = None) -> str:
+        """A limit with its unit, as exactly as it was written."""
+        text, unit = self.shown(si, dimension, digits), self.unit_of(dimension)
+        number = in_unit(si, dimension, unit)
+        rounded = float(text.partition(" ")[0])
+        return text if abs(rounded - number) <= 1e-9 * abs(number) else f"{number:.9g} {unit}".rstrip()
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Document:
         copy = super().model_copy(update=update, deep=deep)

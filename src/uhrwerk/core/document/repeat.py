@@ -87,9 +87,17 @@ def count_of(repeat: Repeat, scope: Scope) -> int:
     return round(value)
 
 
-def of_copy(original: str, k: int) -> str:
-    """The name of the k-th of a repeat; the first is the original itself."""
-    return original if k == 1 else f"{original}__{k}"
+def of_copy(original: str, k: int, turn: int = 1) -> str:
+    """The name of the k-th of a repeat; the first is the original itself. `turn` is 2 for the second repeat of the same original, and
+    so on: its copies have names of their own."""
+    return original if k == 1 else f"{original}__{k}" if turn == 1 else f"{original}__r{turn}_{k}"
+
+
+def turns_of(repeats: Mapping[str, Repeat], repeat: str) -> dict[str, int]:
+    """The how manieth repeat of each of its originals one is."""
+    names = list(repeats)
+    earlier = [repeats[i] for i in names[: names.index(repeat)]]
+    return {p: 1 + sum(p in r.placed for r in earlier) for p in repeats[repeat].placed}
 
 
 def original_of(name: str) -> str:
@@ -100,11 +108,12 @@ def original_of(name: str) -> str:
 def copies(repeats: Mapping[str, Repeat], scope: Scope) -> dict[str, str]:
     """Every copy's name and its original's."""
     out: dict[str, str] = {}
-    for repeat in repeats.values():
+    for i, repeat in repeats.items():
+        turns = turns_of(repeats, i)
         try:
             count = count_of(repeat, scope)
         except FormulaError:
             continue
         for original in repeat.placed:
-            out |= {of_copy(original, k): original for k in range(2, count + 1)}
+            out |= {of_copy(original, k, turns[original]): original for k in range(2, count + 1)}
     return out

@@ -288,7 +288,7 @@ class _Soil:
         return replace(growth, pieces=pieces, done=done), told
 
     def _text(self, si: float) -> str:
-        return f"{round(si * 1e3, 4):g} mm"
+        return f"{round(si * 1e3, 7):.12g} mm"
 
     def _parameter(self, growth: Growth) -> list[dict[str, Any]]:
         """The parameter for the size that bore and shaft share, where the growth uses one that is not there yet."""

@@ -48,7 +48,7 @@ class Ground:
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
-        return f"{round(in_unit(si, 'length', self.unit), 6):g} {self.unit}"
+        return f"{round(in_unit(si, 'length', self.unit), 6):.12g} {self.unit}"
 
     def ask(self, name: str, text: str) -> str:
         return self.asked.get(name) or text

@@ -96,7 +96,13 @@ class SpurGear(Element):
     def _mate(cls, g: Ground, host: SpurGear) -> Growth:
         """The mating gear, with its shaft in a new bore of the plate."""
         teeth = g.ask("teeth", str(2 * host.teeth))
-        away = involute.centre_distance(tooth(g.sizes), replace(tooth(g.sizes), teeth=_whole(teeth)))
+        one, other = tooth(g.sizes), replace(tooth(g.sizes), teeth=_whole(teeth))
+        away = involute.centre_distance(one, other)
+        ratio = involute.contact_ratio(one, other, away)
+        if not one.faults and not other.faults and ratio < 1 and "teeth" in g.asked:
+            raise ValueError(
+                f"{one.teeth} and {other.teeth} teeth with this profile shift do not mesh: their contact ratio is {ratio:.2f}, and must be 1 or more; choose teeth or a shift nearer to one another"
+            )
         wide = g.text(2 * g.datum.radius + PLAY if g.datum.radius else 0.006)
         shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + g.height + g.sizes.width))
         gear = host.model_copy(update={"teeth": _whole(teeth), "bore": shaft.diameter, "pins": {}})

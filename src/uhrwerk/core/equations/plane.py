@@ -57,7 +57,7 @@ class Plane:
         self.start, self.axes, self.links = start, axes, whole.links
         self.rows = Rows([whole.rows[k] for k in kept], whole.links, whole.reach)
         self.plan = Plan(whole.links, self.rows.touched)
-        self.driven = self.rows.driven
+        self.driven, self.reach = self.rows.driven, self.rows.reach
         self.groups, self.others = [], []
         for g in self.rows.groups:
             group = self._group(g) if g[0] in _VALUE else None

@@ -78,6 +78,8 @@ def faces(t: Mounted, a: Array, b: Array, width_a: float, width_b: float) -> str
 
 
 def far(t: Mounted, real: float, nominal: float, why: str) -> str:
+    if abs(real - nominal) < NEAR:
+        return f"{t.a} and {t.b} stand {t.length(real)} apart, as their teeth ask, and yet do not mesh ({why}): choose other teeth, or another profile shift"
     way = "nearer" if real > nominal else "farther apart"
     return f"the axes of {t.a} and {t.b} are {t.length(real)} apart, and mesh at {t.length(nominal)} ({why}): bring them {t.length(abs(real - nominal))} {way}; {t.seat()}"
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -120,7 +120,7 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
     found, lost = track(system, m.scaled(start), duration, heard)
     stop = None
     if lost is not None:
-        found, stop = _ended(rows, found)
+        found, stop = _ended(rows, found, duration)
         end = float(found.times[-1])
         times = np.linspace(0.0, end, max(LEAST_FRAMES, int(np.ceil(count * end / duration))) + 1)
     pose, v, a, left = frames(system, found, times)
@@ -158,9 +158,13 @@ def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int)
     return Motion(times, m.metres(pose), v * size, a * size, left_between, True, track_.scaled(m.reach))
 
 
-def _ended(rows: Rows, t: Track) -> tuple[Track, Fold]:
-    """The track led on to the dead point, and what is known of it."""
+def _ended(rows: Rows, t: Track, duration: float) -> tuple[Track, Fold]:
+    """The track led on to the dead point, within the cycle, and what is known of it."""
     more, fold = approach(rows, t.pose[-1], float(t.times[-1]))
+    last = float(t.times[-1])
+    more = [s for k, s in enumerate(more) if last < s[0] <= duration and all(x[0] < s[0] for x in more[:k])]
+    if not last <= fold.time <= duration:
+        fold = replace(fold, time=more[-1][0] if more else last, pose=more[-1][1][0] if more else t.pose[-1])
     if more:
         times = np.concatenate([t.times, [s[0] for s in more]])
         pose, v, a = (

@@ -24,6 +24,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE, System, corrected, followed, rates
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS
+from uhrwerk.core.motion.knots import knots
 
 #: largest turn (rad) and way (in the mechanism's reach) of a link between two anchors, and between two stations
 ANCHOR, TURN = 0.7, 0.4
@@ -39,6 +40,8 @@ LEAST = 1e-6
 MOST = 5000
 #: steps of at most this part of the cycle lead across a jump of a rate, and by no more than this, in reach and rad
 BESIDE, OTHER = 1e-8, 1e-3
+#: how far beside a jump it is looked at, as a part of what is followed
+JUMP = 1e-8
 #: poses closer than this are the same, in reach and rad
 SAME = 1e-8
 
@@ -70,6 +73,12 @@ class Track:
     acceleration: Array
     error: Array
     period: float | None = None
+
+    @cached_property
+    def jumps(self) -> NDArray[np.bool_]:
+        """(K - 1,) whether two stations only stand on either side of a moment at which a rate or an acceleration may jump:
+        nothing is interpolated between them."""
+        return np.asarray(np.diff(self.times) < 3 * JUMP * float(self.times[-1]))
 
     def scaled(self, size: float) -> Track:
         """The same with positions in another unit."""
@@ -139,7 +148,31 @@ def track(
     anchors, lost, period = _anchors(rows, rows.lowered(start), duration, heard or (lambda: None))
     times = np.array([a[0] for a in anchors])
     pose, v, acc = (np.concatenate([a[k] for a in anchors]) for k in (1, 2, 3))
-    return refined(rows, (times, pose, v, acc), period), None if lost is None else rows.lifted(lost)
+    found = refined(rows, (times, pose, v, acc), period)
+    return _parted(rows, found), None if lost is None else rows.lifted(lost)
+
+
+def _parted(rows: System, t: Track) -> Track:
+    """The track with a station close by on either side of every moment at which a contact passes a joint of an outline."""
+
+    def solved(times: Array) -> Array:
+        return rows.lifted(corrected(rows, rows.lowered(t.at(times)), t.folded(times))[0])
+
+    if len(t.times) < 2:
+        return t
+    at = knots(rows.equations, rows.reach, t.times, t.pose, solved)
+    if not len(at):
+        return t
+    end = float(t.times[-1])
+    beside = JUMP * end
+    both = np.unique(np.concatenate([at - beside, at + beside]))
+    both = both[(both > beside / 2) & (both < end - beside / 2)]
+    kept = (np.abs(t.times[:, None] - at).min(axis=1) >= 3 * beside) | (t.times == 0.0) | (t.times == end)
+    times = np.sort(np.concatenate([t.times[kept], both]))
+    guess = t.at(times)
+    guess[-1] = t.pose[-1]
+    found, _, v, a = followed(rows, rows.joined(rows.lowered(guess)), times)
+    return refined(rows, (times, found, v, a), t.period)
 
 
 def _anchors(
@@ -161,7 +194,8 @@ def _anchors(
         )
         first = h = min(step, largest, ahead)
         while True:
-            if h < least and h < min(duration - t, ahead):
+            # between two marks that lie close, a step may be as much shorter
+            if h < LEAST * min(least / LEAST, ahead) and h < min(duration - t, ahead):
                 return anchors, pose[0], None
             guess = rows.moved(pose, v * h + a * (h * h / 2))
             found, left, *after = followed(rows, guess, np.array([t + h]))

@@ -11,9 +11,9 @@ from typing_extensions import TypedDict
 
 from uhrwerk.core.balance import Counterweights, Form, corrections, counterweights
 from uhrwerk.core.checks import BalanceGrade, Evaluation
-from uhrwerk.core.checks.forces import largest
+from uhrwerk.core.checks.over_cycle import over_cycle
 from uhrwerk.core.checks.rotor import GRADES, Rotor, hanging, reached, rotors
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.checks.shaking import shaking, shaking_at
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Refused
@@ -196,17 +196,18 @@ def _shaking(e: Evaluation) -> ShakingShown | None:
     found = shaking(e)
     if found is None:
         return None
-    value, time, _ = found.largest()
+    most = over_cycle(e, lambda t: shaking_at(e, t).size)
     best = counterweights(e)
     reach, axes, points = _hodograph(found.force)
     moment = found.about(_frame_centre(e))
     turned_reach, turned_axes, turned = _hodograph(moment)
-    most, when, _ = largest(found.times, np.linalg.norm(moment, axis=1))
-    lowers = best is not None and np.linalg.norm(best.after, axis=1).max() < 0.95 * value
+    centre = _frame_centre(e)
+    turning = over_cycle(e, lambda t: np.linalg.norm(shaking_at(e, t).about(centre), axis=1))
+    lowers = best is not None and np.linalg.norm(best.after, axis=1).max() < 0.95 * most.high
     return {
-        "words": f"at most {e.document.shown(value, 'force')}, at {time:.4f} s", "reach": e.document.shown(reach, "force"),
+        "words": f"at most {e.document.shown(most.high, 'force')}, at {most.high_time:.4f} s", "reach": e.document.shown(reach, "force"),
         "axes": axes, "points": points, "after": _hodograph(best.after, reach, axes)[2] if best is not None and lowers else [],
-        "mend": _mended(e, best) if best is not None and lowers else [], "moment": f"at most {e.document.shown(most, 'torque')}, at {when:.4f} s",
+        "mend": _mended(e, best) if best is not None and lowers else [], "moment": f"at most {e.document.shown(turning.high, 'torque')}, at {turning.high_time:.4f} s",
         "turned": turned, "turnedReach": e.document.shown(turned_reach, "torque"), "turnedAxes": turned_axes,
     }  # fmt: skip
 

@@ -64,7 +64,11 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
         size = float(np.linalg.norm(across))
         apart = float(np.linalg.norm(np.cross(off, za))) if parallel else abs(float(off @ across)) / size
         tell("Axis to axis", apart, "length")
-        if parallel and (da.radius or db.radius):
+        bore, pin = (da, db) if da.side == "bore" else (db, da)
+        if parallel and (bore.side, pin.side) == ("bore", "pin"):
+            tell("Least play between pin and bore", bore.radius - pin.radius - apart, "length")
+            tell("Play on the diameter", 2 * (bore.radius - pin.radius), "length")
+        elif parallel and (da.radius or db.radius):
             tell("Between the rims", apart - da.radius - db.radius, "length")
     tell("Centre to centre", float(np.linalg.norm(off)), "length")
     for axis, value in zip("xyz", off, strict=True):

@@ -203,7 +203,7 @@ def tile(document: Document, v: Verdict) -> Tile:
     top = reach(v)
     value = "" if v.value is None else v.short or document.shown(v.value, dimension)
     sign, counted = {">=": "≥", "<=": "≤"}.get(v.sense, ""), v.dimension == "number" and v.limit == 0
-    limit = f"{sign} {document.shown(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""
+    limit = f"{sign} {document.limit(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""
     fill = 0.0 if v.value is None else float(v.value == 0) if counted else min(1.0, abs(v.value) / top)
     told: Tile = v.data()  # type: ignore[assignment]
     told |= {

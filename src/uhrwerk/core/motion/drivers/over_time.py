@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -12,10 +13,14 @@ from uhrwerk.core.document.driver import Driver, other_way
 from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import AngleOverTime, LengthOverTime, Numbers
+from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.quantity.interval import corners, hidden
 from uhrwerk.core.quantity.over_time import OverTime
 
 #: moments of the cycle at which a formula must have finite values
 LOOKS = 2001
+#: how far beside a corner it is looked at, as a part of the cycle
+BESIDE = 1e-9
 
 
 @dataclass(frozen=True)
@@ -31,6 +36,22 @@ class Formula(Law):
     def acceleration(self, t: Array) -> Array:
         return self.way.at(t)[2]
 
+    def marks(self, duration: float) -> list[float]:
+        """On either side of every corner; and close together where it changes by more than a few looks would show."""
+        corners, hidden = _special(self.way, duration)
+        beside = BESIDE * duration
+        both = [t + s * beside for t in corners for s in (-1, 1)]
+        near = np.array(corners)
+        return [t for t in both if 0 < t < duration] + [
+            t for t in hidden if not len(near) or np.abs(near - t).min() > 10 * beside
+        ]
+
+
+@lru_cache(maxsize=200)
+def _special(way: OverTime, duration: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    known = dict(way.known)
+    return tuple(corners(way.text, known, duration)), tuple(hidden(way.text, known, duration))
+
 
 class ByFormula(Driver):
     """What both formulas of the time state."""
@@ -41,6 +62,10 @@ class ByFormula(Driver):
 
     @staticmethod
     def faults(n: Numbers, cycle: float) -> list[tuple[str, str]]:
+        try:
+            _special(n.way, cycle)
+        except FormulaError as error:
+            return [("way", str(error))]
         t = np.linspace(0, cycle, LOOKS)
         lost = ~np.isfinite(np.sum(n.way.at(t), axis=0))
         return (

@@ -1,0 +1,222 @@
+"""The least and the greatest of something that follows from the motion, over all its moments.
+
+It is looked at on the motion's stations and at three moments between every two, never across a jump, and again in halves
+wherever what may lie between could matter: the polynomial of degree four through five values of an interval, and by how
+much the one of its whole missed the values of its halves. So the answer hangs on the motion, not on how finely its
+frames are drawn. What may still be missed is estimated, and is part of the answer.
+
+>>> import numpy as np
+>>> found = extremes(lambda t: np.sin(40 * t), np.linspace(0.0, 1.0, 4))
+>>> round(found.low, 6), round(found.high, 6)
+(-1.0, 1.0)
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.equations.pose import Array
+
+#: where an interval is looked at, as parts of it: not evenly, so that nothing which repeats escapes between
+PLACES = np.array([0.0, 0.1823, 0.4691, 0.7717, 1.0])
+#: coefficients of the polynomial through values at the places, and of the one that leaves out the middle one, there
+_QUARTIC = np.linalg.inv(PLACES[:, None] ** np.arange(5))
+_MIDDLE = PLACES[2] ** np.arange(4) @ np.linalg.inv(PLACES[[0, 1, 3, 4], None] ** np.arange(4))
+_FINE = np.linspace(0.0, 1.0, 33)
+_POWERS = _FINE[:, None] ** np.arange(5)
+#: halvings of an interval at most, and moments at most
+DEEPEST, MOST = 34, 60_000
+#: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
+SETTLED = 0.002
+#: what is missed is no more than this part of the range
+CLOSE = 1e-7
+#: and no more than this part of the values, in which they are rounded
+NOISE = 1e-11
+#: a value that is so many times what is usual, and grows with every halving, has no bound
+BEYOND = 1e6
+
+
+@dataclass(frozen=True)
+class Extremes:
+    """The least and the greatest with their moments, s; by how much each may be more; from how many moments it is known. A side
+    without a bound is infinite."""
+
+    low: float
+    low_time: float
+    high: float
+    high_time: float
+    low_missed: float
+    high_missed: float
+    moments: int
+
+
+@dataclass
+class _Intervals:
+    """Intervals that are open: begin and end (S,) s, values at their places (S, 5), and by how much the polynomial may be off (S,)."""
+
+    low: Array
+    high: Array
+    value: Array
+    error: Array
+
+    @property
+    def times(self) -> Array:
+        return self.low[:, None] + (self.high - self.low)[:, None] * PLACES
+
+    def chosen(self, which: NDArray[np.bool_]) -> _Intervals:
+        return _Intervals(self.low[which], self.high[which], self.value[which], self.error[which])
+
+
+class NoValue(ValueError):
+    """Something that has no value at any moment."""
+
+
+def extremes(
+    value: Callable[[Array], Array],
+    stations: Array,
+    jumps: NDArray[np.bool_] | None = None,
+    close: float = CLOSE,
+    most: int = MOST,
+) -> Extremes:
+    """Of `value` at moments (T,) s, over the stations (K,) s; intervals that are `jumps` (K - 1,) are passed over. NoValue where it
+    has none."""
+    whole = np.ones(len(stations) - 1, dtype=bool) if jumps is None else ~np.asarray(jumps)
+    if not whole.any():
+        y = value(stations[:1])
+        return Extremes(float(y[0]), float(stations[0]), float(y[0]), float(stations[0]), 0.0, 0.0, 1)
+    best = _Best(float(stations[0]), float(stations[-1]))
+    at = _looked(value, stations[:-1][whole], stations[1:][whole], best)
+    at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
+    usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
+    low_missed = high_missed = 0.0
+    for depth in range(DEEPEST + 1):
+        top, bottom = _reach(at)
+        near = max(close * (best.high - best.low), NOISE * max(abs(best.high), abs(best.low)))
+        open_ = (top > best.high + near) | (bottom < best.low - near) | ~np.isfinite(at.value).all(axis=1)
+        if not open_.any():
+            break
+        at, top, bottom = at.chosen(open_), top[open_], bottom[open_]
+        if depth == DEEPEST or best.count > most:
+            high_missed, low_missed = _left(at, top, bottom, best, usual, depth == DEEPEST)
+            break
+        at = _halved(value, at, best)
+    if not whole.all():
+        over, under = _passed_over(value, stations[:-1][~whole], stations[1:][~whole], best)
+        high_missed, low_missed = max(high_missed, over - best.high), max(low_missed, best.low - under)
+    found = Extremes(best.low, best.low_time, best.high, best.high_time, low_missed, high_missed, best.count)
+    near = close * (found.high - found.low) + NOISE * max(abs(found.high), abs(found.low))
+    if not np.isfinite(near):
+        return found
+    return Extremes(
+        found.low,
+        found.low_time,
+        found.high,
+        found.high_time,
+        max(low_missed, near),
+        max(high_missed, near),
+        found.moments,
+    )
+
+
+def _passed_over(value: Callable[[Array], Array], low: Array, high: Array, best: _Best) -> tuple[float, float]:
+    """How high and how low it may run in intervals that are jumps: by how it runs as far before and behind them."""
+    step = high - low
+    times = np.concatenate([low - step, low, high, high + step])
+    every, back = np.unique(np.clip(times, best.first, best.last), return_inverse=True)
+    y = np.asarray(value(every), dtype=float)
+    best.take(every, y)
+    before, a, b, behind = y[back].reshape(4, -1)
+    known = np.isfinite(before) & np.isfinite(a) & np.isfinite(b) & np.isfinite(behind)
+    reach = (np.abs(a - before) + np.abs(b - behind))[known]
+    top, bottom = np.maximum(a, b)[known] + reach, np.minimum(a, b)[known] - reach
+    return float(top.max(initial=-np.inf)), float(bottom.min(initial=np.inf))
+
+
+class _Best:
+    """The least and the greatest value so far."""
+
+    def __init__(self, first: float, last: float) -> None:
+        self.first, self.last = first, last  # of the moments
+        self.low, self.high, self.low_time, self.high_time, self.count = np.inf, -np.inf, 0.0, 0.0, 0
+        self._seen: Array | None = None
+
+    def take(self, times: Array, y: Array) -> None:
+        self.count += times.size
+        known = np.isfinite(y)
+        if not known.any():
+            if self._seen is None:
+                raise NoValue("it has no value at any moment")
+            return
+        self._seen = y if self._seen is None else self._seen
+        low, high = int(np.argmin(np.where(known, y, np.inf))), int(np.argmax(np.where(known, y, -np.inf)))
+        if y.flat[low] < self.low:
+            self.low, self.low_time = float(y.flat[low]), float(times.flat[low])
+        if y.flat[high] > self.high:
+            self.high, self.high_time = float(y.flat[high]), float(times.flat[high])
+
+    def all_values(self) -> Array:
+        assert self._seen is not None
+        return np.where(np.isfinite(self._seen), self._seen, np.nan)
+
+
+def _looked(value: Callable[[Array], Array], low: Array, high: Array, best: _Best) -> _Intervals:
+    times = low[:, None] + (high - low)[:, None] * PLACES
+    times[:, -1] = high
+    every, back = np.unique(times.ravel(), return_inverse=True)
+    y = np.asarray(value(every), dtype=float)
+    best.take(every, y)
+    return _Intervals(low, high, y[back].reshape(times.shape), np.zeros(len(low)))
+
+
+def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _Intervals:
+    """Both halves of intervals, with what the polynomial of the whole missed in them; the places where that is greatest and
+    least are looked at, too."""
+    coefficients = np.nan_to_num(at.value) @ _QUARTIC.T
+    fine = coefficients @ _POWERS.T
+    peaks = np.concatenate([at.low + (at.high - at.low) * _peak(y)[0] for y in (fine, -fine)])
+    best.take(peaks, np.asarray(value(peaks), dtype=float))
+    middle = (at.low + at.high) / 2
+    halves = _looked(value, np.concatenate([at.low, middle]), np.concatenate([middle, at.high]), best)
+    x = np.concatenate([PLACES / 2, 0.5 + PLACES / 2]).reshape(2, 5)
+    foreseen = np.concatenate([coefficients @ (x[k][:, None] ** np.arange(5)).T for k in (0, 1)])
+    missed = np.abs(halves.value - foreseen)
+    missed = np.where(np.isfinite(missed), missed, 0.0).max(axis=1)
+    span = np.ptp(np.nan_to_num(halves.value), axis=1)
+    halves.error = np.where(missed < SETTLED * span, missed / 8, 2 * missed)
+    return halves
+
+
+def _reach(at: _Intervals) -> tuple[Array, Array]:
+    """How high and how low each interval may run (S,)."""
+    fine = np.nan_to_num(at.value) @ _QUARTIC.T @ _POWERS.T
+    return _peak(fine)[1] + at.error, -_peak(-fine)[1] - at.error
+
+
+def _peak(fine: Array) -> tuple[Array, Array]:
+    """Where in its interval, as a part of it, each row (S, 33) is greatest, and how great: by the parabola through three values."""
+    every, k = np.arange(len(fine)), np.clip(np.argmax(fine, axis=1), 1, len(_FINE) - 2)
+    y0, y1, y2 = fine[every, k - 1], fine[every, k], fine[every, k + 1]
+    bend = y0 - 2 * y1 + y2
+    by = np.clip(np.where(bend < 0, (y0 - y2) / np.where(bend < 0, 2 * bend, 1.0), 0.0), -1.0, 1.0)
+    return _FINE[k] + by * _FINE[1], np.maximum(y1 - (y0 - y2) * by / 4, fine.max(axis=1))
+
+
+def _left(at: _Intervals, top: Array, bottom: Array, best: _Best, usual: float, deepest: bool) -> tuple[float, float]:
+    """What may be missed above and below in intervals that stay open. Where they are as small as they get, what jumps there is
+    known by its sides; what still grows there has no bound."""
+    if deepest:
+        far = np.nanmax(
+            np.where(np.isfinite(at.value), np.abs(at.value), np.inf if best.high > BEYOND * usual else 0.0), axis=1
+        )
+        if (far > BEYOND * usual).any():
+            grown = at.value[far > BEYOND * usual]
+            if (grown > 0).any():
+                best.high = np.inf
+            if (grown < 0).any():
+                best.low = -np.inf
+        return 0.0, 0.0
+    return max(0.0, float(top.max() - best.high)), max(0.0, float(best.low - bottom.min()))
