@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from time import monotonic
+
 import numpy as np
 
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism
@@ -12,15 +14,17 @@ from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.joints import axes
 
 
-def attempt(m: Mechanism, rows: Rows, trials: int = 14) -> tuple[Array, float]:
+def attempt(m: Mechanism, rows: Rows, trials: int = 14, until: float = np.inf) -> tuple[Array, float]:
     """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts,
-    as they are and brought near in turns, shaken more and more."""
+    as they are and brought near in turns, shaken more and more. No new one is begun after `until`, by the clock."""
     start = m.scaled(m.start)
     best = (start, np.inf)
     shake = np.random.default_rng(7)
     used = {r.owner for r in rows.rows}
     aims = [aim for aim in m.aims if aim.owner in used]
     for trial in range(trials):
+        if trial > 1 and monotonic() > until:
+            break
         guess = start
         if trial > 1:
             kick = shake.normal(scale=0.05 * trial, size=(len(start), 6))

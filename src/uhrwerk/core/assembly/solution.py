@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
+from time import monotonic
 
 import numpy as np
 
@@ -17,6 +18,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE, assemble
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS, Row, Rows
+
+#: seconds after which no further way to assemble is tried, nor any further set of joints for a smaller contradiction
+PATIENCE = 4.0
 
 
 class NotSolvable(Exception):
@@ -32,10 +36,10 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     """The assembled pose (L, 7) nearest to the start, metres. NotSolvable names the joints that cannot hold together."""
     if not m.links:
         return m.start
-    rows = m.system(drives)
-    pose, left = attempt(m, rows)
+    rows, until = m.system(drives), monotonic() + PATIENCE
+    pose, left = attempt(m, rows, until=until)
     if left > TOLERANCE:
-        found = smallest_conflict(m, rows, pose)
+        found = smallest_conflict(m, rows, pose, until)
         error = NotSolvable("", found, _teeth_miss(m, drives, found))
         raise NotSolvable(contradiction_words(m, error), error.joints, error.miss)
     return m.metres(pose)
@@ -80,12 +84,13 @@ def other_modes(m: Mechanism, pose: Array, trials: int = 40) -> list[Array]:
     return [m.metres(p) for _, p in sorted(found, key=lambda f: f[0])]
 
 
-def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:
+def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.inf) -> list[str]:
     """Paths of joints, relations, pairs and drivers that cannot hold together although any one fewer of them can.
 
     Where the search ended, the residuals that are left pull against one another (J^T r = 0): only those rows take part
     in the contradiction. If they can hold by themselves after all, every row is a suspect. Two that contradict each other
-    between the same two links are told before any longer chain; else the set is one from which none can be left out.
+    between the same two links are told before any longer chain; else the set is one from which none can be left out, or what
+    is left of it when the clock comes to `until`.
     """
     owners = list(dict.fromkeys(r.owner for r in rows.rows))
     r, _ = rows.value(pose[None], np.zeros(1))
@@ -100,9 +105,13 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array) -> list[str]:
     for one, other in itertools.combinations(
         [o for o in owners if o in left], 2
     ):  # the commonest, and the shortest to tell
+        if monotonic() > until:
+            break
         if _links_of(every, one) == _links_of(every, other) and fails({one, other}, 3):
             return [one, other]
     for owner in owners:
+        if monotonic() > until:
+            break
         if owner in left and fails(left - {owner}, 3):
             left = left - {owner}
     return [o for o in owners if o in left]

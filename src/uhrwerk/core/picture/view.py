@@ -281,17 +281,18 @@ def _driveable(e: Evaluation) -> list[Driveable]:
     held = [h for h in e.mechanism.held.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
     for h in sorted(held, key=lambda h: h.on != document.frame):
         turning, sliding = ("turn" in h.coordinates), ("slide" in h.coordinates)
-        driver = (
-            None if h.id in driven else _driver(document, h.id, h.name, turning, {n: (a, b) for n, a, b in h.limits})
-        )
+        limits = {n: (a, b) for n, a, b in h.limits}
+        stands = e.coordinates.get(h.id)
+        here = 0.0 if stands is None else float(stands.value[0])
+        driver = None if h.id in driven else _driver(document, h.id, turning, limits, here)
         out.append({"id": h.id, "name": h.name, "turning": turning, "sliding": sliding, "driver": driver})
     return out
 
 
 def _driver(
-    document: Document, joint: str, name: str, turning: bool, limits: dict[str, tuple[float, float]]
+    document: Document, joint: str, turning: bool, limits: dict[str, tuple[float, float]], here: float
 ) -> dict[str, str]:
-    """A driver at constant speed: through the joint's limits in one cycle, or at a turn a second."""
+    """A driver at constant speed, from where the joint stands: to the farther of its limits in one cycle, or at a turn a second."""
     low, high = limits.get("turn" if turning else "slide", (-np.inf, np.inf))
     duration = document.scope().value(document.cycle.duration, "time")
     told = {
@@ -300,8 +301,9 @@ def _driver(
         "joint": joint,
         "speed": "60 rpm" if turning else "10 mm/s",
     }
+    per, unit = (180 / np.pi, "deg") if turning else (1e3, "mm")
+    told["start"] = f"{round(here * per, 6) + 0.0:.9g} {unit}"
     if np.isfinite(low) and np.isfinite(high):
-        per, unit = (180 / np.pi, "deg") if turning else (1e3, "mm")
-        told["speed"] = f"{round((high - low) / duration * per, 6):g} {unit}/s"
-        told["start"] = f"{round(low * per, 6):g} {unit}"
+        way = max(high - here, low - here, key=abs)
+        told["speed"] = f"{round(way / duration * per, 6):.9g} {unit}/s"
     return told

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from OCP.BRep import BRep_Builder
+from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
@@ -15,6 +15,7 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_DraftAngle, BRepOffsetAPI_MakeThickS
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeCylinder, BRepPrimAPI_MakePrism
 from OCP.collections import List_TopoDS_Shape
 from OCP.GeomAbs import GeomAbs_Cylinder, GeomAbs_Intersection, GeomAbs_Plane
+from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pln, gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_VERTEX
 from OCP.TopoDS import TopoDS, TopoDS_Compound
@@ -138,9 +139,19 @@ def _check_wall(made: Made, step: Step, inner: list[Any]) -> None:
         if name not in step["open"]:
             builder.Add(outer, face)
     wall = step["wall"] * MM
+    surfaces = [BRep_Tool.Surface_s(face) for face, name in made.numbered() if name not in step["open"]]
     for vertex in _once([v for f in inner for v in each(f, TopAbs_VERTEX, TopoDS.Vertex)]):
-        if abs(BRepExtrema_DistShapeShape(vertex, outer).Value() - wall) > 1e-3:
+        apart, point = BRepExtrema_DistShapeShape(vertex, outer).Value() - wall, BRep_Tool.Pnt_s(vertex)
+        # where the part narrows to an opening, the wall's foot lies beyond the rim
+        beyond = apart > 0 and min(abs(_far(point, s) - wall) for s in surfaces) < 1e-3
+        if abs(apart) > 1e-3 and not beyond:
             raise StepFailed("its wall would be of another thickness somewhere: the part is too intricate there")
+
+
+def _far(point: gp_Pnt, surface: Any) -> float:
+    """How far a point lies from a surface without its bounds, mm."""
+    found = GeomAPI_ProjectPointOnSurf(point, surface)
+    return float(found.LowerDistance()) if found.NbPoints() else float("inf")
 
 
 def _once(shapes: list[Any]) -> list[Any]:

@@ -108,6 +108,8 @@ def _flat(made: Made, step: Step, frame: Frame) -> tuple[Any, Names]:
 def _prism(made: Made, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(made, step["plane"])
     low, high = _ends(made, step, frame, not adds)
+    if step.get("taper") and step.get("both"):
+        return [_half(made, step, frame, far, end, adds) for far, end in ((low, "start"), (high, "end"))]
     start_high = (not adds and low < 0 and not step.get("both")) or high <= 0
     base = frame.moved(high if start_high else low)
     face, roles = _flat(made, step, base)
@@ -119,6 +121,16 @@ def _prism(made: Made, step: Step, adds: bool) -> list[Tool]:
     if step.get("taper"):
         shape, ends, sides = _tapered(shape, ends, sides, base, way, step["taper"])
     return [Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)]
+
+
+def _half(made: Made, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
+    """What an outline sweeps to one side of its plane, tapered from there; `end` names its far face."""
+    face, roles = _flat(made, step, frame)
+    maker = BRepPrimAPI_MakePrism(face, gp_Vec(*(frame.n * far)))
+    ends = Names([(maker.LastShape(), end)])
+    sides = Names((f, role) for edge, role in roles for f in maker.Generated(edge))
+    shape, ends, sides = _tapered(maker.Shape(), ends, sides, frame, frame.n * far, step["taper"])
+    return Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)
 
 
 def _tapered(shape: Any, ends: Names, sides: Names, base: Frame, way: Any, angle: float) -> tuple[Any, Names, Names]:

@@ -106,6 +106,12 @@ export function forms(page) {
       this.typed = NOTHING;
       this.values[f.path] = value;
       delete this.errors[f.path];
+      if (this.panel === "driver" && f.path === "joint") this.startAsItStands(value);
+    },
+    // a drive begins where its joint stands, unless it is stated otherwise
+    startAsItStands(joint) {
+      const found = page.view.driveable.find((j) => j.id === joint);
+      if (found?.driver?.kind === this.form.kind) this.values.start = found.driver.start;
     },
     // the item that the form describes; null, with the reasons shown, where something is left open
     filled(what) {

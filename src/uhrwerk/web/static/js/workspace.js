@@ -245,7 +245,7 @@ function panels() {
         curve: { kind: "joint", name: "" },
         parameter: { name: "", formula: "" },
       }[panel];
-      if (panel === "driver" && only.length) this.values = { joint: only[0].id };
+      if (panel === "driver" && only.length) this.fill({ path: "joint" }, only[0].id);
     },
     askMore() {
       this.go("Checks");
