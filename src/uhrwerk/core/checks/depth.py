@@ -1,4 +1,6 @@
-"""The deepest overlap of two bodies over a course.
+"""The deepest overlap of two bodies over a course: the shortest move that frees them, where that is longest.
+
+Where they overlap is found by the narrowest width of what they share, which is never more than that move where it is convex.
 
 Parts of the course in which it may be deeper than what is known are halved, the most promising first. How deep it may be
 within a part is taken from how fast the bodies close in on one another along the narrowest way through what they share,
@@ -26,6 +28,8 @@ PHASES = 12
 OVERLAPS, LOOKS = 90, 3000
 #: steps in which the deepest is closed in on, at most
 CLIMB = 4
+#: moments at which the way out is measured
+FREED = 16
 #: part of the deepest overlap that may be missed
 PART = 0.02
 #: closing speed is taken for so many times what it is in the middle
@@ -47,6 +51,32 @@ class Deepest:
         """What is no deeper than this is not looked into."""
         return self.depth + max(GRAIN, self.slack / 4, PART * self.depth)
 
+    def free(self, course: Course) -> None:
+        """Takes for its depth the shortest move that frees the pair, where that is longest: at moments at which they share space,
+        and closed in on there."""
+        if self.depth <= GRAIN:
+            return
+        best, where, pose = self.pair.freed(self.pose)[0], self.at[0] + self.at[1], self.pose
+        if isinstance(course, Turning | Moving):
+            cells, beside = _near(self.pair, course), [best]
+            width = max(0.5, len(cells) / FREED / 2)
+            looks = [float(cells[k]) + 0.5 for k in np.unique(np.linspace(0, len(cells) - 1, FREED).astype(int))]
+            for u in [*looks, *([None] * CLIMB)]:
+                for at in (u,) if u is not None else (where - width, where + width):
+                    if 0 <= at < course.cells:
+                        here = course.poses(np.array([int(at)]), np.array([at - int(at)]))[0]
+                        far = self.pair.freed(here)[0] if self.pair.touches(here) or self.pair.encloses(here) else 0.0
+                        self.looks += 1
+                        beside = [*beside, far] if u is None else beside
+                        if far > best:
+                            best, where, pose = far, at, here
+                width = width if u is not None else width / 2
+            self.missed = max(GRAIN, best - min((x for x in beside[-2:] if x > 0), default=best))
+            self.at = (int(where), where - int(where))
+        if pose is not self.pose:
+            _, self.volume, self.middle, _ = self.pair.overlap(pose)
+        self.depth, self.pose = max(best, self.depth), pose
+
     def measure(self, pose: Array, at: tuple[int, float], half: float = 0.25) -> tuple[float, Array, Array]:
         """Depth (m) at a pose, its middle (3,) and direction (3,); `half` is how far about the moment it stands for."""
         self.looks += 1
@@ -65,11 +95,13 @@ def deepest(pair: Pair, course: Course, touch: tuple[int, float], slack: float) 
         most = _halve(out, course)
         _climb(out, course)
         out.missed = max(GRAIN, most - out.depth)
+        out.free(course)
         return out
     at = course.poses(np.arange(course.cells), np.full(course.cells, 0.5))
     touching = [k for k in range(course.cells) if pair.touches(at[k])]
     for i in np.unique(np.linspace(0, len(touching) - 1, PHASES).astype(int)) if touching else ():
         out.measure(at[touching[i]], (touching[i], 0.5))
+    out.free(course)
     return out
 
 

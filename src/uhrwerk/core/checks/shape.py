@@ -257,6 +257,10 @@ class Shape:
         return f"{self.placed}/{self.form.body.name}"
 
 
+#: m, to which a way out is found; directions that are tried, of so many faces, and those that are the same
+CLOSE, WAYS_OUT, WAYS_LOOKED, ALIKE = 1e-8, 8, 60, 0.9999
+
+
 class Pair:
     """Two forms and how far apart they are at a pose of b's body in a's. `drawn_back` names faces of each that are
     compared exactly, with how far their triangles are drawn back."""
@@ -331,3 +335,50 @@ class Pair:
             if width / MM > best[0]:
                 best = (width / MM, v.mean(axis=0) / MM, n)
         return best[0], float(shared.volume()) / MM**3, best[1], best[2]
+
+    def freed(self, b_in_a: Array) -> tuple[float, Array]:
+        """The shortest move of b, m, after which both share nothing, and its direction (3,) in a's frame, among the normals of what
+        they share, either way. Exact where a face slides out over a face; else no shorter move along these directions is."""
+        best, along = np.inf, np.zeros(3)
+        for width, n in self._ways_out(b_in_a):
+            if width >= best:
+                continue
+            for sign in (1.0, -1.0):
+                far = self._out(b_in_a, sign * n, max(width, CLOSE), best)
+                if far < best:
+                    best, along = far, sign * n
+        return (0.0, along) if np.isinf(best) else (best, along)
+
+    def _ways_out(self, b_in_a: Array) -> list[tuple[float, Array]]:
+        """Directions (3,) across the faces of what both share, with its width along them, m, the narrowest first."""
+        found: list[tuple[float, Array]] = []
+        shared = self._common(b_in_a)
+        for piece in () if shared.is_empty() else shared.decompose():
+            mesh = piece.to_mesh64()
+            v, t = np.asarray(mesh.vert_properties)[:, :3] / MM, np.asarray(mesh.tri_verts)
+            normals = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
+            size = np.linalg.norm(normals, axis=1)
+            for k in np.argsort(-size)[:WAYS_LOOKED]:
+                n = normals[k] / max(size[k], 1e-300)
+                if size[k] > 1e-12 * size.max() and all(abs(n @ other) < ALIKE for _, other in found):
+                    found.append((float(np.ptp(v @ n)), n))
+        return sorted(found, key=lambda w: w[0])[:WAYS_OUT]
+
+    def _out(self, b_in_a: Array, n: Array, step: float, best: float) -> float:
+        """How far b must go along a direction (3,) until both are apart, m; infinite where that is no less than `best`."""
+
+        def meet(far: float) -> bool:
+            at = np.concatenate([b_in_a[:3] + far * n, b_in_a[3:]])
+            return self.touches(at) or self.encloses(at)
+
+        if np.isfinite(best) and meet(best * (1 - 1e-6)):
+            return np.inf
+        low, high = 0.0, step
+        while meet(high * (1 + 1e-9)):
+            low, high = high, high + step
+            if high > 4 * (self.a.radius + self.b.radius):
+                return np.inf
+        while high - low > max(CLOSE, 1e-7 * high):
+            middle = (low + high) / 2
+            low, high = (middle, high) if meet(middle) else (low, middle)
+        return high

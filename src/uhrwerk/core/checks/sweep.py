@@ -433,7 +433,8 @@ def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
     if f.distance <= 0:
         return _deepest(pair, course, f, out, slack)
     if np.isfinite(f.distance) and pair.encloses(f.pose):
-        depth, volume, middle, _ = pair.overlap(f.pose)
+        _, volume, middle, _ = pair.overlap(f.pose)
+        depth = pair.freed(f.pose)[0]
         return replace(out, distance=0.0, depth=depth, volume=volume, points=(middle, middle), apart=False, error=slack)
     return out
 

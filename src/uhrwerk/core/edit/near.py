@@ -54,6 +54,18 @@ def nearest(
     return best
 
 
+def gap_to(
+    document: Document, placed: str, other: str, at: dict[str, list[float]], evaluator: Evaluator
+) -> float | None:
+    """The gap of a placed part to another, m, less than nothing by the depth where they overlap; None where that one cannot be made."""
+    try:
+        own, forms = forms_of(document, placed, evaluator), forms_of(document, other, evaluator)
+    except Refused:
+        return None
+    between: Array = poses.compose(poses.inverse(np.array(at[placed])), np.array(at[other]))
+    return gap_between(own, forms, between)
+
+
 def _apart(one: list, other: list, at: Array) -> float:
     """A distance that two parts are apart at least, by the spheres round their bodies, m."""
     return min(

@@ -6,11 +6,11 @@ state it of the faces that they make.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import itertools
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
 from pydantic import BaseModel, ValidationError
 
 from uhrwerk.core import elements
@@ -18,7 +18,7 @@ from uhrwerk.core.document import Document, Refused, formulas, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.edit.near import nearest
+from uhrwerk.core.edit.near import gap_to
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
@@ -28,8 +28,8 @@ from uhrwerk.core.steps import Under
 
 #: change by which numbers are tried, m; looks at most until a gap is as asked, and how well it is met, m
 LITTLE, LOOKS, CLOSE = 1e-6, 24, 5e-7
-#: no face is pulled farther than this, m
-FAR = 1.0
+#: how far a face is pulled to see where a gap is as asked, m; gaps that differ by no more are the same, m
+AWAY, SAME = [x * 1e-3 for x in (0.5, 1, 2, 3, 4, 6, 8, 11, 15, 20, 30, 45, 70, 100)], 1e-8
 #: what a pulled number is rounded to unless something else is asked
 STEP = "0.5 mm"
 
@@ -145,35 +145,53 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
     ]  # fmt: skip
 
 
-def to_gap(document: Document, placed: str, command: Any, wanted: float, first: float, evaluator: Evaluator) -> float:
-    """How far outward a face must move, m, so that its part's gap to the nearest neighbour is as wanted, m. `command(by)` moves
-    it. Found by secants that are kept within what is known; Refused where moving it changes nothing about the gap."""
+def to_gap(
+    document: Document, placed: str, command: Any, wanted: float, first: float, evaluator: Evaluator, against: str = ""
+) -> float:
+    """How far outward a face must move, m, so that its part's gap to a neighbour is as wanted, m: to the one that is named, or to one
+    whose gap the face changes. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; Refused where
+    moving it changes nothing about any gap, or never brings it to that."""
+    known: dict[float, dict[str, float]] = {}
 
-    def off(by: float) -> float:
-        after = accept(document, parse(command(by)))
-        told = join.tried(document, parse(command(by)))
-        near = nearest(after, placed, told.poses, evaluator, None)
-        if near is None:
-            raise Refused(("gap", "there is no neighbour to keep a gap from"))
-        return near.gap - wanted
+    def gaps(by: float) -> dict[str, float]:
+        if by not in known:
+            change = parse(command(by))
+            after, at = accept(document, change), join.tried(document, change).poses
+            chosen = [against] if against else [i for i in at if i != placed and not document.placed[i].left_out]
+            found = {i: gap_to(after, placed, i, at, evaluator) for i in chosen}
+            known[by] = {i: gap for i, gap in found.items() if gap is not None}
+        return known[by]
 
-    known = {by: off(by) for by in (first, first + 1e-3)}
+    here = gaps(first)
+    if not here:
+        raise Refused(("gap", "there is no neighbour to keep a gap from"))
+    for inner, outer in itertools.pairwise([0.0, *AWAY]):
+        for sign in (1.0, -1.0):
+            low, high = first + sign * inner, first + sign * outer
+            try:
+                then, now = gaps(low), gaps(high)
+            except Refused:
+                continue  # the part cannot be made so
+            changed = [i for i in now if i in then and abs(now[i] - here[i]) > SAME]
+            passed = [i for i in changed if (now[i] - wanted) * (then[i] - wanted) <= 0]
+            if passed:
+                other = min(passed, key=lambda i: abs(here[i] - wanted))
+                return _closed_in(lambda by, other=other: gaps(by)[other] - wanted, low, high)  # type: ignore[misc]
+    if all(abs(g[i] - here[i]) <= SAME for g in known.values() for i in g if i in here):
+        raise Refused(("gap", "moving this face does not change the gap to any neighbour"))
+    raise Refused(("gap", "moving this face never brings the gap to that"))
+
+
+def _closed_in(off: Callable[[float], float], low: float, high: float) -> float:
+    """Where `off` is nothing between two places, m: the rule of false position, Illinois variant."""
+    a, b = off(low), off(high)
     for _ in range(LOOKS):
-        (a, fa), (b, fb) = sorted(known.items(), key=lambda x: abs(x[1]))[:2]
-        if abs(fa) < CLOSE:
-            return a
-        signs = {f > 0: (by, f) for by, f in sorted(known.items(), key=lambda x: -abs(x[1]))}
-        guess = a - fa * (b - a) / (fb - fa) if fb != fa else a + fa
-        if len(signs) == 2:
-            low, high = sorted(by for by, _ in signs.values())
-            guess = guess if low < guess < high else (low + high) / 2
-        elif abs(fb - fa) < 1e-9:
-            raise Refused(("gap", "moving this face does not change the gap to its neighbour"))
-        guess = float(np.clip(guess, first - FAR, first + FAR))
-        if guess in known:
-            break
-        known[guess] = off(guess)
-    by, f = min(known.items(), key=lambda x: abs(x[1]))
-    if abs(f) > 1e-5:
-        raise Refused(("gap", "moving this face never brings the gap to that"))
-    return by
+        if abs(a) < CLOSE:
+            return low
+        if abs(b) < CLOSE or a == b:
+            return high
+        at = (low * b - high * a) / (b - a)
+        c = off(at)
+        a, low = (a / 2, low) if c * b > 0 else (b, high)
+        high, b = at, c
+    return high

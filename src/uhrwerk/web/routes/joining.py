@@ -55,7 +55,10 @@ class PullAsked(Asked):
     at: At
     id: str = Field(max_length=200, description="what pulls, of those that grow there")
     asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
-    gap: str = Field(max_length=400, description="to be kept from the nearest neighbour")
+    gap: str = Field(max_length=400, description="to be kept from a neighbour")
+    against: str = Field(
+        default="", max_length=80, description="that neighbour; empty: the nearest whose gap the face changes"
+    )
 
 
 class Pulled(BaseModel):
@@ -78,7 +81,7 @@ def pull(desk: TheDesk, mechanism: str, asked: PullAsked) -> Pulled:
         (one,) = sprouts(document, asked.at, asked.id, {**asked.asked, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
-    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator)
+    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator, asked.against)
     return Pulled(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 

@@ -11,7 +11,11 @@ export function growing(page) {
     growAsked: {},
     growSeeing: false, // what is previewed is being made
     growError: "",
-    growGap: "1 mm", // to be kept from the nearest neighbour
+    growGap: "1 mm", // to be kept from a neighbour
+    growAgainst: "",
+    get growNeighbours() {
+      return this.view.placed.filter((p) => p.id !== this.growAt.split("/")[0]);
+    },
     busyPulling: false,
     near: "", // the gap of what is changed to its nearest neighbour
     ghosts: false, // what is not taken yet stands on the stage
@@ -112,7 +116,13 @@ export function growing(page) {
       this.growError = "";
       this.busyPulling = true;
       try {
-        const asked = { at: { placed, datum }, id: this.sprout.id, asked: this.growAsked, gap: this.growGap };
+        const asked = {
+          at: { placed, datum },
+          id: this.sprout.id,
+          asked: this.growAsked,
+          gap: this.growGap,
+          against: this.growAgainst,
+        };
         const told = await json("POST", `${page.api}/pull`, asked);
         await this.askSprout("by", told.by);
       } catch (error) {
