@@ -24,6 +24,7 @@ from uhrwerk.core.checks import (
     MassLimit,
     Misalignment,
     NoInterference,
+    PinBending,
     PinShear,
     PressureAngle,
     PrintGap,
@@ -97,7 +98,7 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "BearingPressure", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "DriveEffort", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
+    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinBending", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
     "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "ToothBending", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",

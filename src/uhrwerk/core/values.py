@@ -215,6 +215,10 @@ def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
         yield Value("At", found.most.high_time, "time")
 
 
+#: a spring that stands less askew stands straight, rad
+ASKEW = 1e-4
+
+
 def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:
     """What a spring's sizes give, and how long it is and how hard it pushes or pulls over the cycle."""
     n, found = numbers(pair, e.document.scope()), springs.run(e, i)
@@ -225,6 +229,8 @@ def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:
             yield Value("Bent over", (float(found.reach.min()), float(found.reach.max())), "length")
         yield Value("Force", (float(found.force.min()), float(found.force.max())), "force")
         yield Value("Largest stress", float(found.stress.max()), "stress")
+        if found.askew.max() > ASKEW:
+            yield Value("Stands askew by", (float(found.askew.min()), float(found.askew.max())), "angle")
 
 
 def of_winding(e: Evaluation, i: str, pair: Winding) -> Iterator[Value]:

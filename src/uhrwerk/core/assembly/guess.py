@@ -14,10 +14,12 @@ from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.joints import axes
 
 
-def attempt(m: Mechanism, rows: Rows, trials: int = 14, until: float = np.inf) -> tuple[Array, float]:
+def attempt(
+    m: Mechanism, rows: Rows, trials: int = 14, until: float = np.inf, start: Array | None = None
+) -> tuple[Array, float]:
     """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts,
-    as they are and brought near in turns, shaken more and more. No new one is begun after `until`, by the clock."""
-    start = m.scaled(m.start)
+    as they are and brought near in turns, shaken more and more. No new one is begun after `until`, by the clock. `start` (L, 7), positions in reach, stands for that of the mechanism."""
+    start = m.scaled(m.start) if start is None else start
     best = (start, np.inf)
     shake = np.random.default_rng(7)
     used = {r.owner for r in rows.rows}
@@ -47,6 +49,23 @@ def right_side(pose: Array, aims: list[Aim]) -> bool:
         if aim.aligned and za @ zb < 0:
             return False
     return True
+
+
+def turned_over(m: Mechanism, chosen: set[str]) -> list[Array]:
+    """Starts (L, 7) in reach with a link turned by half a turn about each axis of a frame by which one of some joints holds it: what
+    small shakes never reach."""
+    out = []
+    for aim in m.aims:
+        if aim.owner in chosen:
+            link, frame = (aim.b, aim.frame_b) if aim.b else (aim.a, aim.frame_a)
+            start = m.scaled(m.start)
+            pivot = poses.compose(start[link], m.scaled(frame))
+            for axis in axes(pivot):
+                half, one = poses.turned(np.pi * axis), start.copy()
+                one[link, :3] = pivot[:3] + poses.rotate(half, start[link, :3] - pivot[:3])
+                one[link, 3:] = poses.multiply(half, start[link, 3:])
+                out.append(one)
+    return out
 
 
 def brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
@@ -84,4 +103,4 @@ def brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
     return pose
 
 
-__all__ = ["attempt", "brought_near", "right_side"]
+__all__ = ["attempt", "brought_near", "right_side", "turned_over"]

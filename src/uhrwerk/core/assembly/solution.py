@@ -12,7 +12,7 @@ from time import monotonic
 
 import numpy as np
 
-from uhrwerk.core.assembly.guess import attempt, brought_near, right_side
+from uhrwerk.core.assembly.guess import attempt, brought_near, right_side, turned_over
 from uhrwerk.core.assembly.mechanism import Mechanism
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE, assemble
@@ -53,7 +53,7 @@ def without_pairs(m: Mechanism) -> Array:
 
 def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
     """A contradiction with the names that its joints have now."""
-    names = [m.names[o] for o in error.joints]
+    names = _told_apart(m, error.joints)
     words = f"These cannot hold together: {', '.join(repr(n) for n in names)}. Change or remove one of them."
     if error.miss is None:
         return words
@@ -62,6 +62,12 @@ def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
         f"{words} The numbers of teeth do not close this train: with all others in mesh, {last!r} misses by "
         f"{error.miss:.2f} of a tooth."
     )
+
+
+def _told_apart(m: Mechanism, owners: Sequence[str]) -> list[str]:
+    """Names of joints, with their ids where two bear the same."""
+    names = [m.names[o] for o in owners]
+    return [n if names.count(n) == 1 else f"{n} ({o.partition('.')[2]})" for n, o in zip(names, owners, strict=True)]
 
 
 def other_modes(m: Mechanism, pose: Array, trials: int = 40) -> list[Array]:
@@ -99,7 +105,9 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
 
     def fails(chosen: set[str], trials: int) -> bool:
         system = Rows([row for row in every if row.owner in chosen], len(m.links), m.reach)
-        return attempt(m, system, trials)[1] > TOLERANCE
+        if attempt(m, system, trials, until)[1] <= TOLERANCE:
+            return False
+        return all(attempt(m, system, 2, until, start)[1] > TOLERANCE for start in turned_over(m, chosen))
 
     left = pulling if fails(pulling, 3) else set(owners)
     for one, other in itertools.combinations(

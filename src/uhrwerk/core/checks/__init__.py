@@ -18,6 +18,7 @@ from uhrwerk.core.checks.mass import Lump, MassOf, density_of, lumps_of, mass_of
 from uhrwerk.core.checks.mass_limit import MassLimit
 from uhrwerk.core.checks.misalignment import Misalignment
 from uhrwerk.core.checks.no_interference import NoInterference
+from uhrwerk.core.checks.pin_bending import PinBending
 from uhrwerk.core.checks.pin_shear import PinShear
 from uhrwerk.core.checks.pressure_angle import PressureAngle
 from uhrwerk.core.checks.print_gap import PrintGap
@@ -60,12 +61,13 @@ for _kind in (
     DriveEffort,
     JointForce,
     PinShear,
+    PinBending,
     BearingPressure,
     ToothBending,
 ):
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "BearingPressure", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "DriveEffort", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "JointForce", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PinShear", "PressureAngle", "PrintGap",
+    "Asked", "BalanceGrade", "BearingPressure", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "DriveEffort", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "JointForce", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PinBending", "PinShear", "PressureAngle", "PrintGap",
     "ShakingForce", "ShakingMoment", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "ToothBending", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
 ]  # fmt: skip

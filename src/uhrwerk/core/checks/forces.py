@@ -44,12 +44,18 @@ class NotKnown(ValueError):
 @dataclass(frozen=True)
 class Reaction:
     """What a joint does to b at moments (T,) s: force (T, 3) N and moment about its place (T, 3) N m, in the world; the joint's
-    axis (T, 3) there."""
+    axis and its place (T, 3) m there."""
 
     times: Array
     force: Array
     moment: Array
     axis: Array
+    place: Array
+
+    def tilting(self, middle: Array) -> Array:
+        """(T,) N m of the moment across the axis, about a place (T, 3) m on it."""
+        about = self.moment + np.cross(self.place - middle, self.force)
+        return np.asarray(np.linalg.norm(about - (about * self.axis).sum(axis=1)[:, None] * self.axis, axis=1))
 
     @property
     def along(self) -> Array:
@@ -170,8 +176,8 @@ def effort(e: Evaluation, driver: str, times: Array) -> Array:
 
 
 def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Reaction:
-    """What a joint does to b at moments (T,) s. NotKnown where the joint shares `of` it (`across` or `along` its axis, or the
-    `whole` force) with others, where no joint is, or where a thrust is not reckoned with."""
+    """What a joint does to b at moments (T,) s. NotKnown where the joint shares `of` it (`across` or `along` its axis, `bearing`: the
+    force and the moment across it, or the `whole` force) with others, where no joint is, or where a thrust is not reckoned with."""
     m = _ready(e)
     held = m.held.get(joint)
     if held is None:
@@ -192,20 +198,31 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
 
     place = poses.compose(pose[:, held.a], np.broadcast_to(held.frame_a, (len(times), 7)))
     axis = poses.rotate(place[:, 3:], np.array([0.0, 0, 1]))
+    at_b = poses.compose(pose[:, held.b], np.broadcast_to(held.frame_b, (len(times), 7)))
+    arms = at_b[:, :3] - pose[:, held.b, :3]
 
     def asked(some: Index) -> Array:
+        if of == "bearing":  # the force and the moment across
+            both = on_b(some)
+            shift = np.cross(arms[some][:, None], np.swapaxes(both[:, :3], 1, 2))
+            moment = both[:, 3:] - np.swapaxes(shift, 1, 2)
+            z = axis[some][:, None]
+            return np.concatenate([x - (z @ x) * axis[some][..., None] for x in (both[:, :3], moment)], axis=1)
         force = on_b(some)[:, :3]
         along = (axis[some][:, None] @ force) * axis[some][..., None]
         return {"across": force - along, "along": along}.get(of, force)
 
     if _shared(e, times, own, asked) > NOTHING:
-        which = {"across": "across its axis", "along": "along its axis"}.get(of, "whole")
+        which = {
+            "across": "across its axis",
+            "along": "along its axis",
+            "bearing": "across its axis, or the moment",
+        }.get(of, "whole")
         raise NotKnown(
             f"{held.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
         )
     wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ found[:, own, None])[..., 0]
-    arm = poses.compose(pose[:, held.b], np.broadcast_to(held.frame_b, (len(times), 7)))[:, :3] - pose[:, held.b, :3]
-    return Reaction(times, wrench[:, :3], wrench[:, 3:] - np.cross(arm, wrench[:, :3]), axis)
+    return Reaction(times, wrench[:, :3], wrench[:, 3:] - np.cross(arms, wrench[:, :3]), axis, at_b[:, :3])
 
 
 def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:

@@ -1,6 +1,7 @@
 """Shear of a pin, as a first estimate: the force across its axis over the sections that bear it.
 
-Mean shear stress 4 F / (n pi d^2) in n sections: common practice for pins and bolts of joints.
+Mean shear stress 4 F / (n pi d^2) in n sections, and what a tilting moment adds at the ends of where the pin bears: common
+practice for pins and bolts of joints.
 """
 
 from __future__ import annotations
@@ -10,9 +11,10 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from uhrwerk.core.checks.bearing import NOTHING, borne
 from uhrwerk.core.checks.bounded_force import BoundedForce, of_joint
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.forces import NotKnown, reaction
+from uhrwerk.core.checks.forces import NotKnown
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import JointId, SizeOrOpen, Stress
 
@@ -22,12 +24,13 @@ class PinShear(BoundedForce):
     one where it stands out, and one more for each further knuckle."""
 
     title: ClassVar[str] = "Shear of a pin"
-    how: ClassVar[str] = "first estimate: mean shear stress, all sections alike, no bending"
+    how: ClassVar[str] = "first estimate: mean shear stress, all sections alike, what tilts the joint borne by its ends"
 
     kind: Literal["pin_shear"] = "pin_shear"
     joint: JointId
     diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
     sections: int = Field(default=2, ge=1, le=40, title="Sections sheared")
+    length: SizeOrOpen = Field(default="", title="Length that bears, if not what both have in common")
     at_most: Stress = Field(default="60 MPa", title="Shear stress at most")
 
     def measure(self, e: Evaluation) -> str:
@@ -35,7 +38,15 @@ class PinShear(BoundedForce):
 
     def sizes(self, e: Evaluation, times: Array) -> Array:
         d = pin_diameter(e, self.joint, self.diameter)
-        return reaction(e, self.joint, times).across * 4 / (self.sections * np.pi * d**2)
+        across, tilting, length = borne(e, self.joint, times, self.length)
+        if tilting.max(initial=0.0) > NOTHING and (length is None or self.sections < 2):
+            raise NotKnown(
+                "a moment tilts the joint: state the length on which its pin bears"
+                if self.sections > 1
+                else "a moment tilts the joint, and a pin with one section bends under it: ask for the bending of the pin"
+            )
+        most = across / self.sections + (tilting / length if length is not None and self.sections > 1 else 0.0)
+        return np.asarray(most * 4 / (np.pi * d**2))
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:
         return of_joint(e, self.joint)

@@ -19,6 +19,9 @@ from uhrwerk.core.joints import Pressing, Winding
 from uhrwerk.core.joints.pressing import Used
 from uhrwerk.core.motion.extremes import Extremes
 
+#: a seated spring that stands more askew is not what the formulas are of, rad
+MOST_ASKEW = 0.0175
+
 
 class SpringSound(Asked):
     """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in it is allowed."""
@@ -52,6 +55,13 @@ class SpringSound(Asked):
             f"{told}: {100 * worst[k].high:.1f} %" for k, (_, told) in found[1].items() if k != name
         )
         words = words.rstrip("; ")
+        run = springs.run(e, self.pair) if isinstance(asked, Pressing) else None
+        askew = 0.0 if run is None else float(run.askew.max())
+        if askew > MOST_ASKEW:
+            lean = e.document.shown(askew, "angle")
+            return self.no_answer(
+                f"it stands askew by up to {lean} between its seats, and the formulas are of one that stands straight: put its two datums in line, or let its ends pivot; {words}"
+            )
         if value <= 1 < value + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(

@@ -22,7 +22,8 @@ SAME = 1e-9
 @dataclass(frozen=True)
 class Run:
     """A spring at moments (T,) s: where it bears on b (T, 3) m, the direction of its force there (T, 3), its length along that and
-    where it is bent (T,) m, its push and force (T,) N and its stress (T,) Pa."""
+    where it is bent (T,) m, its push and force (T,) N and its stress (T,) Pa; by how much its line is not square to what it is seated
+    on, or not along its axis there (T,) rad."""
 
     times: Array
     at: Array
@@ -31,6 +32,7 @@ class Run:
     reach: Array
     push: Array
     stress: Array
+    askew: Array
 
     @property
     def force(self) -> Array:
@@ -47,7 +49,13 @@ def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
     n = numbers(asked, e.document.scope())
     along, length, reach = asked.way(n, one, other)
     push = asked.push(n, length, reach)
-    return Run(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach))
+    askew = np.zeros(len(length))
+    for place, frame in zip(places, (one, other), strict=True):
+        if asked.seated(n) and place.datum.kind in ("plane", "axis"):
+            z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
+            aside = np.linalg.norm(np.cross(z, along), axis=1)
+            askew = np.maximum(askew, np.arctan2(aside, np.abs((z * along).sum(axis=1))))
+    return Run(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach), askew)
 
 
 def run(e: Evaluation, pair: str, times: Array | None = None) -> Run | None:

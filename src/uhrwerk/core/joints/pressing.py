@@ -32,6 +32,11 @@ class Pressing(JointPair):
         raise NotImplementedError
 
     @staticmethod
+    def seated(n: Numbers) -> bool:
+        """Whether its ends lie flat on what it bears on, so that it must stand square to that."""
+        return False
+
+    @staticmethod
     def push(n: Numbers, apart: Array, reach: Array) -> Array:
         """Force on b along the line, N: below zero where it pulls, nothing where it is loose."""
         raise NotImplementedError

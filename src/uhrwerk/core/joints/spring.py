@@ -51,6 +51,10 @@ class SpringPair(Pressing):
         return straight(a, b)
 
     @staticmethod
+    def seated(n: Numbers) -> bool:
+        return bool(n.works == "compression" and n.ends != "both_pivoting")
+
+    @staticmethod
     def push(n: Numbers, apart: Array, reach: Array) -> Array:
         short = n.free_length - apart
         pushes = n.works == "compression"

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import picture
 from uhrwerk.core.document import Together, parse
-from uhrwerk.core.edit import join
+from uhrwerk.core.edit import held_together, join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.store.tables import Result, Revision
 from uhrwerk.web.desk import Asked, State, TheDesk
@@ -82,6 +82,7 @@ def change(desk: TheDesk, mechanism: str, asked: Change) -> State:
         if asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
             command = join.joined(after, command)
         after = accept(after, command)
+        held_together.check(before.document, after, command)
     return State.of(desk.store.change(mechanism, asked.revision, after, command))
 
 
