@@ -137,7 +137,7 @@ def test_balance_of_the_cutter(capsys: pytest.CaptureFixture[str]) -> None:
     out = capsys.readouterr().out
     assert "Shaft turns in plate (Shaft, Blade carrier, Blade, Rivet and 1 more)" in out
     assert "Grade reached: G 217" in out
-    assert "The frame is shaken by at most 1.491 N, at 0.0356 s" in out
+    assert "The frame is shaken by at most 1.491 N, at " in out  # evenly, all round
     assert "and turned about its centre of gravity by at most" in out
     assert main(["balance", cutter, "--json"]) == 0
     told = json.loads(capsys.readouterr().out)

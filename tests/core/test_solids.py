@@ -17,6 +17,7 @@ from uhrwerk.core import elements
 from uhrwerk.core.document import numbers
 from uhrwerk.core.elements.cams import PlateCam, SlidingRoller
 from uhrwerk.core.elements.cams.plate_cam import curve
+from uhrwerk.core.equations.curve import through
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import (
@@ -216,10 +217,11 @@ def test_solids_are_kept_by_content(tmp_path: Path) -> None:
 def test_the_volume_of_a_body_on_one_long_spline_is_not_the_kernels_alone(evaluator: Evaluator) -> None:
     """The kernel integrates along a spline of 720 pieces with too few points: its volume is off by more than a thousandth."""
     n = sizes(SlidingRoller(), bore="0 mm")
-    knots, often, poles = curve(n).pieces(1)[0]
+    line = through(curve(n).place(np.linspace(0, 2 * np.pi, 720, endpoint=False)))
+    knots, often, poles = line.pieces(1)[0]
     outline = path(poles[0], ["bspline", knots, often, poles])
     solid = evaluator.workshop.build(recipe({"cam": [extrude(outline, 0, 0.008)]}))
-    area = shapely.Polygon(curve(n).place(np.linspace(0, 2 * np.pi, 100_000, endpoint=False))).area
+    area = shapely.Polygon(line.place(np.linspace(0, 2 * np.pi, 100_000, endpoint=False))).area
     assert solid.volume == pytest.approx(area * 0.008, rel=3e-4)
     whole = evaluator.workshop.build(PlateCam.solid(n))
     assert solid.volume == pytest.approx(whole.volume, rel=3e-4)

@@ -98,7 +98,7 @@ def flanged(evaluator: Evaluator, bottom: str) -> Verdict:
         "spigot": Extrude(name="Spigot", plane="flange.start", outline=Circle(diameter="8.7 mm"), length="6 mm"),
     }
     high = d.own_part("High", "steel", steps, x="20 mm", y="20 mm", z=bottom)
-    d.revolute("Turns", plate["b"], high["spigot.side_1"], offset=bottom)
+    d.revolute("Turns", plate["b"], high["spigot.side_1"], offset=f"{bottom} - 3 mm")  # the middle of the spigot
     d.require(PrintGap(name="Apart", at_least="0.1 mm"))
     return verdict(evaluator, d.document)
 

@@ -98,8 +98,8 @@ def test_a_printed_nut_keeps_its_gap_all_round(evaluator: Evaluator) -> None:
     # the rod's thread begins at 3 mm: three pitches above it the nut's thread lies within
     draft.rigid(
         "Held",
-        At(placed="rod", datum="thread.axis"),
-        At(placed="nut", datum="thread.axis"),
+        At(placed="rod", datum="origin"),
+        At(placed="nut", datum="origin"),
         offset="3 mm + 3 * 1.75 mm",
     )
     draft.require(Clearance(name="Gap", a=Of(placed="rod"), b=Of(placed="nut"), at_least="0.19 mm"))

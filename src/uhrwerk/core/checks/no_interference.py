@@ -52,7 +52,7 @@ class NoInterference(Asked):
         else:
             near, error = shown(f.distance, "length", 3), shown(f.error, "length", 3)
             words = f"No answer: {both} come within {near} ± {error}"
-        words += f" at {f.time:.4f} s; whether they touch was not decided. Shorten the cycle, or give them more room"
+        words += f" at {f.time:.4f} s; whether they touch was not decided: give them more room, or allow them a depth"
         return Verdict(
             self.name, self.kind, None, words, limit=limit, sense="<=", dimension="length", error=f.error, time=f.time,
             parts=(f.a, f.b), basis=f.basis,

@@ -66,7 +66,13 @@ def unpacked(data: bytes, key: str) -> Solid | None:
                     name=told["name"], faces=faces, volume=told["volume"], deviation=told["deviation"], order=told["order"], exact=told["exact"], **own
                 )  # fmt: skip
             return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None)
-    except (ValueError, KeyError, OSError, zipfile.BadZipFile):
+    except (
+        ValueError,
+        KeyError,
+        OSError,
+        zipfile.BadZipFile,
+        SystemError,
+    ):  # the last by Python itself, rarely, among threads
         return None
 
 
