@@ -28,6 +28,8 @@ _QUARTIC = np.linalg.inv(PLACES[:, None] ** np.arange(5))
 _MIDDLE = PLACES[2] ** np.arange(4) @ np.linalg.inv(PLACES[[0, 1, 3, 4], None] ** np.arange(4))
 _FINE = np.linspace(0.0, 1.0, 33)
 _POWERS = _FINE[:, None] ** np.arange(5)
+#: fewer intervals than so many are halved before they are looked at
+FEW = 150
 #: halvings of an interval at most, and moments at most
 DEEPEST, MOST = 34, 60_000
 #: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
@@ -89,7 +91,11 @@ def extremes(
         y = value(stations[:1])
         return Extremes(float(y[0]), float(stations[0]), float(y[0]), float(stations[0]), 0.0, 0.0, 1)
     best = _Best(float(stations[0]), float(stations[-1]))
-    at = _looked(value, stations[:-1][whole], stations[1:][whole], best)
+    low, high = stations[:-1][whole], stations[1:][whole]
+    if len(low) < FEW:
+        middle = (low + high) / 2
+        low, high = np.concatenate([low, middle]), np.concatenate([middle, high])
+    at = _looked(value, low, high, best)
     at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
     low_missed = high_missed = 0.0

@@ -33,6 +33,8 @@ TURN = 2 * np.pi
 FIRST, DEEPEST, MOST = 64, 34, 20_000
 #: halvings of an interval in which values change by more than its samples tell, and what of the range counts as nothing
 HIDDEN, SMALL = 16, 1e-3
+#: times that differ by no more, as a part of the duration, are one
+SAME = 1e-9
 #: values in an interval that are looked at
 LOOKS = 5
 
@@ -201,7 +203,7 @@ def corners(text: str, known: Mapping[str, float], duration: float) -> list[floa
     apart = np.flatnonzero(np.diff(low) > 1.5 * float((high - low).max()))
     first, last = np.append(0, apart + 1), np.append(apart, len(low) - 1)
     places = (low[first] + high[last]) / 2
-    return [float(t) for t in places if 0 < t < duration]
+    return [float(t) for t in places if SAME * duration < t < (1 - SAME) * duration]
 
 
 def hidden(text: str, known: Mapping[str, float], duration: float) -> list[float]:
