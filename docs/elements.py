@@ -11,6 +11,7 @@ from uhrwerk.core import elements
 from uhrwerk.core.document import dimension_of, numbers
 from uhrwerk.core.outlines import OUTLINES
 from uhrwerk.core.quantity import Scope
+from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import STEPS
 from uhrwerk.core.steps.again import HOW
 from uhrwerk.core.steps.hole import PLACES
@@ -20,6 +21,14 @@ HEAD = """# Elements: fields, bodies, datums
 Made from the code by `docs/elements.py`; a test holds it to that. Every field is a formula; the value is the default. Each
 bore, post or pin in a map adds a datum and, where it stands on a face, a body under its own id. Datums are those of the
 default sizes: a third hole, a finger, a head or a slot adds its own.
+
+**Where a datum lies.** It has one origin and three axes, and is drawn, joined, measured, loaded and turned there. An element states
+its own: behind each stands its origin in the part's frame, mm, the direction of its z, and how far a bore or pin reaches along
+that. A face that a build step or a file made has its origin in the centroid of its outer boundary (holes in it do not move that), a
+round one in the middle of its length, on its axis; z is the outward normal, or the axis along the part's z, or y, or x; x lies
+along the part's z moved squarely onto it, or along its x. Of a round face `name`, `name_low` and `name_high` are the ends of its
+axis; `step.middle` is the middle of a circle or grid of holes. Every part has its `origin` and the base planes `xy_plane`,
+`xz_plane`, `yz_plane` too. Joints may take hold beside a datum: `x`, `y`, `z` from there, along its axes.
 """
 
 
@@ -32,6 +41,16 @@ those of an element `element.end`, `element.side_3`, `element.hole_1`. A face th
 
 | | kind | what it does | fields |
 |---|---|---|---|"""
+
+
+def _lies(d: Datum) -> str:
+    """Where a datum lies in its part, and how far it reaches."""
+    at = ", ".join(f"{round(float(v) * 1e3, 3) + 0.0:g}" for v in d.origin)
+    z = ", ".join(f"{round(float(v), 3) + 0.0:g}" for v in d.z)
+    named = {"1, 0, 0": "+x", "-1, 0, 0": "-x", "0, 1, 0": "+y", "0, -1, 0": "-y", "0, 0, 1": "+z", "0, 0, -1": "-z"}
+    low, high = (round(v * 1e3, 3) + 0.0 for v in d.ends)
+    reach = f", from {low:g} to {high:g} along it" if d.kind == "axis" and d.length else ""
+    return f"at {at}, z {named.get(z, z)}{reach}"
 
 
 def text() -> str:
@@ -61,7 +80,7 @@ def text() -> str:
             )
             out.append(f"| `{name}` | {'' if isinstance(value, dict) else value} | {gives} |")
         bodies = ", ".join(f"`{b['name']}`" for b in model.solid(n)["bodies"])
-        datums = "; ".join(f"`{i}` ({d.words})" for i, d in model.datums(n).items())
+        datums = "; ".join(f"`{i}` ({d.words}, {_lies(d)})" for i, d in model.datums(n).items())
         derived = ", ".join(label for label, _, _ in model.derived(n))
         out += ["", f"Bodies: {bodies}. Datums: {datums}.", f"Derived: {derived or 'nothing'}.", ""]
     out += [STEPS_HEAD]
