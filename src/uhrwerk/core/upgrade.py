@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,7 @@ from uhrwerk.core.field import Model, references
 from uhrwerk.core.joints import At, Pressing, Winding
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.load import Load
+from uhrwerk.core.joints.prismatic import Prismatic
 from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.solids.solid import Array
@@ -61,6 +63,7 @@ def from_data(data: Any) -> Document:
 def _moved_origins(document: Document) -> Document:
     """A document of format 1 with the origins of faces where they are now."""
     shifts = _Shifts(document)
+    document = _turned(document, shifts)
     short = _held(document, shifts, plain=True)
     update: dict[str, Any] = short | _starts(document, short, shifts)
     names = list(_elsewhere(document, shifts))
@@ -69,6 +72,26 @@ def _moved_origins(document: Document) -> Document:
         words = f"Brought up from format 1: these now act and measure in the middle of the face that they name, where it is shown, and no longer at the foot of the part's origin on it: {told}."
         update["note"] = f"{document.note}\n{words}".strip()[:2000]
     return document.model_copy(update=update)
+
+
+def _turned(document: Document, shifts: _Shifts) -> Document:
+    """Format 1 let what slides stand half a turn from where its joint says: what does is said to."""
+    sliding = [i for i, j in document.joints.items() if isinstance(j, Prismatic)]
+    if not sliding:
+        return document
+    m = compile(document.model_copy(update=_held(document, shifts, plain=False)))
+    m.aims = [replace(a, turned=False) for a in m.aims]
+    try:
+        pose = m.scaled(solve(m))
+    except NotSolvable:
+        return document
+    m = compile(document.model_copy(update=_held(document, shifts, plain=False)))
+    over = {a.owner.partition(".")[2] for a in m.aims if a.turned and not a.holds_side(pose)}
+    joints = {
+        i: j.model_copy(update={"turn": f"{j.turn} + 180 deg"}) if i in over and isinstance(j, Prismatic) else j
+        for i, j in document.joints.items()
+    }
+    return document.model_copy(update={"joints": joints})
 
 
 def _held(document: Document, shifts: _Shifts, plain: bool) -> dict[str, Any]:

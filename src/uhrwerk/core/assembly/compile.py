@@ -125,7 +125,7 @@ class _Compiling:
         )  # fmt: skip
         m.held[i] = held
         m.rows += kind.rows(held)
-        m.aims.append(Aim(path, a, frame_a, b, frame_b, kind.aligned, kind.meets))
+        m.aims.append(Aim(path, a, frame_a, b, frame_b, kind.aligned, kind.meets, turned=kind.turned))
 
     def limits(self, n: Numbers, coordinates: tuple[str, ...], path: str) -> Limits:
         out = []

@@ -44,11 +44,7 @@ def attempt(
 
 def right_side(pose: Array, aims: list[Aim]) -> bool:
     """Whether every joint's axes point the same way: the equations alone would accept the opposite too."""
-    for aim in aims:
-        za, zb = aim.directions(pose)
-        if aim.aligned and za @ zb < 0:
-            return False
-    return True
+    return all(aim.holds_side(pose) for aim in aims)
 
 
 def turned_over(m: Mechanism, chosen: set[str]) -> list[Array]:
@@ -91,6 +87,13 @@ def brought_near(m: Mechanism, start: Array, aims: list[Aim]) -> Array:
                     across, size = (axes(here)[0], 1.0) if z_from @ z_to < 0 else (np.zeros(3), 1.0)
                 angle = np.arctan2(size if np.any(across) else 0.0, z_from @ z_to)
                 pose[free, 3:] = poses.multiply(poses.turned(across / size * angle), pose[free, 3:])
+            if aim.turned:
+                (x_to, x_from), z = (
+                    (aim.across(pose) if aim.a == fixed else aim.across(pose)[::-1]),
+                    aim.directions(pose)[0],
+                )
+                angle = np.arctan2(float(np.cross(x_from, x_to) @ z), float(x_from @ x_to))
+                pose[free, 3:] = poses.multiply(poses.turned(z * angle), pose[free, 3:])
             if aim.meet:
                 now = poses.compose(pose[free], m.scaled(f_free))
                 pose[free, :3] += target[:3] - now[:3]

@@ -37,7 +37,7 @@ class Link:
 @dataclass(frozen=True)
 class Aim:
     """Where a joint or relation wants b's frame: z along a's z, or along its image behind the plane that `mirror` has on
-    a link; and the origins together where `meet`."""
+    a link; and the origins together where `meet`. `turned`: both x point the same way, too."""
 
     owner: str
     a: int
@@ -47,6 +47,18 @@ class Aim:
     aligned: bool
     meet: bool
     mirror: tuple[int, Array] | None = None
+    turned: bool = False
+
+    def across(self, pose: Array) -> tuple[Array, Array]:
+        """x of a and x of b in the world."""
+        xa, xb = (poses.rotate(pose[k, 3:], axes(f)[0]) for k, f in ((self.a, self.frame_a), (self.b, self.frame_b)))
+        return xa, xb
+
+    def holds_side(self, pose: Array) -> bool:
+        """Whether both z point the same way, and both x where these are held, too: the equations alone accept the opposite."""
+        za, zb = self.directions(pose)
+        xa, xb = self.across(pose)
+        return not (self.aligned and za @ zb < 0) and not (self.turned and xa @ xb < 0)
 
     def directions(self, pose: Array) -> tuple[Array, Array]:
         """z of a, as b should have it, and z of b, in the world."""

@@ -32,7 +32,7 @@ def settled(m: Mechanism, new: str) -> Array | None:
     pivot = _aligned(m, new, pose, goes, pose[b if b in goes else own[0].a, :3].copy())
     _brought(Rows(own, len(m.links), m.reach), pose, goes, pivot)
     pose, left = (x[0] for x in newton(m.system(drives=False), pose[None], np.zeros(1)))
-    if left > TOLERANCE or any(za @ zb < 0 for za, zb in (aim.directions(pose) for aim in m.aims if aim.aligned)):
+    if left > TOLERANCE or not all(aim.holds_side(pose) for aim in m.aims):
         return None
     return m.metres(pose)
 

@@ -22,7 +22,7 @@ class Joint(Model):
     the names of b and a; `does`, of parts that relations join so; `fields`, those that matter when joining; `takes`, the
     kinds of datums that it is offered for, with its place among the offers ("any" for those that nothing else is for);
     `coordinates`, the leading one first; `symbol` in the scheme (ISO 3952-1). `aligned`: both axes point the same way;
-    `meets`: both origins lie together.
+    `meets`: both origins lie together; `turned`: both x point the same way.
     """
 
     title: ClassVar[str]
@@ -37,6 +37,7 @@ class Joint(Model):
     along: ClassVar[bool] = False  # the scheme looks along its axis
     aligned: ClassVar[bool] = True
     meets: ClassVar[bool] = True
+    turned: ClassVar[bool] = False
 
     kind: str
     name: Name

@@ -22,6 +22,7 @@ class Prismatic(Joint):
     fields: ClassVar[tuple[str, ...]] = ("offset", "turn", "flip")
     takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 3, ("plane", "plane"): 2}
     coordinates: ClassVar[tuple[str, ...]] = ("slide",)
+    turned: ClassVar[bool] = True
     symbol: ClassVar[Literal["ring", "box"]] = "box"
 
     kind: Literal["prismatic"] = "prismatic"

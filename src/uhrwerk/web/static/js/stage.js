@@ -250,6 +250,7 @@ export class Stage {
       p.group.quaternion.set(a[4], a[5], a[6], a[3]);
     }
     this.draw();
+    if (this.markedDatums?.length) this.marks.show(this.markedDatums); // where they stand now
   }
   poseOf(id) {
     const g = this.parts.get(id)?.group;
@@ -315,6 +316,10 @@ export class Stage {
     return this.camera.beside(e, this.grabbed).toArray();
   }
   mark(datums) {
+    // the same marks again, as the pointer moves on over one face, are drawn already
+    const key = JSON.stringify(datums.map((m) => [m.placed, m.datum]));
+    if (key === this.marked) return;
+    Object.assign(this, { marked: key, markedDatums: datums });
     this.marks.show(datums);
   }
   handle(mark, moved = null) {
