@@ -315,3 +315,31 @@ def test_an_answer_about_datums_that_are_no_longer_chosen_offers_nothing(page: P
         held[0].continue_()
     page.wait_for_timeout(300)
     assert offered.all_inner_texts() == before
+
+
+def test_a_datum_is_drawn_with_its_axes_where_it_joins(page: Page, server: Server) -> None:
+    """Under the pointer, and of a joint that is selected: the dot lies where the equations have the origin; a place beside a datum
+    moves it, and the part with it."""
+    draft = Draft("Marks")
+    plate = draft.part("Plate", "steel", FramePlate(bores={"b": Bore(x="30 mm", y="30 mm")}))
+    block = draft.part("Block", "steel", FramePlate(length="30 mm", width="20 mm", thickness="6 mm"), z="20 mm")
+    draft.rigid("Held", plate["top"], block["bottom"], flip=True)
+    shelve(page, server, draft.document)
+    page.get_by_label("View from").select_option("top")
+    page.wait_for_timeout(300)
+    dots = """() => document.querySelector('.stage-canvas').stage.marks.datums.children.map((g) => {
+        const dot = g.children.find((c) => c.geometry.type === 'SphereGeometry'); dot.updateMatrixWorld(true);
+        return dot.getWorldPosition(dot.position.clone()).toArray(); })"""
+    x, y = on_screen(page, [0.140, 0.020, 0.0])
+    page.mouse.move(x, y)
+    page.wait_for_function(f"() => ({dots})().length === 1")
+    np.testing.assert_allclose(page.evaluate(dots)[0], [0.080, 0.050, 0.0], atol=1e-6)  # the middle of the plate's top
+    page.mouse.move(5, 795)
+    page.locator(".rail button", has_text="Joints").click()
+    page.locator('.list [data-path="joints.held"]').click()
+    np.testing.assert_allclose(page.evaluate(dots), [[0.080, 0.050, 0.0]] * 2, atol=1e-6)
+    page.get_by_text("Beside the datums").click()
+    field(page, "joints.held.a.x", "12.5 mm")
+    page.wait_for_function(f"() => Math.abs(({dots})()[0][0] - 0.0925) < 1e-6")
+    np.testing.assert_allclose(page.evaluate(dots), [[0.0925, 0.050, 0.0]] * 2, atol=1e-6)
+    assert scene(page)["block"]["pose"][0] == pytest.approx(0.0925 - 0.015, abs=1e-6)

@@ -4,8 +4,16 @@ const SIGNS = { true: "○", false: "✕" };
 export function verdicts(page) {
   return {
     changed: "",
+    judged: null, // the revision whose verdicts are shown
 
+    // what is shown is of a revision before: the new one is being computed
+    get former() {
+      return this.loaded && this.judged !== null && this.judged !== this.state.revision;
+    },
     get summary() {
+      return this.former ? `Revision ${this.judged}: ${this.judgement}` : this.judgement;
+    },
+    get judgement() {
       const v = this.view.verdicts,
         failing = v.filter((x) => x.holds === false).length;
       const open = v.filter((x) => x.holds === null).length;
@@ -17,16 +25,17 @@ export function verdicts(page) {
       return v.length === 1 ? "It holds" : `All ${v.length} hold`;
     },
     sign(v) {
-      return (this.view.proved ? "" : "≈") + (SIGNS[v.holds] || "–");
+      return (this.view.proved && !this.former ? "" : "≈") + (SIGNS[v.holds] || "–");
     },
     tileClass(v) {
       const current = this.selected === `requirements.${v.requirement}` ? " current" : "";
-      const glance = this.view.proved ? "" : " glance";
+      const glance = this.view.proved && !this.former ? "" : " glance";
       return ({ true: "holds", false: "fails" }[v.holds] || "open") + current + glance;
     },
     tileWords(v) {
       const answer = { true: "holds", false: "fails" }[v.holds] || "no answer";
-      return `${answer}${this.view.proved ? "" : ", not proved yet"}: ${v.words}`;
+      const still = this.former ? `, of revision ${this.judged}` : this.view.proved ? "" : ", not proved yet";
+      return `${answer}${still}: ${v.words}`;
     },
     compare(before, after) {
       if (!before.length) {

@@ -81,6 +81,7 @@ function revisions() {
         if (!current()) return; // the next one is under way already
         this.compare(page.view.verdicts, told.verdicts);
         page.shown = wanted;
+        this.judged = wanted;
         this.takeView(told, poses);
         await this.showEvaluated(at);
         if (!current()) return;
