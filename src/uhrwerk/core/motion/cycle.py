@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -41,6 +41,8 @@ class Motion:
     moving: bool
     track: Track
     stop: Fold | None = None
+    #: what moments are solved anew by, for a mechanism by its identity, which is kept beside it
+    solving: dict[int, tuple[System, Track, Mechanism]] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def duration(self) -> float:
@@ -98,9 +100,12 @@ def frames(rows: System, t: Track, times: Array) -> tuple[Array, Array, Array, f
 
 def exactly(m: Mechanism, motion: Motion, times: Array) -> tuple[Array, Array, Array]:
     """Poses (T, L, 7) m, velocities and accelerations (T, L, 6) of a motion at any moments (T,), solved anew."""
-    system = leanest(m.system(drives=True), m.scaled(motion.pose[0]))
+    if id(m) not in motion.solving:
+        lean = leanest(m.system(drives=True), m.scaled(motion.pose[0]))
+        motion.solving[id(m)] = lean, motion.track.scaled(1 / m.reach), m
+    system, track_, _ = motion.solving[id(m)]
     size = np.array([1 / m.reach] * 3 + [1.0] * 3)
-    pose, v, a, _ = frames(system, motion.track.scaled(1 / m.reach), times)
+    pose, v, a, _ = frames(system, track_, times)
     return m.metres(pose), v / size, a / size
 
 
