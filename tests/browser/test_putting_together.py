@@ -340,6 +340,6 @@ def test_a_datum_is_drawn_with_its_axes_where_it_joins(page: Page, server: Serve
     np.testing.assert_allclose(page.evaluate(dots), [[0.080, 0.050, 0.0]] * 2, atol=1e-6)
     page.get_by_text("Beside the datums").click()
     field(page, "joints.held.a.x", "12.5 mm")
-    page.wait_for_function(f"() => Math.abs(({dots})()[0][0] - 0.0925) < 1e-6")
+    page.wait_for_function(f"() => ({dots})().every((p) => Math.abs(p[0] - 0.0925) < 1e-6)")
     np.testing.assert_allclose(page.evaluate(dots), [[0.0925, 0.050, 0.0]] * 2, atol=1e-6)
     assert scene(page)["block"]["pose"][0] == pytest.approx(0.0925 - 0.015, abs=1e-6)

@@ -250,7 +250,6 @@ export class Stage {
       p.group.quaternion.set(a[4], a[5], a[6], a[3]);
     }
     this.draw();
-    if (this.markedDatums?.length) this.marks.show(this.markedDatums); // where they stand now
   }
   poseOf(id) {
     const g = this.parts.get(id)?.group;
@@ -319,7 +318,7 @@ export class Stage {
     // the same marks again, as the pointer moves on over one face, are drawn already
     const key = JSON.stringify(datums.map((m) => [m.placed, m.datum]));
     if (key === this.marked) return;
-    Object.assign(this, { marked: key, markedDatums: datums });
+    this.marked = key;
     this.marks.show(datums);
   }
   handle(mark, moved = null) {
@@ -349,6 +348,7 @@ export class Stage {
     else if (since < PACE[0]) this.grain = Math.min(COARSE, this.grain * 1.05);
   }
   #render(coarse) {
+    this.marks.follow();
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (!w || !h) return;
     this.camera.frame(w, h);

@@ -33,11 +33,10 @@ export class Marks {
     for (const { placed, datum } of datums) {
       const p = this.stage.parts.get(placed);
       if (!p || !datum) continue;
-      p.group.updateMatrixWorld();
       const z = new T.Vector3(...datum.z),
         o = new T.Vector3(...datum.origin),
         group = new T.Group();
-      group.applyMatrix4(p.group.matrixWorld);
+      group.userData.part = p.group;
       const long = Math.max(Math.abs(datum.length) * 0.8, reach * 0.06),
         middle = o.clone().addScaledVector(z, datum.low + datum.length / 2),
         x = new T.Vector3(...datum.x),
@@ -56,6 +55,14 @@ export class Marks {
       this.datums.add(group);
     }
     this.stage.draw();
+  }
+
+  // datums go where their parts have gone
+  follow() {
+    for (const group of this.datums.children) {
+      group.position.copy(group.userData.part.position);
+      group.quaternion.copy(group.userData.part.quaternion);
+    }
   }
 
   // an arm of a datum's axes, with a tip
