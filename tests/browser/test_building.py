@@ -228,7 +228,9 @@ def test_a_bracket_with_holes_over_a_neighbours_clears_it_by_three_millimetres(p
     field(page, f"{at}.hole.at.part", "fan")
     field(page, f"{at}.hole.at.face", "case.end")
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
-    assert len([d for d in scene(page)[part]["datums"] if d["id"].startswith("hole.hole_") and d["id"][-1].isdigit()]) == 4
+    assert (
+        len([d for d in scene(page)[part]["datums"] if d["id"].startswith("hole.hole_") and d["id"][-1].isdigit()]) == 4
+    )
     page.locator("#grow-at").select_option(f"{part}/extrude.side_2")
     page.locator('[data-sprout^="pull"]').click()
     page.locator('[data-grow="gap"]').fill("3 mm")

@@ -91,12 +91,13 @@ def test_a_roller_in_its_groove_overlaps_nothing_and_needs_no_spring(evaluator: 
 
 
 @pytest.mark.parametrize(
-    ("diameter", "low", "deep"), [("10 mm", "-13.2 mm", 0.2), ("10.4 mm", "-12.2 mm", 0.3)]
+    ("diameter", "low", "deep"), [("10 mm", "-13.2 mm", 0.2), ("10.4 mm", "-12.2 mm", 5.2)]
 )  # fmt: skip
 def test_a_roller_too_long_or_too_wide_for_its_groove_overlaps_it(
     evaluator: Evaluator, diameter: str, low: str, deep: float
 ) -> None:
-    """The floor lies 13 mm below the slide; a groove of 10.1 mm is 0.3 mm too narrow for a roller of 10.4 mm."""
+    """The floor lies 13 mm below the slide; a groove of 10.1 mm is too narrow for a roller of 10.4 mm, which comes
+    free of both walls along its axis alone: it reaches from the disc's face at 7 mm to 12.2 mm."""
     v = evaluator.evaluate(guided("0.1 mm", diameter, low)).verdicts["nothing_overlaps"]
     assert v.holds is False, v.words
     assert "Cam" in v.words

@@ -7,7 +7,7 @@ ORSA J. Computing 3 (1991), applied to joints as wholes. From memory.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from time import monotonic
 
 import numpy as np
@@ -103,25 +103,39 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
     pulling = {rows.rows[k].owner for k in np.flatnonzero(np.abs(r[0]) > 1e-3 * np.abs(r).max())}
     every = [row for row in m.rows + m.drives if row.owner in owners]
 
-    def fails(chosen: set[str], trials: int) -> bool:
+    def holds(chosen: set[str], turned: bool) -> bool:
         system = Rows([row for row in every if row.owner in chosen], len(m.links), m.reach)
-        if attempt(m, system, trials, until)[1] <= TOLERANCE:
-            return False
-        return all(attempt(m, system, 2, until, start)[1] > TOLERANCE for start in turned_over(m, chosen))
+        if attempt(m, system, 3, until)[1] <= TOLERANCE:
+            return True
+        return turned and any(attempt(m, system, 2, until, start)[1] <= TOLERANCE for start in turned_over(m, chosen))
 
-    left = pulling if fails(pulling, 3) else set(owners)
+    left = pulling if not holds(pulling, turned=False) else set(owners)
+    found = _left_out(m, every, owners, left, lambda chosen: not holds(chosen, turned=False), until)
+    if monotonic() < until and holds(
+        set(found), turned=True
+    ):  # only half a turn away: each is looked at from there too
+        found = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
+    return found
+
+
+def _left_out(
+    m: Mechanism, every: list[Row], owners: list[str], left: set[str], fails: Callable[[set[str]], bool], until: float
+) -> list[str]:
+    """Of those that are left, two that fail, or as few as still fail, in the order of the owners."""
     for one, other in itertools.combinations(
         [o for o in owners if o in left], 2
     ):  # the commonest, and the shortest to tell
         if monotonic() > until:
             break
-        if _links_of(every, one) == _links_of(every, other) and fails({one, other}, 3):
+        if _links_of(every, one) == _links_of(every, other) and fails({one, other}):
             return [one, other]
-    for owner in owners:
+    parts = [{o for o in left if k in _links_of(every, o)} for k in range(1, len(m.links))]
+    # all that takes hold of one part at once, as most parts have no share in it; then one by one
+    for some in [*sorted(parts, key=len), *({o} for o in owners)]:
         if monotonic() > until:
             break
-        if owner in left and fails(left - {owner}, 3):
-            left = left - {owner}
+        if left & some and fails(left - some):
+            left = left - some
     return [o for o in owners if o in left]
 
 

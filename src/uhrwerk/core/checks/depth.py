@@ -53,8 +53,8 @@ class Deepest:
 
     def free(self, course: Course) -> None:
         """Takes for its depth the shortest move that frees the pair, where that is longest: at moments at which they share space,
-        and closed in on there."""
-        if self.depth <= GRAIN:
+        and closed in on there. What triangles cannot tell from a touch stays as it was measured."""
+        if self.depth <= GRAIN + self.pair.error:
             return
         best, where, pose = self.pair.freed(self.pose)[0], self.at[0] + self.at[1], self.pose
         if isinstance(course, Turning | Moving):

@@ -216,7 +216,7 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
         which = {
             "across": "across its axis",
             "along": "along its axis",
-            "bearing": "across its axis, or the moment",
+            "bearing": "across its axis or the moment that tilts it",
         }.get(of, "whole")
         raise NotKnown(
             f"{held.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
