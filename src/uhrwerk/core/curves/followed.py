@@ -61,6 +61,8 @@ class Followed:
             return replace(self, given=(times, still[0], still[1], still[2]))
         base = (t.times, t.pose, t.velocity, t.acceleration) if once else self._stations[:4]
         fresh = np.setdiff1d(times, base[0])
+        if not len(fresh):
+            return replace(self, given=base)
         solved = exactly(self.mechanism, m, fresh)
         every = np.concatenate([base[0], fresh])
         order = np.argsort(every, kind="stable")

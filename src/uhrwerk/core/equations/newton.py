@@ -39,7 +39,7 @@ def _stack(rows: System) -> int:
 
 
 def _cut(stack: Array, most: int) -> list[Array]:
-    return np.array_split(stack, max(1, -(-len(stack) // most)))
+    return np.array_split(stack, -(-len(stack) // most))
 
 
 def newton(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array]:
