@@ -67,14 +67,14 @@ def test_300_random_documents_of_format_1_move_as_before(evaluator: Evaluator, b
 
 
 def test_what_acts_elsewhere_now_is_named(evaluator: Evaluator) -> None:
-    """A spring from a boss to a plate: format 1 had it act at the feet of both origins, and format 2 where it is shown."""
+    """A spring from a stud to a plate: format 1 had it act at the feet of both origins, and format 2 where it is shown."""
     parts.use(evaluator.workshop)
     draft = Draft("Spring")
     steps = {"foot": Extrude(name="Foot", outline=Rectangle(length="40 mm", width="20 mm"), length="5 mm"),
-             "boss": Extrude(name="Boss", plane="foot.end", outline=Circle(diameter="8 mm", x="12 mm"), length="10 mm")}  # fmt: skip
+             "stud": Extrude(name="Stud", plane="foot.end", outline=Circle(diameter="8 mm", x="12 mm"), length="10 mm")}  # fmt: skip
     one = draft.own_part("Base", "steel", steps)
     other = draft.own_part("Lid", "steel", steps, z="60 mm")
-    draft.spring("Pusher", At(placed=one, datum="boss.end"), At(placed=other, datum="foot.start"))
+    draft.spring("Pusher", At(placed=one, datum="stud.end"), At(placed=other, datum="foot.start"))
     old = draft.document.model_dump(mode="json") | {"format": 1}
     new = from_data(old)
     assert new.pairs["pusher"] == draft.document.pairs["pusher"]

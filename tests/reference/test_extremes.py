@@ -34,7 +34,7 @@ def slider(way: str, **asked: object) -> Document:
     plate = d.part("Plate", "steel", FramePlate())
     block = d.part("Block", "steel", FramePlate(length="20 mm", width="20 mm"))
     j = d.prismatic("Slides", plate["right"], block["right"])
-    d.drive(drivers.SlideFormula(name="Drive", joint=j, way=way))
+    d.drive(drivers.SlideFormula(name="Motor", joint=j, way=way))
     d.follow(curves.JointCurve(name="way", joint=j, of="slide"))
     if asked:
         d.require(CurveLimit(name="Limit", curve="way", **asked))  # type: ignore[arg-type]

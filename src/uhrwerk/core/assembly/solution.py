@@ -110,21 +110,19 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
         return turned and any(attempt(m, system, 2, until, start)[1] <= TOLERANCE for start in turned_over(m, chosen))
 
     left = pulling if not holds(pulling, turned=False) else set(owners)
-    found = _left_out(m, every, owners, left, lambda chosen: not holds(chosen, turned=False), until)
-    if monotonic() < until and holds(
-        set(found), turned=True
-    ):  # only half a turn away: each is looked at from there too
-        found = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
-    return found
+    conflict = _left_out(m, every, owners, left, lambda chosen: not holds(chosen, turned=False), until)
+    # where they hold after half a turn, each is looked at from there too
+    if monotonic() < until and holds(set(conflict), turned=True):
+        conflict = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
+    return conflict
 
 
 def _left_out(
     m: Mechanism, every: list[Row], owners: list[str], left: set[str], fails: Callable[[set[str]], bool], until: float
 ) -> list[str]:
     """Of those that are left, two that fail, or as few as still fail, in the order of the owners."""
-    for one, other in itertools.combinations(
-        [o for o in owners if o in left], 2
-    ):  # the commonest, and the shortest to tell
+    # the commonest, and the shortest to tell
+    for one, other in itertools.combinations([o for o in owners if o in left], 2):
         if monotonic() > until:
             break
         if _links_of(every, one) == _links_of(every, other) and fails({one, other}):

@@ -338,7 +338,8 @@ class Pair:
 
     def freed(self, b_in_a: Array) -> tuple[float, Array]:
         """The shortest move of b, m, after which both share nothing, and its direction (3,) in a's frame, among the normals of what
-        they share and the axes of both, either way. Exact where a face slides out over a face; else no shorter move along these directions is."""
+        they share and the axes of both, either way. Exact where a face slides out over a face; else the shortest that is found along
+        these directions."""
         best, along = np.inf, np.zeros(3)
         for width, n in self._ways_out(b_in_a):
             if width >= best:
@@ -350,12 +351,11 @@ class Pair:
         return (0.0, along) if np.isinf(best) else (best, along)
 
     def _ways_out(self, b_in_a: Array) -> list[tuple[float, Array]]:
-        """Directions (3,) across the faces of what both share, and along the axes of both, with its width along them, m, the narrowest first."""
-        found: list[tuple[float, Array]] = []
-        along = np.vstack(
-            [np.eye(3), poses.rotate(b_in_a[3:], np.eye(3))]
-        )  # what is pinched may slide out along an axis
-        least = np.full(len(along), np.inf)
+        """Directions (3,) across the faces of what both share, and along the axes of both, as what is pinched may slide out there;
+        each with the width of what they share, m, the narrowest first."""
+        ways: list[tuple[float, Array]] = []
+        axes = np.vstack([np.eye(3), poses.rotate(b_in_a[3:], np.eye(3))])
+        widths = np.zeros(len(axes))
         shared = self._common(b_in_a)
         for piece in () if shared.is_empty() else shared.decompose():
             mesh = piece.to_mesh64()
@@ -364,13 +364,13 @@ class Pair:
             size = np.linalg.norm(normals, axis=1)
             for k in np.argsort(-size)[:WAYS_LOOKED]:
                 n = normals[k] / max(size[k], 1e-300)
-                if size[k] > 1e-12 * size.max() and all(abs(n @ other) < ALIKE for _, other in found):
-                    found.append((float(np.ptp(v @ n)), n))
-            least = np.minimum(least, np.ptp(v @ along.T, axis=0))
-        if not found:
+                if size[k] > 1e-12 * size.max() and all(abs(n @ other) < ALIKE for _, other in ways):
+                    ways.append((float(np.ptp(v @ n)), n))
+            widths = np.maximum(widths, np.ptp(v @ axes.T, axis=0))
+        if not ways:
             return []
-        out = sorted(found, key=lambda w: w[0])[:WAYS_OUT]
-        return sorted([*out, *((float(w), n) for w, n in zip(least, along, strict=True))], key=lambda w: w[0])
+        narrow = sorted(ways, key=lambda w: w[0])[:WAYS_OUT]
+        return sorted([*narrow, *((float(w), n) for w, n in zip(widths, axes, strict=True))], key=lambda w: w[0])
 
     def _out(self, b_in_a: Array, n: Array, step: float, best: float) -> float:
         """How far b must go along a direction (3,) until both are apart, m; infinite where that is no less than `best`."""
@@ -383,7 +383,7 @@ class Pair:
             return np.inf
         low, high = 0.0, step
         while meet(high * (1 + 1e-9)):
-            low, high = high, high + step
+            low, high = high, high + max(step, high / 16)  # what they share may be a sliver
             if high > 4 * (self.a.radius + self.b.radius):
                 return np.inf
         while high - low > max(CLOSE, 1e-7 * high):
