@@ -20,6 +20,8 @@ from uhrwerk.core.checks import (
     Determinate,
     DriveEffort,
     Evaluation,
+    FitLimits,
+    GearMesh,
     JointForce,
     MassLimit,
     Misalignment,
@@ -98,7 +100,7 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 __all__ = [
     "AngledLink", "ArcLink", "At", "BalanceGrade", "BearingPressure", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "DriveEffort", "EccentricDisc",
-    "Evaluation", "Evaluator", "FramePlate", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinBending", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
+    "Evaluation", "Evaluator", "FitLimits", "FramePlate", "GearMesh", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinBending", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
     "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "ToothBending", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
     "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
     "values", "where", "write",

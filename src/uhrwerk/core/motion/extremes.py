@@ -31,15 +31,16 @@ _POWERS = _FINE[:, None] ** np.arange(5)
 #: fewer intervals than so many are halved before they are looked at
 FEW = 150
 #: halvings of an interval at most, and moments at most
-DEEPEST, MOST = 34, 60_000
+DEEPEST, MOST = 28, 60_000
 #: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
 SETTLED = 0.002
 #: what is missed is no more than this part of the range
 CLOSE = 1e-7
 #: and no more than this part of the values, in which they are rounded
 NOISE = 1e-11
-#: a value that is so many times what is usual, and grows with every halving, has no bound
-BEYOND = 1e6
+#: a value that is so many times what is usual, and over the last halvings fell by no more than this part where it is multiplied by the
+#: width of its interval, has no bound: a pole grows as intervals narrow, a jump and what is rounded do not
+BEYOND, LAST, FALLEN = 1e6, 20, 1e-3
 
 
 @dataclass(frozen=True)
@@ -68,6 +69,12 @@ class _Intervals:
     @property
     def times(self) -> Array:
         return self.low[:, None] + (self.high - self.low)[:, None] * PLACES
+
+    @property
+    def steepest(self) -> float:
+        """The greatest value of an interval, multiplied by its width."""
+        size = np.where(np.isfinite(self.value), np.abs(self.value), 0.0).max(axis=1)
+        return float((size * (self.high - self.low)).max(initial=0.0))
 
     def chosen(self, which: NDArray[np.bool_]) -> _Intervals:
         return _Intervals(self.low[which], self.high[which], self.value[which], self.error[which])
@@ -98,8 +105,10 @@ def extremes(
     at = _looked(value, low, high, best)
     at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
-    low_missed = high_missed = 0.0
+    low_missed = high_missed = steep = 0.0
     for depth in range(DEEPEST + 1):
+        if depth == DEEPEST - LAST:
+            steep = FALLEN * at.steepest
         top, bottom = _reach(at)
         near = max(close * (best.high - best.low), NOISE * max(abs(best.high), abs(best.low)))
         open_ = (top > best.high + near) | (bottom < best.low - near) | ~np.isfinite(at.value).all(axis=1)
@@ -107,7 +116,7 @@ def extremes(
             break
         at, top, bottom = at.chosen(open_), top[open_], bottom[open_]
         if depth == DEEPEST or best.count > most:
-            high_missed, low_missed = _left(at, top, bottom, best, usual, depth == DEEPEST)
+            high_missed, low_missed = _left(at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth == DEEPEST)
             break
         at = _halved(value, at, best)
     if not whole.all():
@@ -211,18 +220,13 @@ def _peak(fine: Array) -> tuple[Array, Array]:
     return _FINE[k] + by * _FINE[1], np.maximum(y1 - (y0 - y2) * by / 4, fine.max(axis=1))
 
 
-def _left(at: _Intervals, top: Array, bottom: Array, best: _Best, usual: float, deepest: bool) -> tuple[float, float]:
+def _left(at: _Intervals, top: Array, bottom: Array, best: _Best, bound: float, deepest: bool) -> tuple[float, float]:
     """What may be missed above and below in intervals that stay open. Where they are as small as they get, what jumps there is
-    known by its sides; what still grows there has no bound."""
-    if deepest:
-        far = np.nanmax(
-            np.where(np.isfinite(at.value), np.abs(at.value), np.inf if best.high > BEYOND * usual else 0.0), axis=1
-        )
-        if (far > BEYOND * usual).any():
-            grown = at.value[far > BEYOND * usual]
-            if (grown > 0).any():
-                best.high = np.inf
-            if (grown < 0).any():
-                best.low = -np.inf
-        return 0.0, 0.0
-    return max(0.0, float(top.max() - best.high)), max(0.0, float(best.low - bottom.min()))
+    known by its sides; what has grown beyond `bound` there has none."""
+    if not deepest:
+        return max(0.0, float(top.max() - best.high)), max(0.0, float(best.low - bottom.min()))
+    if best.high > bound:
+        best.high = np.inf
+    if best.low < -bound:
+        best.low = -np.inf
+    return 0.0, 0.0
