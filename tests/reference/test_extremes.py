@@ -250,7 +250,7 @@ def test_equal_diameters_slide_as_a_contact_without_play(evaluator: Evaluator, s
     assert "1 intended contact" in v.words
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(60))
 def test_neither_a_jump_from_rest_nor_rounding_is_taken_for_a_pole(seed: int) -> None:
     """What stands still for most of the cycle is usually zero: a jump to 1 is a thousand times that, and has a bound."""
     random = np.random.default_rng(seed)
@@ -260,5 +260,4 @@ def test_neither_a_jump_from_rest_nor_rounding_is_taken_for_a_pole(seed: int) ->
     rounded = extremes(lambda t: 1e-14 * (np.modf(np.sin(t * 1e7) * 1e4)[0] > 0.8), np.linspace(0.0, 1.0, 50))
     assert rounded.high == 1e-14
     pole = extremes(lambda t: np.where(t > 0.5, 1 / np.where(t == at, np.nan, t - at), 0.0), np.linspace(0.0, 1.0, 50))
-    assert pole.low < -1e9  # or without a bound
-    assert pole.high > 1e9
+    assert (pole.low, pole.high) == (-np.inf, np.inf)

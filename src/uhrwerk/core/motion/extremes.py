@@ -2,7 +2,7 @@
 
 It is looked at on the motion's stations and at three moments between every two, never across a jump, and again in halves
 wherever what may lie between could matter: the polynomial of degree four through five values of an interval, and by how
-much the one of its whole missed the values of its halves. So the answer hangs on the motion, not on how finely its
+much the one of its whole missed the values of its halves and of its own peaks. So the answer hangs on the motion, not on how finely its
 frames are drawn. What may still be missed is estimated, and is part of the answer.
 
 >>> import numpy as np
@@ -34,6 +34,8 @@ FEW = 150
 DEEPEST, MOST = 28, 60_000
 #: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
 SETTLED = 0.002
+#: half of an interval whose values span so many times what the whole one's do may hold a pole
+GROWS = 1.2
 #: what is missed is no more than this part of the range
 CLOSE = 1e-7
 #: and no more than this part of the values, in which they are rounded
@@ -192,16 +194,20 @@ def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _In
     least are looked at, too."""
     coefficients = np.nan_to_num(at.value) @ _QUARTIC.T
     fine = coefficients @ _POWERS.T
-    peaks = np.concatenate([at.low + (at.high - at.low) * _peak(y)[0] for y in (fine, -fine)])
-    best.take(peaks, np.asarray(value(peaks), dtype=float))
+    (most, top), (least, bottom) = _peak(fine), _peak(-fine)
+    peaks = at.low + (at.high - at.low) * np.stack([most, least])
+    there = np.asarray(value(peaks.ravel()), dtype=float)
+    best.take(peaks.ravel(), there)
+    beside = np.abs(there.reshape(peaks.shape) - np.stack([top, -bottom]))
     middle = (at.low + at.high) / 2
     halves = _looked(value, np.concatenate([at.low, middle]), np.concatenate([middle, at.high]), best)
     x = np.concatenate([PLACES / 2, 0.5 + PLACES / 2]).reshape(2, 5)
     foreseen = np.concatenate([coefficients @ (x[k][:, None] ** np.arange(5)).T for k in (0, 1)])
-    missed = np.abs(halves.value - foreseen)
+    missed = np.concatenate([np.abs(halves.value - foreseen), np.tile(beside.T, (2, 1))], axis=1)
     missed = np.where(np.isfinite(missed), missed, 0.0).max(axis=1)
     span = np.ptp(np.nan_to_num(halves.value), axis=1)
-    halves.error = np.where(missed < SETTLED * span, missed / 8, 2 * missed)
+    grows = span > GROWS * np.tile(np.ptp(np.nan_to_num(at.value), axis=1), 2)
+    halves.error = np.where(missed < SETTLED * span, missed / 8, np.where(grows, np.inf, 2 * missed))
     return halves
 
 
