@@ -26,6 +26,7 @@ from uhrwerk.core.document import Document, apply, parse, validate
 from uhrwerk.core.elements.cams import Tangents
 from uhrwerk.core.motion.extremes import extremes
 from uhrwerk.core.quantity.interval import corners, over
+from uhrwerk.core.quantity.interval_rate import hidden, steepest
 
 
 def slider(way: str, **asked: object) -> Document:
@@ -261,3 +262,28 @@ def test_neither_a_jump_from_rest_nor_rounding_is_taken_for_a_pole(seed: int) ->
     assert rounded.high == 1e-14
     pole = extremes(lambda t: np.where(t > 0.5, 1 / np.where(t == at, np.nan, t - at), 0.0), np.linspace(0.0, 1.0, 50))
     assert (pole.low, pole.high) == (-np.inf, np.inf)
+
+
+FORMULAS = [
+    ("0.7 * sin(360 deg * time / (1 s)) + 0.3 * cos(1080 deg * time / (1 s))", lambda t: 0.7 * np.sin(2 * np.pi * t) + 0.3 * np.cos(6 * np.pi * t)),
+    ("max(0, 1 - abs(time - 0.37 s) / (1 ms)) + 0.2 * time / (1 s)", lambda t: np.maximum(0, 1 - np.abs(t - 0.37) / 1e-3) + 0.2 * t),
+    ("1 / (1 + ((time - 0.61 s) / (2 ms)) ^ 2) + atan(5 * time / (1 s))", lambda t: 1 / (1 + ((t - 0.61) / 2e-3) ** 2) + np.arctan(5 * t)),
+    ("min(sqrt(time / (1 s) + 0.1), sin(720 deg * time / (1 s))) * tan(0.3 * time / (1 s))", lambda t: np.minimum(np.sqrt(t + 0.1), np.sin(4 * np.pi * t)) * np.tan(0.3 * t)),
+    ("asin(0.9 * sin(360 deg * time / (1 s))) - acos(0.5 * time / (1 s))", lambda t: np.arcsin(0.9 * np.sin(2 * np.pi * t)) - np.arccos(0.5 * t)),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "same"), FORMULAS)
+def test_no_formula_changes_faster_than_its_bound_nor_hides_between_its_marks(text: str, same) -> None:  # type: ignore[no-untyped-def]
+    """Differences of the same in numpy never pass the bound; between marks, what five samples do not show is small."""
+    edges = np.linspace(0.0, 1.0, 65)
+    fast = steepest(text, {}, edges[:-1], edges[1:])
+    t = np.linspace(0.0, 1.0, 64 * 2000 + 1)
+    rate = np.abs(np.diff(same(t)) / np.diff(t)).reshape(64, 2000).max(axis=1)
+    assert (rate <= fast * (1 + 1e-6) + 1e-6).all()
+    marks = np.unique(np.concatenate([edges, hidden(text, {}, 1.0)]))
+    assert len(marks) < 200
+    whole = np.ptp(same(t))
+    for low, high in zip(marks[:-1], marks[1:], strict=True):
+        few, many = (same(np.linspace(low, high, n)) for n in (5, 501))
+        assert np.ptp(many) <= 4 * np.ptp(few) + 4e-3 * whole

@@ -9,46 +9,29 @@ a test.
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass, field
 from functools import cache
 from math import pi
 from typing import Any
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
-from uhrwerk import At, Draft, Evaluator, Refused, curves
-from uhrwerk.core import elements
-from uhrwerk.core.assembly import NotSolvable
-from uhrwerk.core.checks import Evaluation, springs
+from tests.reference.attack.rig import Case
+from tests.reference.attack.witness import Witness, size
+from uhrwerk import At, Draft, curves
+from uhrwerk.core.assembly import compile
+from uhrwerk.core.checks import springs
 from uhrwerk.core.curves import NotMeasured
 from uhrwerk.core.elements import ELEMENTS
 from uhrwerk.core.outlines import Circle, Rectangle
-from uhrwerk.core.picture.scene import datum_data
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, Spot
 
 #: elements that are nothing by themselves: tried as own parts instead
 WITHOUT_BODY = {"blank", "like", "received"}
 JOINTS = ("rigid", "revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal")
-RELATIONS = ("flush", "concentric", "parallel", "perpendicular", "distance", "angle")
-#: kinds that have no witness here: pairs and requirements are held by files of their own in tests/reference
-NOT_YET = {
-    "relation": {"tangent", "symmetric"},
-    "pair": {"belt", "bevel", "cam", "coupling", "gear", "geneva", "helical", "leaf_spring", "push", "rack", "screw_nut", "slot", "spiral_spring", "torque_load", "torsion_spring", "worm"},
-}  # fmt: skip
+RELATIONS = ("flush", "concentric", "parallel", "perpendicular", "distance", "angle", "tangent", "symmetric")
 PAIRS = ("spring",)
 #: m and rad: a pose that is off by more is wrong
 OFF = 1e-9
-
-
-@dataclass
-class Tally:
-    """How many mechanisms were tried, by what they held; what could not be assembled; and what was wrong, in words."""
-
-    kinds: Counter[str] = field(default_factory=Counter)
-    tried: int = 0
-    skipped: int = 0
-    wrong: list[str] = field(default_factory=list)
 
 
 @cache
@@ -72,8 +55,8 @@ def _shapes() -> dict[str, dict[str, BuildStep]]:
     }  # fmt: skip
 
 
-def drawn(seed: int) -> tuple[Draft, Counter[str]] | None:
-    """A random mechanism, and the kinds in it; None where a part of it cannot be."""
+def assembly(seed: int) -> Case:
+    """A random mechanism of elements and own parts, held by joints and relations of any kind."""
     r = np.random.default_rng(seed)
     d, kinds = Draft(f"Attack {seed}", units={"length": str(r.choice(["mm", "in", "cm"]))}), Counter[str]()
     bodies = [k for k in ELEMENTS if k not in WITHOUT_BODY]
@@ -96,7 +79,7 @@ def drawn(seed: int) -> tuple[Draft, Counter[str]] | None:
         if k and r.random() < 0.2:
             d.set(f"placed.{parts[-1]}.mirrored", True)
             kinds["mirrored"] += 1
-    m = elements_of(d)
+    m = compile(d.document).datums
     for k in range(1, len(parts)):
         a, b = parts[int(r.integers(0, k))], parts[k]
         _join(d, r, m, a, b, k, kinds)
@@ -114,13 +97,7 @@ def drawn(seed: int) -> tuple[Draft, Counter[str]] | None:
             "Spring", a[str(r.choice(flat[0]))], b[str(r.choice(flat[1]))], free_length="120 mm", ends="both_pivoting"
         )
         kinds["pair spring"] += 1
-    return d, kinds
-
-
-def elements_of(d: Draft) -> dict[str, dict[str, Any]]:
-    from uhrwerk.core.assembly import compile
-
-    return compile(d.document).datums
+    return Case(d.document, kinds, looked, solids=False)
 
 
 def _beside(r: np.random.Generator, part: Any, m: dict[str, dict[str, Any]], kind: str | None) -> At:
@@ -132,20 +109,8 @@ def _beside(r: np.random.Generator, part: Any, m: dict[str, dict[str, Any]], kin
 def _join(
     d: Draft, r: np.random.Generator, m: dict[str, dict[str, Any]], a: Any, b: Any, k: int, kinds: Counter[str]
 ) -> None:
-    if r.random() < 0.25:
-        kind = str(r.choice(RELATIONS))
-        want = "axis" if kind == "concentric" else "plane"
-        side = (
-            {"side": str(r.choice(["same", "opposite"]))}
-            if kind in ("flush", "concentric", "parallel", "distance")
-            else {}
-        )
-        size = {"offset": f"{r.uniform(-9, 9):.2f} mm"} if kind == "flush" else {"distance": f"{r.uniform(1, 40):.2f} mm"} if kind == "distance" else {"angle": f"{r.uniform(10, 170):.1f} deg"} if kind == "angle" else {}  # fmt: skip
-        ends = [_beside(r, p, m, want) for p in (a, b)]
-        if all(m[x.placed][x.datum].kind == want for x in ends):
-            getattr(d, kind)(f"Relation {k}", *ends, **side, **size)
-            kinds[f"relation {kind}"] += 1
-            return
+    if r.random() < 0.25 and _relate(d, r, m, a, b, k, kinds):
+        return
     kind = str(r.choice(JOINTS))
     how: dict[str, Any] = {"offset": f"{r.uniform(-30, 30):.2f} mm"}
     if kind in ("rigid", "prismatic"):
@@ -162,127 +127,131 @@ def _join(
         d.slide(f"Slide {k}", j, f"{r.uniform(5, 30):.1f} mm/s", start=f"{r.uniform(-5, 5):.1f} mm")
 
 
-class Witness:
-    """What an evaluation gives to the page, looked at with matrices of its own."""
-
-    def __init__(self, e: Evaluation) -> None:
-        assert e.mechanism is not None
-        assert e.motion is not None
-        self.e, self.times = e, e.motion.times
-        self.poses = {i: e.mechanism.part_pose(i, e.motion.pose) for i in e.document.placed}
-        self.shown = {
-            i: {n: datum_data(e.document, n, x) for n, x in named.items()} for i, named in e.mechanism.datums.items()
-        }
-
-    def length(self, text: str) -> float:
-        """The formulas of this file are plain numbers with a unit, or the negative of one."""
-        sign, text = (-1.0, text[2:-1]) if text.startswith("-(") else (1.0, text)
-        number, unit = text.split()
-        return (
-            sign * float(number) * {"mm": 1e-3, "in": 25.4e-3, "deg": pi / 180, "rpm": 2 * pi / 60, "mm/s": 1e-3}[unit]
-        )
-
-    def frame(self, at: At) -> tuple[np.ndarray, np.ndarray]:
-        """Origin (F, 3) and axes (F, 3, 3), in columns, of an end in the world at every frame."""
-        datum, pose = self.shown[at.placed][at.datum], self.poses[at.placed]
-        turn = Rotation.from_quat(pose[:, 3:], scalar_first=True).as_matrix()
-        x, z = np.array(datum["x"]), np.array(datum["z"])
-        axes = np.stack([x, np.cross(z, x), z], axis=1)
-        local = np.array(datum["origin"]) + axes @ [self.length(at.x), self.length(at.y), self.length(at.z)]
-        return pose[:, :3] + turn @ local, turn @ axes
-
-    def joint(self, item: Any) -> float:
-        """By how much a joint is not held, m and rad, at worst."""
-        (o, a), (p, b) = self.frame(item.a), self.frame(item.b)
-        o = o + self.length(item.offset) * a[:, :, 2]
-        if item.flip:
-            b = b * np.array([1.0, -1.0, -1.0])
-        off, (xa, ya, za), zb = p - o, (a[:, :, k] for k in range(3)), b[:, :, 2]
-        along = (off * za).sum(axis=1)
-        across = np.linalg.norm(off - along[:, None] * za, axis=1)
-        tilt = np.linalg.norm(np.cross(za, zb), axis=1) + (1 - (za * zb).sum(axis=1) > 1)
-        turn = np.arctan2((ya * b[:, :, 0]).sum(axis=1), (xa * b[:, :, 0]).sum(axis=1))
-        meets, kind = np.abs(along) + across, item.kind
-        if kind in ("rigid", "prismatic"):
-            spin = np.abs(np.angle(np.exp(1j * (turn - self.length(item.turn)))))
-            return float(np.max(tilt + spin + (meets if kind == "rigid" else across)))
-        if kind == "screw":
-            lead = self.length(item.lead)
-            rest = np.abs(np.angle(np.exp(2j * pi * (along / lead - turn / (2 * pi))))) * abs(lead) / (2 * pi)
-            return float(np.max(across + tilt + rest))
-        square = np.abs((xa * b[:, :, 1]).sum(axis=1))
-        found = {
-            "revolute": meets + tilt,
-            "cylindrical": across + tilt,
-            "planar": np.abs(along) + tilt,
-            "spherical": meets,
-            "universal": meets + square,
-        }
-        return float(np.max(found[kind]))
-
-    def relation(self, item: Any) -> float:
-        (o, a), (p, b) = self.frame(item.a), self.frame(item.b)
-        za, zb, off = a[:, :, 2], b[:, :, 2], p - o
-        zb = -zb if getattr(item, "side", "same") == "opposite" else zb
-        tilt = np.linalg.norm(np.cross(za, zb), axis=1) + ((za * zb).sum(axis=1) < 0)
-        along = (off * za).sum(axis=1)
-        lean = np.arctan2(np.linalg.norm(np.cross(za, b[:, :, 2]), axis=1), (za * b[:, :, 2]).sum(axis=1))
-        if item.kind == "flush":
-            return float(np.max(tilt + np.abs(along - self.length(item.offset))))
-        if item.kind == "distance":
-            return float(np.max(tilt + np.abs(along - self.length(item.distance))))
-        if item.kind == "concentric":
-            return float(np.max(tilt + np.linalg.norm(off - along[:, None] * za, axis=1)))
-        if item.kind == "angle":
-            return float(np.max(np.abs(lean - self.length(item.angle))))
-        return float(np.max(tilt if item.kind == "parallel" else np.abs((za * b[:, :, 2]).sum(axis=1))))
-
-    def drive(self, item: Any) -> float:
-        """By how much a driven joint does not stand where its speed says."""
-        held = self.e.document.joints[item.joint]
-        (o, a), (p, b) = self.frame(held.a), self.frame(held.b)
-        o = o + self.length(held.offset) * a[:, :, 2]
-        wanted = self.length(item.start) + self.length(item.speed) * self.times
-        if item.kind == "sliding":
-            return float(np.abs(((p - o) * a[:, :, 2]).sum(axis=1) - wanted).max())
-        x = b[:, :, 0]
-        turn = np.arctan2((a[:, :, 1] * x).sum(axis=1), (a[:, :, 0] * x).sum(axis=1))
-        return float(np.abs(np.angle(np.exp(1j * (turn - wanted)))).max())
+def _relate(d: Draft, r: np.random.Generator, m: dict[str, dict[str, Any]], a: Any, b: Any, k: int, kinds: Counter[str]) -> bool:
+    """Whether a relation of a kind chosen at random could be added."""
+    kind = str(r.choice(RELATIONS))
+    wanted = {"concentric": ("axis", "axis"), "tangent": ("axis", str(r.choice(["axis", "plane"])))}.get(kind, ("plane", "plane"))
+    how: dict[str, Any] = {}
+    if kind in ("flush", "concentric", "parallel", "distance"):
+        how["side"] = str(r.choice(["same", "opposite"]))
+    if kind == "flush":
+        how["offset"] = f"{r.uniform(-9, 9):.2f} mm"
+    elif kind == "distance":
+        how["distance"] = f"{r.uniform(1, 40):.2f} mm"
+    elif kind == "angle":
+        how["angle"] = f"{r.uniform(10, 170):.1f} deg"
+    elif kind == "tangent":
+        how["side"] = str(r.choice(["outside", "inside"]))
+    elif kind == "symmetric":
+        flat = [n for n, x in m[a].items() if x.kind == "plane"]
+        how["about"] = a[str(r.choice(flat))]
+    ends = [_beside(r, p, m, want) for p, want in zip((a, b), wanted, strict=True)]
+    if any(m[x.placed][x.datum].kind != want for x, want in zip(ends, wanted, strict=True)):
+        return False
+    if kind == "tangent" and any(m[x.placed][x.datum].kind == "axis" and not m[x.placed][x.datum].radius for x in ends):
+        return False
+    getattr(d, kind)(f"Relation {k}", *ends, **how)
+    kinds[f"relation {kind}"] += 1
+    return True
 
 
-def attacked(seeds: range, evaluator: Evaluator) -> Tally:
-    """Mechanisms of these seeds, all that was found wrong in words."""
-    out = Tally()
-    for seed in seeds:
-        try:
-            made = drawn(seed)
-            if made is None:
-                continue
-            d, kinds = made
-            e = evaluator.moved(d.document)
-        except (Refused, NotSolvable):
-            out.skipped += 1
-            continue
-        if e.motion is None or e.motion.stop is not None or e.problems:
-            out.skipped += 1
-            continue
-        out.tried += 1
-        out.kinds += kinds
-        _looked(Witness(e), e, f"seed {seed}", out)
-    return out
+def joint(w: Witness, item: Any) -> float:
+    """By how much a joint is not held, m and rad, at worst."""
+    (o, a), (p, b) = w.frame(item.a), w.frame(item.b)
+    o = o + size(item.offset) * a[:, :, 2]
+    if item.flip:
+        b = b * np.array([1.0, -1.0, -1.0])
+    off, (xa, ya, za), zb = p - o, (a[:, :, k] for k in range(3)), b[:, :, 2]
+    along = (off * za).sum(axis=1)
+    across = np.linalg.norm(off - along[:, None] * za, axis=1)
+    tilt = np.linalg.norm(np.cross(za, zb), axis=1) + (1 - (za * zb).sum(axis=1) > 1)
+    turn = np.arctan2((ya * b[:, :, 0]).sum(axis=1), (xa * b[:, :, 0]).sum(axis=1))
+    meets, kind = np.abs(along) + across, item.kind
+    if kind in ("rigid", "prismatic"):
+        spin = np.abs(np.angle(np.exp(1j * (turn - size(item.turn)))))
+        return float(np.max(tilt + spin + (meets if kind == "rigid" else across)))
+    if kind == "screw":
+        lead = size(item.lead)
+        rest = np.abs(np.angle(np.exp(2j * pi * (along / lead - turn / (2 * pi))))) * abs(lead) / (2 * pi)
+        return float(np.max(across + tilt + rest))
+    square = np.abs((xa * b[:, :, 1]).sum(axis=1))
+    found = {
+        "revolute": meets + tilt,
+        "cylindrical": across + tilt,
+        "planar": np.abs(along) + tilt,
+        "spherical": meets,
+        "universal": meets + square,
+    }
+    return float(np.max(found[kind]))
 
 
-def _looked(w: Witness, e: Evaluation, where: str, out: Tally) -> None:
-    document = e.document
+def relation(w: Witness, item: Any) -> float:
+    (o, a), (p, b) = w.frame(item.a), w.frame(item.b)
+    za, zb, off = a[:, :, 2], b[:, :, 2], p - o
+    zb = -zb if getattr(item, "side", "same") == "opposite" else zb
+    tilt = np.linalg.norm(np.cross(za, zb), axis=1) + ((za * zb).sum(axis=1) < 0)
+    along = (off * za).sum(axis=1)
+    lean = np.arctan2(np.linalg.norm(np.cross(za, b[:, :, 2]), axis=1), (za * b[:, :, 2]).sum(axis=1))
+    if item.kind == "flush":
+        return float(np.max(tilt + np.abs(along - size(item.offset))))
+    if item.kind == "distance":
+        return float(np.max(tilt + np.abs(along - size(item.distance))))
+    if item.kind == "concentric":
+        return float(np.max(tilt + np.linalg.norm(off - along[:, None] * za, axis=1)))
+    if item.kind == "tangent":
+        return _tangent(w, item, tilt=np.linalg.norm(np.cross(za, zb), axis=1))
+    if item.kind == "symmetric":  # the image of a's frame behind the plane
+        (foot, ways), turn = w.frame(item.about), -1.0 if item.side == "opposite" else 1.0
+        n = ways[:, :, 2]
+        image = o - 2 * ((o - foot) * n).sum(axis=1)[:, None] * n
+        way = za - 2 * (za * n).sum(axis=1)[:, None] * n
+        lean_ = np.linalg.norm(np.cross(way, b[:, :, 2]), axis=1) + ((way * b[:, :, 2]).sum(axis=1) * turn < 0)
+        return float(np.max(lean_ + np.abs(((image - p) * b[:, :, 2]).sum(axis=1))))
+    if item.kind == "angle":
+        return float(np.max(np.abs(lean - size(item.angle))))
+    return float(np.max(tilt if item.kind == "parallel" else np.abs((za * b[:, :, 2]).sum(axis=1))))
+
+
+def _tangent(w: Witness, item: Any, tilt: np.ndarray) -> float:
+    """A cylinder on a face or on a parallel cylinder, by the radii that are shown."""
+    ends = [(at, w.shown[at.placed][at.datum]) for at in (item.a, item.b)]
+    sign = 1.0 if item.side == "outside" else -1.0
+    (o, a), (p, b) = (w.frame(at) for at, _ in ends)
+    if ends[1][1]["kind"] == "plane":
+        z = b[:, :, 2]
+        square = np.abs((a[:, :, 2] * z).sum(axis=1))
+        return float(np.max(square + np.abs(((o - p) * z).sum(axis=1) - sign * float(ends[0][1]["radius"]))))  # type: ignore[arg-type]
+    one, other = (float(d["radius"]) for _, d in ends)  # type: ignore[arg-type]
+    off = p - o
+    across = np.linalg.norm(off - (off * a[:, :, 2]).sum(axis=1)[:, None] * a[:, :, 2], axis=1)
+    return float(np.max(tilt + np.abs(across - abs(one + sign * other))))
+
+
+def drive(w: Witness, item: Any) -> float:
+    """By how much a driven joint does not stand where its speed says."""
+    held = w.document.joints[item.joint]
+    (o, a), (p, b) = w.frame(held.a), w.frame(held.b)
+    o = o + size(held.offset) * a[:, :, 2]
+    wanted = size(item.start) + size(item.speed) * w.times
+    if item.kind == "sliding":
+        return float(np.abs(((p - o) * a[:, :, 2]).sum(axis=1) - wanted).max())
+    x = b[:, :, 0]
+    turn = np.arctan2((a[:, :, 1] * x).sum(axis=1), (a[:, :, 0] * x).sum(axis=1))
+    return float(np.abs(np.angle(np.exp(1j * (turn - wanted)))).max())
+
+
+def looked(w: Witness) -> list[str]:
+    """All that is wrong with it, in words."""
+    document, e, out = w.document, w.e, list[str]()
     for i, item in document.joints.items():
-        if (off := w.joint(item)) > OFF * 4:
-            out.wrong.append(f"{where}: {item.kind} joint {i} is off by {off:.3g}")
+        if (off := joint(w, item)) > OFF * 4:
+            out.append(f"{item.kind} joint {i} is off by {off:.3g}")
     for i, item in document.relations.items():
-        if (off := w.relation(item)) > OFF * 4:
-            out.wrong.append(f"{where}: {item.kind} {i} is off by {off:.3g}")
+        if (off := relation(w, item)) > OFF * 4:
+            out.append(f"{item.kind} {i} is off by {off:.3g}")
     for i, item in document.drivers.items():
-        if document.joints[item.joint].kind != "screw" and (off := w.drive(item)) > OFF * 4:  # type: ignore[attr-defined]
-            out.wrong.append(f"{where}: drive {i} is off by {off:.3g}")
+        if document.joints[item.joint].kind != "screw" and (off := drive(w, item)) > OFF * 4:  # type: ignore[attr-defined]
+            out.append(f"drive {i} is off by {off:.3g}")
     loose = e.mobility is not None and bool(e.mobility.loose)
     for i in ("where", "far"):
         found, curve = e.curve(i), document.curves[i]
@@ -291,18 +260,14 @@ def _looked(w: Witness, e: Evaluation, where: str, out: Tally) -> None:
         there = w.frame(curve.at)[0] if i == "where" else w.frame(curve.b)[0] - w.frame(curve.a)[0]  # type: ignore[attr-defined]
         y = there[:, "xyz".index(curve.along)] if i == "where" else np.linalg.norm(there, axis=1)  # type: ignore[attr-defined]
         if np.abs(found.series["value"] - y).max() > OFF:
-            out.wrong.append(f"{where}: curve {i} is off by {np.abs(found.series['value'] - y).max():.3g}")
+            out.append(f"curve {i} is off by {np.abs(found.series['value'] - y).max():.3g}")
         x = found.extremes("value")
         if x.high + x.high_missed < y.max() - OFF or x.low - x.low_missed > y.min() + OFF:
-            out.wrong.append(f"{where}: the extremes of {i} are passed by {max(y.max() - x.high, x.low - y.min()):.3g}")
+            out.append(f"the extremes of {i} are passed by {max(y.max() - x.high, x.low - y.min()):.3g}")
     if "spring" in document.pairs:
-        pair = document.pairs["spring"]
-        run = springs.run(e, "spring", e.motion.times)  # type: ignore[union-attr]
-        one, other = (w.frame(x)[0] for x in pair.at)
-        if run is not None and np.abs(run.length - np.linalg.norm(other - one, axis=1)).max() > 1e-8:
-            out.wrong.append(
-                f"{where}: the spring's length is off by {np.abs(run.length - np.linalg.norm(other - one, axis=1)).max():.3g}"
-            )
-
-
-__all__ = ["JOINTS", "NOT_YET", "PAIRS", "RELATIONS", "WITHOUT_BODY", "attacked", "elements"]
+        run = springs.run(e, "spring", w.times)
+        one, other = (w.frame(x)[0] for x in document.pairs["spring"].at)
+        long = np.linalg.norm(other - one, axis=1)
+        if run is not None and np.abs(run.length - long).max() > 1e-8:
+            out.append(f"the spring's length is off by {np.abs(run.length - long).max():.3g}")
+    return out

@@ -284,14 +284,19 @@ def chain(rig: Rig, kind: str) -> Case:
 
     size = {"diameter": rig.length(diameter), "length": rig.length(length)}
     of = str(r.choice(["across", "along", "whole"])) if b.turns else "across"
-    effort = rig.require(DriveEffort(name="Effort", driver=f"drive_{k}", at_most=limit(0.01, 10, "N m") if b.turns else limit(1, 100, "N")))
-    pressed = rig.require(JointForce(name="Force", joint=b.joint, of=of, at_most=limit(1, 200, "N")))  # type: ignore[arg-type]
-    shear = rig.require(PinShear(name="Shear", joint=b.joint, sections=2, at_most=limit(0.1, 50, "MPa"), **size))
-    bends = rig.require(PinBending(name="Bending", joint=b.joint, at_most=limit(1, 500, "MPa"), **size))
-    pressure = rig.require(BearingPressure(name="Pressure", joint=b.joint, at_most=limit(0.1, 50, "MPa"), **size))
-    shakes = rig.require(ShakingForce(name="Shakes", at_most=limit(0.1, 50, "N")))
     about = r.uniform(-0.05, 0.05, 3)
-    turns_it = rig.require(ShakingMoment(name="Turns", at_most=limit(0.01, 5, "N m"), **{x: rig.length(v) for x, v in zip("xyz", about, strict=True)}))
+    every: dict[str, Any] = {
+        "effort": DriveEffort(name="Effort", driver=f"drive_{k}", at_most=limit(0.01, 10, "N m") if b.turns else limit(1, 100, "N")),
+        "force": JointForce(name="Force", joint=b.joint, of=of, at_most=limit(1, 200, "N")),  # type: ignore[arg-type]
+        "shear": PinShear(name="Shear", joint=b.joint, sections=2, at_most=limit(0.1, 50, "MPa"), **size),
+        "bending": PinBending(name="Bending", joint=b.joint, at_most=limit(1, 500, "MPa"), **size),
+        "pressure": BearingPressure(name="Pressure", joint=b.joint, at_most=limit(0.1, 50, "MPa"), **size),
+        "shakes": ShakingForce(name="Shakes", at_most=limit(0.1, 50, "N")),
+        "turns": ShakingMoment(name="Turns", at_most=limit(0.01, 5, "N m"), **{x: rig.length(v) for x, v in zip("xyz", about, strict=True)}),
+    }
+    asked = [str(x) for x in r.choice(list(every), 3, replace=False)]
+    for x in asked:
+        rig.require(every[x])
     sound = rig.require(SpringSound(name="Sound", pair="acts", stress="600 MPa")) if acts[0].used else None
     rig.cycle(frames=720, weight=weight)
 
@@ -303,16 +308,22 @@ def chain(rig: Rig, kind: str) -> Case:
         about_it = (moment * axis).sum(axis=1)
         tilting = np.linalg.norm(moment - about_it[:, None] * axis, axis=1)
         jumps = 1e-2 if getattr(w.document.pairs["acts"], "acts", "always") == "with_the_motion" else SAMPLED
-        out = _judged(w, effort, np.abs(about_it if b.turns else along), jumps)
-        out += _judged(w, pressed, {"across": across, "along": np.abs(along), "whole": np.linalg.norm(force, axis=1)}[of], jumps)
-        out += _judged(w, shear, (across / 2 + tilting / length) * 4 / (pi * diameter**2), jumps, 1.0)
-        out += _judged(w, bends, 32 * (tilting + across * length / 2) / (pi * diameter**3), jumps, 100.0)
-        out += _judged(w, pressure, across / (diameter * length) + 6 * tilting / (diameter * length**2), jumps, 1.0)
         shaken, turned = _none(w), _none(w)
         for x in bodies:
             centre, gain, spin = x.motion(w)
             shaken, turned = shaken + x.mass * gain, turned + x.mass * np.cross(centre - about, gain) + spin
-        out += _judged(w, shakes, np.linalg.norm(shaken, axis=1)) + _judged(w, turns_it, np.linalg.norm(turned, axis=1))
+        wanted = {
+            "effort": (np.abs(about_it if b.turns else along), jumps, 1e-6),
+            "force": ({"across": across, "along": np.abs(along), "whole": np.linalg.norm(force, axis=1)}[of], jumps, 1e-6),
+            "shear": ((across / 2 + tilting / length) * 4 / (pi * diameter**2), jumps, 1.0),
+            "bending": (32 * (tilting + across * length / 2) / (pi * diameter**3), jumps, 100.0),
+            "pressure": (across / (diameter * length) + 6 * tilting / (diameter * length**2), jumps, 1.0),
+            "shakes": (np.linalg.norm(shaken, axis=1), SAMPLED, 1e-6),
+            "turns": (np.linalg.norm(turned, axis=1), SAMPLED, 1e-6),
+        }
+        out: list[str] = []
+        for name in asked:
+            out += _judged(w, name, *wanted[name])
         if sound is not None and acts[0].used is not None:
             out += _judged(w, sound, acts[0].used(w))
         return out

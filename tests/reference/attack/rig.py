@@ -17,7 +17,7 @@ from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import Cycle
 from uhrwerk.core.outlines import Rectangle
-from uhrwerk.core.steps import BuildStep, Extrude
+from uhrwerk.core.steps import AtPoints, Extrude, Hole, Spot
 
 
 @dataclass
@@ -41,6 +41,7 @@ class Rig:
         self.r = np.random.default_rng(seed)
         self.d = Draft(f"{name} {seed}", units={"length": str(self.r.choice(["mm", "in", "cm"]))})
         self.kinds: Counter[str] = Counter()
+        self._beside: dict[str, tuple[float, float]] = {}
         self._drawn: dict[tuple[str, bool], dict[str, dict[str, Any]]] = {}
         if moved_base and self.r.random() < 0.5:
             ground = self.box("Ground", (0.05, 0.03, 0.01))
@@ -56,15 +57,45 @@ class Rig:
     def angle(self, value: float) -> str:
         return f"{float(value)!r} rad" if self.r.random() < 0.3 else f"{float(np.degrees(value))!r} deg"
 
-    def box(self, name: str, size: tuple[float, float, float], material: str = "steel", steps: dict[str, BuildStep] | None = None, **start: str) -> Any:
+    def box(self, name: str, size: tuple[float, float, float], material: str = "steel", **start: str) -> Any:
         """A box of one's own, drawn in any of the base planes, its origin anywhere."""
-        x, y, lift = (self.length(v) for v in self.r.uniform(-0.03, 0.03, 3))
-        outline = Rectangle(length=self.length(size[0]), width=self.length(size[1]), x=x, y=y)
+        x, y, up = (float(v) for v in self.r.uniform(-0.03, 0.03, 3))
+        lift = self.length(up)
+        outline = Rectangle(length=self.length(size[0]), width=self.length(size[1]), x=self.length(x), y=self.length(y))
         block = Extrude(name="Block", plane=str(self.r.choice(["xy", "xz", "yz"])), offset=lift, outline=outline, length=self.length(size[2]))  # fmt: skip
-        part = self.d.own_part(name, material, {"block": block} | (steps or {}), **start)
+        part = self.d.own_part(name, material, {"block": block}, **start)
+        self._beside[str(part)] = (x, y)
         if len(self.d.document.placed) > 1:
             self.mirror(part)
         return part
+
+    def drill(self, part: str, place: tuple[float, float], diameter: float) -> None:
+        """A hole through a box, square to its end, so far from the end's middle along its length and its width. Where spots of a step count from
+        is looked up: by holes that are tried."""
+
+        def lies(x: float, y: float) -> np.ndarray | None:
+            spots = {"a": Spot(x=self.length(x), y=self.length(y))}
+            before = self.d.document
+            step = Hole(name="Hole", plane="block.end", diameter="1 mm", at=AtPoints(spots=spots))
+            self.d.step(part, step, id="hole")
+            found = shown(self.d.document, {part: compile(self.d.document).datums[part]})[part]  # type: ignore[dict-item]
+            self.d.document = before
+            return next((np.array(v["origin"]) for n, v in found.items() if n.startswith("hole") and v["kind"] == "axis"), None)
+
+        faces = self.drawn(part)
+        middle = np.array(faces["block.end"]["origin"])
+        sides = [np.array(faces[f"block.{x}"]["origin"]) for x in ("side_2", "side_4", "side_1", "side_3")]
+        ways = [(b - a) / np.linalg.norm(b - a) for a, b in (sides[:2], sides[2:])]
+        near = 1e-4
+        x, y = self._beside[str(part)]
+        tried = [(s * a, t * b) for a, b in ((x, y), (y, x)) for s in (1, -1) for t in (1, -1)]
+        start = next(xy for xy in tried if lies(*xy) is not None)
+        first, *others = (lies(start[0] + dx, start[1] + dy) for dx, dy in ((0.0, 0.0), (near, 0.0), (0.0, near)))
+        turn = np.array([[(o - first) @ w / near for o in others] for w in ways])
+        spot = start + np.linalg.solve(turn, np.array(place) - [(first - middle) @ w for w in ways])
+        spots = {"a": Spot(x=self.length(spot[0]), y=self.length(spot[1]))}
+        self.d.step(part, Hole(name="Hole", plane="block.end", diameter=self.length(diameter), at=AtPoints(spots=spots)), id="hole")
+        self._drawn.clear()
 
     def mirror(self, part: str, share: float = 0.25) -> None:
         if self.r.random() < share:

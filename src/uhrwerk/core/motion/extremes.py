@@ -28,8 +28,8 @@ _QUARTIC = np.linalg.inv(PLACES[:, None] ** np.arange(5))
 _MIDDLE = PLACES[2] ** np.arange(4) @ np.linalg.inv(PLACES[[0, 1, 3, 4], None] ** np.arange(4))
 _FINE = np.linspace(0.0, 1.0, 33)
 _POWERS = _FINE[:, None] ** np.arange(5)
-#: fewer intervals than so many are halved before they are looked at
-FEW = 150
+#: fewer intervals than so many are halved before they are looked at; where there are more, neighbours are taken together
+FEW, MANY = 150, 400
 #: halvings of an interval at most, and moments at most
 DEEPEST, MOST = 28, 60_000
 #: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
@@ -38,8 +38,9 @@ SETTLED = 0.002
 GROWS = 1.2
 #: what is missed is no more than this part of the range
 CLOSE = 1e-7
-#: and no more than this part of the values, in which they are rounded
-NOISE = 1e-11
+#: and no more than this part of the values, in which they are rounded; nor than so many times what moments that lie as near to one another
+#: as BESIDE, a part of the whole time, usually differ by: looked at PROBES times
+NOISE, ROUGH, BESIDE, PROBES = 1e-11, 10, 1e-10, 16
 #: a value that is so many times what is usual, and over the last halvings fell by no more than this part where it is multiplied by the
 #: width of its interval, has no bound: a pole grows as intervals narrow, a jump and what is rounded do not
 BEYOND, LAST, FALLEN = 1e6, 20, 1e-3
@@ -104,15 +105,17 @@ def extremes(
     if len(low) < FEW:
         middle = (low + high) / 2
         low, high = np.concatenate([low, middle]), np.concatenate([middle, high])
+    low, high = _together(low, high, len(low) // MANY)
     at = _looked(value, low, high, best)
     at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
+    best.noise = _roughness(value, low, high)
     low_missed = high_missed = steep = 0.0
     for depth in range(DEEPEST + 1):
         if depth == DEEPEST - LAST:
             steep = FALLEN * at.steepest
         top, bottom = _reach(at)
-        near = max(close * (best.high - best.low), NOISE * max(abs(best.high), abs(best.low)))
+        near = max(close * (best.high - best.low), NOISE * max(abs(best.high), abs(best.low)), best.noise)
         open_ = (top > best.high + near) | (bottom < best.low - near) | ~np.isfinite(at.value).all(axis=1)
         if not open_.any():
             break
@@ -125,7 +128,7 @@ def extremes(
         over, under = _passed_over(value, stations[:-1][~whole], stations[1:][~whole], best)
         high_missed, low_missed = max(high_missed, over - best.high), max(low_missed, best.low - under)
     found = Extremes(best.low, best.low_time, best.high, best.high_time, low_missed, high_missed, best.count)
-    near = close * (found.high - found.low) + NOISE * max(abs(found.high), abs(found.low))
+    near = close * (found.high - found.low) + NOISE * max(abs(found.high), abs(found.low)) + best.noise
     if not np.isfinite(near):
         return found
     return Extremes(
@@ -159,6 +162,7 @@ class _Best:
     def __init__(self, first: float, last: float) -> None:
         self.first, self.last = first, last  # of the moments
         self.low, self.high, self.low_time, self.high_time, self.count = np.inf, -np.inf, 0.0, 0.0, 0
+        self.noise = 0.0
         self._seen: Array | None = None
 
     def take(self, times: Array, y: Array) -> None:
@@ -178,6 +182,26 @@ class _Best:
     def all_values(self) -> Array:
         assert self._seen is not None
         return np.where(np.isfinite(self._seen), self._seen, np.nan)
+
+
+def _together(low: Array, high: Array, count: int) -> tuple[Array, Array]:
+    """Up to so many neighbours as one interval, never across a gap."""
+    if count < 2:
+        return low, high
+    runs = np.split(np.arange(len(low)), np.flatnonzero(low[1:] != high[:-1]) + 1)
+    first = np.concatenate([run[::count] for run in runs])
+    last = np.concatenate([np.append(run[::count][1:] - 1, run[-1]) for run in runs])
+    return low[first], high[last]
+
+
+def _roughness(value: Callable[[Array], Array], low: Array, high: Array) -> float:
+    """What rounding makes of the values: by what they usually differ between moments that are as good as the same."""
+    chosen = np.linspace(0, len(low) - 1, PROBES).astype(int)
+    at = low[chosen] + 0.37 * (high - low)[chosen]
+    both = np.asarray(value(np.concatenate([at, at + BESIDE * (high[-1] - low[0])])), dtype=float)
+    differ = np.abs(both[PROBES:] - both[:PROBES])
+    known = np.isfinite(differ)
+    return ROUGH * float(np.median(differ[known])) if known.any() else 0.0
 
 
 def _looked(value: Callable[[Array], Array], low: Array, high: Array, best: _Best) -> _Intervals:
@@ -206,7 +230,7 @@ def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _In
     missed = np.concatenate([np.abs(halves.value - foreseen), np.tile(beside.T, (2, 1))], axis=1)
     missed = np.where(np.isfinite(missed), missed, 0.0).max(axis=1)
     span = np.ptp(np.nan_to_num(halves.value), axis=1)
-    grows = span > GROWS * np.tile(np.ptp(np.nan_to_num(at.value), axis=1), 2)
+    grows = span > GROWS * np.tile(np.ptp(np.nan_to_num(at.value), axis=1), 2) + best.noise
     halves.error = np.where(missed < SETTLED * span, missed / 8, np.where(grows, np.inf, 2 * missed))
     return halves
 

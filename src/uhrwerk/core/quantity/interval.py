@@ -31,12 +31,8 @@ TURN = 2 * np.pi
 
 #: intervals in which a formula is first looked at, halvings at most, and intervals at most
 FIRST, DEEPEST, MOST = 64, 34, 20_000
-#: halvings of an interval in which values change by more than its samples tell, and what of the range counts as nothing
-HIDDEN, SMALL = 16, 1e-3
 #: times that differ by no more, as a part of the duration, are one
 SAME = 1e-9
-#: values in an interval that are looked at
-LOOKS = 5
 
 
 @dataclass(frozen=True)
@@ -47,7 +43,7 @@ class Interval:
     hi: Array
 
     def __add__(self, other: Any) -> Interval:
-        o = _interval(other)
+        o = as_interval(other)
         return Interval(self.lo + o.lo, self.hi + o.hi)
 
     def __neg__(self) -> Interval:
@@ -57,19 +53,19 @@ class Interval:
         return self
 
     def __sub__(self, other: Any) -> Interval:
-        return self + -_interval(other)
+        return self + -as_interval(other)
 
     def __rsub__(self, other: Any) -> Interval:
-        return _interval(other) - self
+        return as_interval(other) - self
 
     def __mul__(self, other: Any) -> Interval:
-        o = _interval(other)
+        o = as_interval(other)
         every = np.stack(np.broadcast_arrays(*(x * y for x in (self.lo, self.hi) for y in (o.lo, o.hi))))
         every = np.where(np.isnan(every), 0.0, every)  # nothing times what has no bound
         return Interval(every.min(axis=0), every.max(axis=0))
 
     def __truediv__(self, other: Any) -> Interval:
-        o = _interval(other)
+        o = as_interval(other)
         over = (o.lo <= 0) & (o.hi >= 0)
         one = Interval(
             np.where(over, -np.inf, 1 / np.where(over, 1.0, o.hi)),
@@ -78,7 +74,7 @@ class Interval:
         return self * one
 
     def __rtruediv__(self, other: Any) -> Interval:
-        return _interval(other) / self
+        return as_interval(other) / self
 
     __radd__, __rmul__ = __add__, __mul__
 
@@ -95,15 +91,15 @@ class Interval:
         return Interval(lo, hi) if p > 0 else 1.0 / Interval(lo, hi)
 
 
-def _interval(x: Any) -> Interval:
+def as_interval(x: Any) -> Interval:
     return x if isinstance(x, Interval) else Interval(np.array([float(x)]), np.array([float(x)]))
 
 
-def _power(base: Any, exponent: Any) -> Any:
-    return base.power(float(exponent)) if isinstance(base, Interval) else base**exponent
+def power(base: Any, exponent: Any) -> Any:
+    return base.power(float(exponent)) if hasattr(base, "power") else base**exponent
 
 
-def _sine(x: Any) -> Any:
+def sine(x: Any) -> Any:
     if not isinstance(x, Interval):
         return float(np.sin(x))
     ends = np.sin(x.lo), np.sin(x.hi)
@@ -112,7 +108,11 @@ def _sine(x: Any) -> Any:
     return Interval(np.where(bottom, -1.0, np.minimum(*ends)), np.where(top, 1.0, np.maximum(*ends)))
 
 
-def _tangent(x: Any) -> Any:
+def cosine(x: Any) -> Any:
+    return sine(x + np.pi / 2)
+
+
+def tangent(x: Any) -> Any:
     if not isinstance(x, Interval):
         return float(np.tan(x))
     pole = np.floor((x.hi - np.pi / 2) / np.pi) >= np.ceil((x.lo - np.pi / 2) / np.pi)
@@ -135,8 +135,8 @@ class _Over:
         self.differences: list[Interval] = []
         arc = _rising(np.arcsin, -1.0, 1.0)
         self.functions: dict[str, Callable[..., Any]] = {
-            "sin": _sine, "cos": lambda x: _sine(x + np.pi / 2), "tan": _tangent, "asin": arc,
-            "acos": lambda x: np.pi / 2 - arc(x), "atan": _rising(np.arctan), "sqrt": lambda x: _power(x, 0.5), "abs": self._size,
+            "sin": sine, "cos": cosine, "tan": tangent, "asin": arc,
+            "acos": lambda x: np.pi / 2 - arc(x), "atan": _rising(np.arctan), "sqrt": lambda x: power(x, 0.5), "abs": self._size,
             "min": lambda *x: self._chosen(x, np.minimum), "max": lambda *x: self._chosen(x, np.maximum),
         }  # fmt: skip
 
@@ -151,7 +151,7 @@ class _Over:
         found = items[0]
         for item in items[1:]:
             if isinstance(found, Interval) or isinstance(item, Interval):
-                a, b = _interval(found), _interval(item)
+                a, b = as_interval(found), as_interval(item)
                 self.differences.append(a - b)
                 found = Interval(pick(a.lo, b.lo), pick(a.hi, b.hi))
             else:
@@ -159,25 +159,36 @@ class _Over:
         return found
 
 
-_OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: _power}
+_OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: power}
 
 
-def _evaluated(text: str, known: Mapping[str, float], low: Array, high: Array) -> tuple[Interval, list[Interval]]:
+def functions() -> dict[str, Callable[..., Any]]:
+    """The functions of formulas over intervals."""
+    return _Over().functions
+
+
+def evaluated(text: str, known: Mapping[str, float], time: Any, named: Mapping[str, Callable[..., Any]]) -> Any:
+    """A formula with whatever stands for the time, by functions that take it."""
     expression, _ = _expression(text)
-    functions = _Over()
     names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *known.items())}
-    names[f"name_{NAME}"] = Interval(low, high)
-    evaluator = simpleeval.SimpleEval(names=names, functions=functions.functions)
+    names[f"name_{NAME}"] = time
+    evaluator = simpleeval.SimpleEval(names=names, functions=dict(named))
     evaluator.operators = _OPERATORS
     with np.errstate(all="ignore"):
-        found = _interval(evaluator.eval(expression, previously_parsed=_tree(expression)))
-    wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (found, *functions.differences)]
+        return evaluator.eval(expression, previously_parsed=_tree(expression))
+
+
+def _bounds(text: str, known: Mapping[str, float], low: Array, high: Array) -> tuple[Interval, list[Interval]]:
+    """Bounds of a formula, and of the differences whose sign tells on which side of a corner it is."""
+    named = _Over()
+    found = as_interval(evaluated(text, known, Interval(low, high), named.functions))
+    wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (found, *named.differences)]
     return wide[0], wide[1:]
 
 
 def over(text: str, known: Mapping[str, float], low: Array, high: Array) -> Interval:
     """Bounds of a formula between times (n,) s, in SI."""
-    return _evaluated(text, known, low, high)[0]
+    return _bounds(text, known, low, high)[0]
 
 
 def corners(text: str, known: Mapping[str, float], duration: float) -> list[float]:
@@ -186,7 +197,7 @@ def corners(text: str, known: Mapping[str, float], duration: float) -> list[floa
     edges = np.linspace(0.0, duration, FIRST + 1)
     low, high = edges[:-1], edges[1:]
     for _ in range(DEEPEST):
-        _, found = _evaluated(text, known, low, high)
+        _, found = _bounds(text, known, low, high)
         if not found:
             return []
         # what is nothing throughout goes over nowhere
@@ -204,26 +215,3 @@ def corners(text: str, known: Mapping[str, float], duration: float) -> list[floa
     first, last = np.append(0, apart + 1), np.append(apart, len(low) - 1)
     places = (low[first] + high[last]) / 2
     return [float(t) for t in places if SAME * duration < t < (1 - SAME) * duration]
-
-
-def hidden(text: str, known: Mapping[str, float], duration: float) -> list[float]:
-    """Times within a duration, s, close enough that between two of them a formula's values are told by samples: where it changes by
-    more than a few evenly spread ones show, as in a short pulse, they lie close."""
-    edges = np.linspace(0.0, duration, FIRST + 1)
-    low, high, marks = edges[:-1], edges[1:], set[float]()
-    whole = 0.0
-    for depth in range(HIDDEN):
-        bounds = over(text, known, low, high)
-        at = (low[:, None] + (high - low)[:, None] * np.linspace(0, 1, LOOKS)).ravel()
-        y = over(text, known, at, at).lo.reshape(len(low), LOOKS)
-        whole = whole or float(np.ptp(y)) or float(np.abs(y).max(initial=0.0)) or 1.0
-        seen = np.ptp(y, axis=1)
-        open_ = ((bounds.hi - bounds.lo) > 1.5 * seen + SMALL * whole) & np.isfinite(bounds.hi - bounds.lo)
-        if depth:
-            marks |= {float(t) for t in (*low[~open_], *high[~open_])}
-        if not open_.any() or len(low) > MOST:
-            break
-        low, high = low[open_], high[open_]
-        middle = (low + high) / 2
-        low, high = np.sort(np.concatenate([low, middle])), np.sort(np.concatenate([middle, high]))
-    return sorted(t for t in marks if 0 < t < duration)

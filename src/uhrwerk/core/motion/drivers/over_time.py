@@ -14,7 +14,8 @@ from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import AngleOverTime, LengthOverTime, Numbers
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.core.quantity.interval import corners, hidden
+from uhrwerk.core.quantity.interval import corners
+from uhrwerk.core.quantity.interval_rate import hidden
 from uhrwerk.core.quantity.over_time import OverTime
 
 #: moments of the cycle at which a formula must have finite values
