@@ -5,6 +5,8 @@ Each case once gave a value outside its own error, or let a limit hold that is b
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 
@@ -284,6 +286,6 @@ def test_no_formula_changes_faster_than_its_bound_nor_hides_between_its_marks(te
     marks = np.unique(np.concatenate([edges, hidden(text, {}, 1.0)]))
     assert len(marks) < 200
     whole = np.ptp(same(t))
-    for low, high in zip(marks[:-1], marks[1:], strict=True):
+    for low, high in itertools.pairwise(marks):
         few, many = (same(np.linspace(low, high, n)) for n in (5, 501))
         assert np.ptp(many) <= 4 * np.ptp(few) + 4e-3 * whole

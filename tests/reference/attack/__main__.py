@@ -21,7 +21,10 @@ def main() -> int:
     with ProcessPoolExecutor(os.cpu_count(), mp_context=spawn, max_tasks_per_child=4) as pool:
         for done, tally in enumerate(pool.map(share, seeds), 1):
             whole.take(tally)
-            print(f"{done * SHARE} of {count}: {whole.tried} tried, {whole.skipped} not, {len(whole.wrong)} wrong", flush=True)
+            print(
+                f"{done * SHARE} of {count}: {whole.tried} tried, {whole.skipped} not, {len(whole.wrong)} wrong",
+                flush=True,
+            )
             print("\n".join(tally.wrong), end="\n" * bool(tally.wrong), flush=True)
     for kind, times in sorted(whole.kinds.items()):
         seconds = whole.seconds.get(kind.removeprefix("case "), 0.0)

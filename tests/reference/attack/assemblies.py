@@ -127,10 +127,14 @@ def _join(
         d.slide(f"Slide {k}", j, f"{r.uniform(5, 30):.1f} mm/s", start=f"{r.uniform(-5, 5):.1f} mm")
 
 
-def _relate(d: Draft, r: np.random.Generator, m: dict[str, dict[str, Any]], a: Any, b: Any, k: int, kinds: Counter[str]) -> bool:
+def _relate(
+    d: Draft, r: np.random.Generator, m: dict[str, dict[str, Any]], a: Any, b: Any, k: int, kinds: Counter[str]
+) -> bool:
     """Whether a relation of a kind chosen at random could be added."""
     kind = str(r.choice(RELATIONS))
-    wanted = {"concentric": ("axis", "axis"), "tangent": ("axis", str(r.choice(["axis", "plane"])))}.get(kind, ("plane", "plane"))
+    wanted = {"concentric": ("axis", "axis"), "tangent": ("axis", str(r.choice(["axis", "plane"])))}.get(
+        kind, ("plane", "plane")
+    )
     how: dict[str, Any] = {}
     if kind in ("flush", "concentric", "parallel", "distance"):
         how["side"] = str(r.choice(["same", "opposite"]))

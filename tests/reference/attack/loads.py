@@ -91,7 +91,11 @@ def _chain(rig: Rig, count: int, swings: bool = False) -> list[Body]:
         part = rig.box(f"Body {k}", size, material, x="30 mm", turn_x="25 deg")  # type: ignore[arg-type]
         faces = ["block.end", "block.start", *(f"block.side_{i}" for i in range(1, 5))]
         ends = [
-            At(placed=p, datum=str(r.choice(faces)), **{x: f"{v:.3f} mm" for x, v in zip("xyz", r.uniform(-20, 20, 3), strict=True) if r.random() < 0.6})
+            At(
+                placed=p,
+                datum=str(r.choice(faces)),
+                **{x: f"{v:.3f} mm" for x, v in zip("xyz", r.uniform(-20, 20, 3), strict=True) if r.random() < 0.6},
+            )
             for p in (before, str(part))
         ]
         turns = bool(r.random() < 0.6) or (swings and k == 0)
@@ -99,7 +103,12 @@ def _chain(rig: Rig, count: int, swings: bool = False) -> list[Body]:
         if turns:
             joint = rig.d.revolute(f"Joint {k}", *ends, **how)
             if r.random() < 0.5 and not (swings and k == 0):
-                rig.d.turn(f"Drive {k}", joint, f"{r.choice([-1, 1]) * r.integers(1, 4) * 60} rpm", start=rig.angle(r.uniform(-3, 3)))
+                rig.d.turn(
+                    f"Drive {k}",
+                    joint,
+                    f"{r.choice([-1, 1]) * r.integers(1, 4) * 60} rpm",
+                    start=rig.angle(r.uniform(-3, 3)),
+                )
             else:
                 way = f"{r.uniform(20, 90):.2f} deg * sin(360 deg * time / (1 s)) + {r.uniform(5, 20):.2f} deg * sin(720 deg * time / (1 s) + {r.uniform(0, 180):.1f} deg)"
                 rig.d.drive(drivers.TurnFormula(name=f"Drive {k}", joint=joint, way=way))
@@ -136,7 +145,11 @@ def _straight(w: Witness, a: At, b: At) -> tuple[Array, Array]:
 def _on(rig: Rig, part: str) -> At:
     r = rig.r
     face = str(r.choice(["block.end", "block.side_1", "block.side_3"]))
-    return At(placed=part, datum=face, **{x: f"{v:.3f} mm" for x, v in zip("xyz", r.uniform(-9, 9, 3), strict=True) if r.random() < 0.5})
+    return At(
+        placed=part,
+        datum=face,
+        **{x: f"{v:.3f} mm" for x, v in zip("xyz", r.uniform(-9, 9, 3), strict=True) if r.random() < 0.5},
+    )
 
 
 def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
@@ -150,14 +163,29 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
         rig.kinds[f"pair {kind}"] += 1
 
     if kind == "push":
-        force, line, acts = float(r.uniform(1, 50)), bool(r.random() < 0.5), str(r.choice(["always", "always", "with_the_motion"]))
-        add(PushPair(name="Acts", a=a, b=b, force=f"{force!r} N", along="line_between_both" if line else "axis_of_the_first", acts=acts))  # type: ignore[arg-type]
+        force, line, acts = (
+            float(r.uniform(1, 50)),
+            bool(r.random() < 0.5),
+            str(r.choice(["always", "always", "with_the_motion"])),
+        )
+        add(
+            PushPair(
+                name="Acts",
+                a=a,
+                b=b,
+                force=f"{force!r} N",
+                along="line_between_both" if line else "axis_of_the_first",
+                acts=acts,
+            )
+        )  # type: ignore[arg-type]
 
         def push(w: Witness) -> Array:
             way = _straight(w, a, b)[0] if line else w.frame(a)[1][:, :, 2]
             moves = w.rates(w.frame(b)[0] - w.frame(a)[0])
             speed = (moves * way).sum(axis=1)
-            sign = np.where(np.abs(speed) < 1e-6, 0.0, np.sign(speed)) if acts == "with_the_motion" else np.ones(len(way))
+            sign = (
+                np.where(np.abs(speed) < 1e-6, 0.0, np.sign(speed)) if acts == "with_the_motion" else np.ones(len(way))
+            )
             return force * sign[:, None] * way
 
         return Acts(k, push, lambda w: w.frame(b)[0], _none)
@@ -166,9 +194,26 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
         add(TorqueLoadPair(name="Acts", a=a, b=b, torque=f"{torque!r} N m", acts="always"))
         return Acts(k, _none, lambda w: w.frame(b)[0], lambda w: torque * w.frame(a)[1][:, :, 2])
     if kind == "spring":
-        wire, coil, coils, free = 1e-3 * float(r.uniform(0.5, 2)), 1e-3 * float(r.uniform(8, 20)), float(r.uniform(4, 12)), float(r.uniform(0.05, 0.3))
+        wire, coil, coils, free = (
+            1e-3 * float(r.uniform(0.5, 2)),
+            1e-3 * float(r.uniform(8, 20)),
+            float(r.uniform(4, 12)),
+            float(r.uniform(0.05, 0.3)),
+        )
         works = str(r.choice(["compression", "extension"]))
-        add(SpringPair(name="Acts", a=a, b=b, works=works, free_length=rig.length(free), wire=rig.length(wire), coil=rig.length(coil), coils=repr(coils), ends="both_pivoting"))  # type: ignore[arg-type]
+        add(
+            SpringPair(
+                name="Acts",
+                a=a,
+                b=b,
+                works=works,
+                free_length=rig.length(free),
+                wire=rig.length(wire),
+                coil=rig.length(coil),
+                coils=repr(coils),
+                ends="both_pivoting",
+            )
+        )  # type: ignore[arg-type]
         rate, sign = 81.5e9 * wire**4 / (8 * coil**3 * coils), 1.0 if works == "compression" else -1.0
 
         def pull(w: Witness) -> Array:
@@ -177,7 +222,9 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
 
         def used(w: Witness) -> Array:
             apart, index = _straight(w, a, b)[1], coil / wire
-            tau = (index + 0.5) / (index - 0.75) * 8 * coil * rate * np.maximum(0, sign * (free - apart)) / (pi * wire**3)
+            tau = (
+                (index + 0.5) / (index - 0.75) * 8 * coil * rate * np.maximum(0, sign * (free - apart)) / (pi * wire**3)
+            )
             parts = [tau / stress]
             if works == "compression":
                 parts.append((coils + 2) * wire / apart)
@@ -189,8 +236,23 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
 
         return Acts(k, pull, lambda w: w.frame(b)[0], _none, used)
     if kind == "leaf_spring":
-        along, rest, width, thick = float(r.uniform(-3, 3)), float(r.uniform(0.02, 0.12)), 0.008, float(r.uniform(0.3, 0.8)) * 1e-3
-        add(LeafSpringPair(name="Acts", a=a, b=b, along=rig.angle(along), rest=rig.length(rest), width=rig.length(width), thickness=rig.length(thick)))
+        along, rest, width, thick = (
+            float(r.uniform(-3, 3)),
+            float(r.uniform(0.02, 0.12)),
+            0.008,
+            float(r.uniform(0.3, 0.8)) * 1e-3,
+        )
+        add(
+            LeafSpringPair(
+                name="Acts",
+                a=a,
+                b=b,
+                along=rig.angle(along),
+                rest=rig.length(rest),
+                width=rig.length(width),
+                thickness=rig.length(thick),
+            )
+        )
 
         def bent(w: Witness) -> tuple[Array, Array, Array, Array]:
             o, axes = w.frame(a)
@@ -214,12 +276,34 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
     wound = float(r.uniform(1, 6)) * int(r.choice([-1, 1]))
     if kind == "torsion_spring":
         wire, coil, coils = 1e-3 * float(r.uniform(0.8, 2)), 1e-3 * float(r.uniform(8, 20)), float(r.uniform(3, 9))
-        add(TorsionSpringPair(name="Acts", a=a, b=b, wound=rig.angle(wound), wire=rig.length(wire), coil=rig.length(coil), coils=repr(coils)))
+        add(
+            TorsionSpringPair(
+                name="Acts",
+                a=a,
+                b=b,
+                wound=rig.angle(wound),
+                wire=rig.length(wire),
+                coil=rig.length(coil),
+                coils=repr(coils),
+            )
+        )
         rate = 206e9 * wire**4 / (64 * coil * coils)
         per = 32 / (pi * wire**3)
     else:
         width, thick, long = 0.004, 1e-3 * float(r.uniform(0.2, 0.4)), float(r.uniform(0.3, 0.6))
-        add(SpiralSpringPair(name="Acts", a=a, b=b, wound=rig.angle(wound), width=rig.length(width), thickness=rig.length(thick), length=rig.length(long), inner="10 mm", outer="40 mm"))
+        add(
+            SpiralSpringPair(
+                name="Acts",
+                a=a,
+                b=b,
+                wound=rig.angle(wound),
+                width=rig.length(width),
+                thickness=rig.length(thick),
+                length=rig.length(long),
+                inner="10 mm",
+                outer="40 mm",
+            )
+        )
         rate, per = 206e9 * width * thick**3 / (12 * long), 6 / (width * thick**2)
 
     def left(w: Witness) -> Array:
@@ -234,7 +318,9 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
             parts.append(thick / np.maximum((2 * long / (pi * turns) - 0.02) / (2 * turns), 1e-9))
         return np.max(parts, axis=0)
 
-    return Acts(0, _none, lambda w: w.frame(b)[0], lambda w: (rate * left(w))[:, None] * w.frame(a)[1][:, :, 2], used_up)
+    return Acts(
+        0, _none, lambda w: w.frame(b)[0], lambda w: (rate * left(w))[:, None] * w.frame(a)[1][:, :, 2], used_up
+    )
 
 
 def _needs(w: Witness, bodies: list[Body], acts: list[Acts], down: Array, joint: int) -> tuple[Array, Array]:
@@ -273,7 +359,11 @@ def chain(rig: Rig, kind: str) -> Case:
     r = rig.r
     bodies = _chain(rig, int(r.integers(1, 4)), swings=kind in ("torsion_spring", "spiral_spring"))
     acts = [_acts(rig, kind, bodies)]
-    weights = {"not_counted": np.zeros(3)} | {f"{s}_{x}": (1 if s == "along" else -1) * G * np.eye(3)[i] for s in ("along", "against") for i, x in enumerate("xyz")}
+    weights = {"not_counted": np.zeros(3)} | {
+        f"{s}_{x}": (1 if s == "along" else -1) * G * np.eye(3)[i]
+        for s in ("along", "against")
+        for i, x in enumerate("xyz")
+    }
     weight = str(r.choice(list(weights)))
     k = int(r.integers(len(bodies)))
     b = bodies[k]
@@ -286,13 +376,17 @@ def chain(rig: Rig, kind: str) -> Case:
     of = str(r.choice(["across", "along", "whole"])) if b.turns else "across"
     about = r.uniform(-0.05, 0.05, 3)
     every: dict[str, Any] = {
-        "effort": DriveEffort(name="Effort", driver=f"drive_{k}", at_most=limit(0.01, 10, "N m") if b.turns else limit(1, 100, "N")),
+        "effort": DriveEffort(
+            name="Effort", driver=f"drive_{k}", at_most=limit(0.01, 10, "N m") if b.turns else limit(1, 100, "N")
+        ),
         "force": JointForce(name="Force", joint=b.joint, of=of, at_most=limit(1, 200, "N")),  # type: ignore[arg-type]
         "shear": PinShear(name="Shear", joint=b.joint, sections=2, at_most=limit(0.1, 50, "MPa"), **size),
         "bending": PinBending(name="Bending", joint=b.joint, at_most=limit(1, 500, "MPa"), **size),
         "pressure": BearingPressure(name="Pressure", joint=b.joint, at_most=limit(0.1, 50, "MPa"), **size),
         "shakes": ShakingForce(name="Shakes", at_most=limit(0.1, 50, "N")),
-        "turns": ShakingMoment(name="Turns", at_most=limit(0.01, 5, "N m"), **{x: rig.length(v) for x, v in zip("xyz", about, strict=True)}),
+        "turns": ShakingMoment(
+            name="Turns", at_most=limit(0.01, 5, "N m"), **{x: rig.length(v) for x, v in zip("xyz", about, strict=True)}
+        ),
     }
     asked = [str(x) for x in r.choice(list(every), 3, replace=False)]
     for x in asked:
@@ -314,7 +408,11 @@ def chain(rig: Rig, kind: str) -> Case:
             shaken, turned = shaken + x.mass * gain, turned + x.mass * np.cross(centre - about, gain) + spin
         wanted = {
             "effort": (np.abs(about_it if b.turns else along), jumps, 1e-6),
-            "force": ({"across": across, "along": np.abs(along), "whole": np.linalg.norm(force, axis=1)}[of], jumps, 1e-6),
+            "force": (
+                {"across": across, "along": np.abs(along), "whole": np.linalg.norm(force, axis=1)}[of],
+                jumps,
+                1e-6,
+            ),
             "shear": ((across / 2 + tilting / length) * 4 / (pi * diameter**2), jumps, 1.0),
             "bending": (32 * (tilting + across * length / 2) / (pi * diameter**3), jumps, 100.0),
             "pressure": (across / (diameter * length) + 6 * tilting / (diameter * length**2), jumps, 1.0),
@@ -343,13 +441,27 @@ def moves(rig: Rig) -> Case:
     back = rig.require(TimeRatio(name="Back", joint=b.joint, at_least="1.2"))
     wanted = float(np.round(r.uniform(-1, 1), 3))
     span = sorted(int(v) for v in r.integers(0, 720, 2))
-    place = {"turn": f"{wanted!r} rad", "turn_within": "30 deg"} if turns else {"slide": f"{wanted * 20!r} mm", "slide_within": "5 mm"}
-    there = rig.require(WantedMotion(name="There", joint=b.joint, by=f"{span[0] / 2!r} deg", until=f"{span[1] / 2!r} deg", **place))
+    place = (
+        {"turn": f"{wanted!r} rad", "turn_within": "30 deg"}
+        if turns
+        else {"slide": f"{wanted * 20!r} mm", "slide_within": "5 mm"}
+    )
+    there = rig.require(
+        WantedMotion(name="There", joint=b.joint, by=f"{span[0] / 2!r} deg", until=f"{span[1] / 2!r} deg", **place)
+    )
     at, along = _on(rig, b.part), str(r.choice(["x", "y", "z"]))
     rig.d.follow(curves.PointCurve(name="Where", at=at, along=along))  # type: ignore[arg-type]
     limits = {}
-    for of, unit, low, high in (("value", "mm", 1, 300), ("rate", "mm/s", 10, 2000), ("acceleration", "m/s^2", 0.1, 50)):
-        text = {x: f"{s * np.exp(r.uniform(np.log(low), np.log(high))):.4g} {unit}" for x, s in (("at_least", -1), ("at_most", 1)) if r.random() < 0.8}
+    for of, unit, low, high in (
+        ("value", "mm", 1, 300),
+        ("rate", "mm/s", 10, 2000),
+        ("acceleration", "m/s^2", 0.1, 50),
+    ):
+        text = {
+            x: f"{s * np.exp(r.uniform(np.log(low), np.log(high))):.4g} {unit}"
+            for x, s in (("at_least", -1), ("at_most", 1))
+            if r.random() < 0.8
+        }
         if text:
             limits[of] = rig.require(CurveLimit(name=of, curve="where", of=of, **text))  # type: ignore[arg-type]
 
@@ -380,7 +492,9 @@ def moves(rig: Rig) -> Case:
             out += _judged(w, fast, np.abs(rate), sampled=1e-3)
         v = w.e.verdicts[back]
         ratio = _ratio(rate[:-1]) if abs(whole) < 1e-6 else None
-        if (ratio is None) != (v.value is None) or (ratio is not None and v.value is not None and abs(v.value / ratio - 1) > 0.02):
+        if (ratio is None) != (v.value is None) or (
+            ratio is not None and v.value is not None and abs(v.value / ratio - 1) > 0.02
+        ):
             out.append(f"time_ratio is {v.value}, the witness has {ratio}: {v.words}")
         y = w.frame(at)[0][:, "xyz".index(along)]
         for of, key in limits.items():
@@ -389,13 +503,21 @@ def moves(rig: Rig) -> Case:
             curve = w.e.curve("where")
             x_ = curve.extremes(of)  # type: ignore[union-attr]
             room = SAMPLED * float(np.ptp(values)) + 1e-7 * {"value": 1, "rate": 10, "acceleration": 100}[of]
-            for name, mine, theirs, missed in (("greatest", values.max(), x_.high, x_.high_missed), ("least", -values.min(), -x_.low, x_.low_missed)):
+            for name, mine, theirs, missed in (
+                ("greatest", values.max(), x_.high, x_.high_missed),
+                ("least", -values.min(), -x_.low, x_.low_missed),
+            ):
                 if not -missed - room * 2e-2 <= theirs - mine <= missed + room:
                     out.append(f"{name} {of} is {theirs:.9g} ± {missed:.2g}, the witness has {mine:.9g}")
             if v.holds is not None:
                 held_ = w.document.requirements[key]
-                low, high = ((-_plain(t) if t.startswith("-") else _plain(t)) if t else None for t in (held_.at_least, held_.at_most))  # type: ignore[attr-defined]
-                truly = (low is None or values.min() >= low - room * 2e-2) and (high is None or values.max() <= high + room * 2e-2)
+                low, high = (
+                    (-_plain(t) if t.startswith("-") else _plain(t)) if t else None
+                    for t in (held_.at_least, held_.at_most)
+                )  # type: ignore[attr-defined]
+                truly = (low is None or values.min() >= low - room * 2e-2) and (
+                    high is None or values.max() <= high + room * 2e-2
+                )
                 out += [f"{of} holds: {v.words}"] * bool(v.holds and not truly)
         return out
 

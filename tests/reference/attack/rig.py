@@ -47,7 +47,9 @@ class Rig:
             ground = self.box("Ground", (0.05, 0.03, 0.01))
             self.base = self.box("Base", (0.2, 0.1, 0.02), x="40 mm", turn_y="20 deg")
             at = [At(placed=p, datum=f"block.side_{self.r.integers(1, 5)}") for p in (ground, self.base)]
-            self.d.rigid("Base stands", *at, turn=f"{self.r.uniform(-180, 180):.1f} deg", flip=bool(self.r.random() < 0.5))
+            self.d.rigid(
+                "Base stands", *at, turn=f"{self.r.uniform(-180, 180):.1f} deg", flip=bool(self.r.random() < 0.5)
+            )
         else:
             self.base = self.box("Base", (0.2, 0.1, 0.02))
 
@@ -80,7 +82,9 @@ class Rig:
             self.d.step(part, step, id="hole")
             found = shown(self.d.document, {part: compile(self.d.document).datums[part]})[part]  # type: ignore[dict-item]
             self.d.document = before
-            return next((np.array(v["origin"]) for n, v in found.items() if n.startswith("hole") and v["kind"] == "axis"), None)
+            return next(
+                (np.array(v["origin"]) for n, v in found.items() if n.startswith("hole") and v["kind"] == "axis"), None
+            )
 
         faces = self.drawn(part)
         middle = np.array(faces["block.end"]["origin"])
@@ -94,7 +98,11 @@ class Rig:
         turn = np.array([[(o - first) @ w / near for o in others] for w in ways])
         spot = start + np.linalg.solve(turn, np.array(place) - [(first - middle) @ w for w in ways])
         spots = {"a": Spot(x=self.length(spot[0]), y=self.length(spot[1]))}
-        self.d.step(part, Hole(name="Hole", plane="block.end", diameter=self.length(diameter), at=AtPoints(spots=spots)), id="hole")
+        self.d.step(
+            part,
+            Hole(name="Hole", plane="block.end", diameter=self.length(diameter), at=AtPoints(spots=spots)),
+            id="hole",
+        )
         self._drawn.clear()
 
     def mirror(self, part: str, share: float = 0.25) -> None:

@@ -32,14 +32,20 @@ class Tally:
     def take(self, other: Tally) -> None:
         self.kinds += other.kinds
         self.seconds.update(other.seconds)
-        self.tried, self.skipped, self.wrong = self.tried + other.tried, self.skipped + other.skipped, self.wrong + other.wrong
+        self.tried, self.skipped, self.wrong = (
+            self.tried + other.tried,
+            self.skipped + other.skipped,
+            self.wrong + other.wrong,
+        )
 
 
 def case_of(seed: int) -> tuple[str, Case]:
     """The case of a seed, and its name."""
     if seed % 3 == 0:
         return "assembly", assembly(seed)
-    name, build = _RIGGED[seed // 3 % len(_RIGGED)] if seed % 3 == 1 else _RIGGED[(seed // 3 + len(_RIGGED) // 2) % len(_RIGGED)]
+    name, build = (
+        _RIGGED[seed // 3 % len(_RIGGED)] if seed % 3 == 1 else _RIGGED[(seed // 3 + len(_RIGGED) // 2) % len(_RIGGED)]
+    )
     return name, build(Rig(name, seed))
 
 

@@ -17,7 +17,18 @@ import numpy as np
 from tests.reference.attack.loads import DENSITY
 from tests.reference.attack.rig import Case, Rig
 from tests.reference.attack.witness import Witness
-from uhrwerk import At, BalanceGrade, CentreOfGravity, Clearance, Determinate, FitLimits, MassLimit, NoInterference, PrintGap, WallThickness
+from uhrwerk import (
+    At,
+    BalanceGrade,
+    CentreOfGravity,
+    Clearance,
+    Determinate,
+    FitLimits,
+    MassLimit,
+    NoInterference,
+    PrintGap,
+    WallThickness,
+)
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.steps import Extrude
 
@@ -31,7 +42,10 @@ FITS = [
 
 def box_of(w: Witness, part: str) -> tuple[Array, Array, Array]:
     """Centre (F, 3), axes (F, 3, 3) in columns and half its size (3,) of a box, from the middles of its faces."""
-    ends = [[w.origin(part, f"block.{x}") for x in pair] for pair in (("side_2", "side_4"), ("side_1", "side_3"), ("start", "end"))]
+    ends = [
+        [w.origin(part, f"block.{x}") for x in pair]
+        for pair in (("side_2", "side_4"), ("side_1", "side_3"), ("start", "end"))
+    ]
     centre = (ends[2][0] + ends[2][1]) / 2
     half = np.array([np.linalg.norm(b[0] - a[0]) / 2 for a, b in ends])
     ways = np.stack([(b - a) / np.linalg.norm(b - a, axis=1)[:, None] for a, b in ends], axis=2)
@@ -116,7 +130,9 @@ def distances(rig: Rig) -> Case:
         joint = rig.d.prismatic("Slides", lifted, held, turn=rig.angle(r.uniform(-3, 3)))
         rig.d.drive(_slides(joint, float(r.uniform(5, 40))))
     there = top + r.uniform(-0.08, 0.08) * along + r.uniform(-0.06, 0.06) * across + r.uniform(0.005, 0.05) * up
-    rig.d.rigid("Stands", rig.at(there, up), At(placed=str(other), datum=str(r.choice(faces))), turn=rig.angle(r.uniform(-3, 3)))
+    rig.d.rigid(
+        "Stands", rig.at(there, up), At(placed=str(other), datum=str(r.choice(faces))), turn=rig.angle(r.uniform(-3, 3))
+    )
     limit = float(r.choice([0.0005, 0.002, 0.01]))
     gap = rig.require(Clearance(name="Gap", a=one.body(), b=other.body(), at_least=rig.length(limit)))
     clear = rig.require(NoInterference(name="Clear"))
@@ -134,7 +150,9 @@ def distances(rig: Rig) -> Case:
         if v.value is None:
             out += [f"no value: {v.words}"] * (v.holds is not None)
         elif not y.min() - below - v.error - 1e-9 <= v.value <= y.min() + v.error + 1e-9:
-            out.append(f"the clearance is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f} mm, the witness has {y.min() * 1e3:.6f}: {v.words}")
+            out.append(
+                f"the clearance is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f} mm, the witness has {y.min() * 1e3:.6f}: {v.words}"
+            )
         if v.holds and y.min() < limit - 6e-7:
             out.append(f"the clearance holds: {v.words}; the witness has {y.min() * 1e3:.6f}")
         # all that are not held rigidly to one another are looked at, and what is held rigidly too
@@ -146,13 +164,19 @@ def distances(rig: Rig) -> Case:
         if v.holds is False and worst == 0.0 and min(float(x.min()) for x in every.values()) > falls:
             out.append(f"something overlaps: {v.words}")
         if v.value and worst > 0 and not worst - v.error - 1e-8 <= v.value <= worst + falls + v.error + 1e-8:
-            out.append(f"the depth is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f}, the witness has {worst * 1e3:.6f}: {v.words}")
+            out.append(
+                f"the depth is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f}, the witness has {worst * 1e3:.6f}: {v.words}"
+            )
         # printed where they stand at the start
         first = min(float(x[0]) for k, x in every.items() if str(one) in k)
         v = w.e.verdicts[printed]
         if v.value is not None and "layer" not in v.words and abs(v.value - first) > v.error + 1e-8:
-            out.append(f"the print gap is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f}, the witness has {first * 1e3:.6f}: {v.words}")
-        out += [f"the print gap holds: {v.words}; the witness has {first * 1e3:.6f}"] * bool(v.holds and first < limit - 6e-7)
+            out.append(
+                f"the print gap is {v.value * 1e3:.6f} ± {v.error * 1e3:.6f}, the witness has {first * 1e3:.6f}: {v.words}"
+            )
+        out += [f"the print gap holds: {v.words}; the witness has {first * 1e3:.6f}"] * bool(
+            v.holds and first < limit - 6e-7
+        )
         return out
 
     return rig.case(look)
@@ -182,7 +206,9 @@ def walls(rig: Rig) -> Case:
         at = (w.origin(str(part), axes[0])[0] - centre) @ ways
         wall = min(2 * half.min(), *(half[k] - abs(at[k]) - bore / 2 for k in (0, 1)))
         v = w.e.verdicts[thick]
-        out = [f"the wall is {v.value} ± {v.error}, the witness has {wall}: {v.words}"] * bool(v.value is not None and abs(v.value - wall) > v.error + 1e-8)
+        out = [f"the wall is {v.value} ± {v.error}, the witness has {wall}: {v.words}"] * bool(
+            v.value is not None and abs(v.value - wall) > v.error + 1e-8
+        )
         return out + [f"the wall holds: {v.words}; the witness has {wall}"] * bool(v.holds and wall < limit - 1e-8)
 
     return rig.case(look)
@@ -190,19 +216,32 @@ def walls(rig: Rig) -> Case:
 
 def rotors(rig: Rig) -> Case:
     """Boxes that turn together: their mass, where their centre lies, and the grade that they reach."""
-    r, (top, (along, across, up)) = rig.r, rig.axes()
+    r, (top, (_along, _across, up)) = rig.r, rig.axes()
     faces = ["block.end", "block.start", "block.side_1", "block.side_2"]
     parts: list[tuple[str, float]] = []
     for k in range(int(r.integers(1, 4))):
         material = str(r.choice(list(DENSITY)))
-        parts.append((str(rig.box(f"Part {k}", tuple(np.round(r.uniform(0.01, 0.05, 3), 4)), material, z="50 mm")), DENSITY[material]))
-    ends = [At(placed=p, datum=str(r.choice(faces)), x=f"{r.uniform(-9, 9):.3f} mm", y=f"{r.uniform(-9, 9):.3f} mm") for p, _ in parts]
+        parts.append(
+            (
+                str(rig.box(f"Part {k}", tuple(np.round(r.uniform(0.01, 0.05, 3), 4)), material, z="50 mm")),
+                DENSITY[material],
+            )
+        )
+    ends = [
+        At(placed=p, datum=str(r.choice(faces)), x=f"{r.uniform(-9, 9):.3f} mm", y=f"{r.uniform(-9, 9):.3f} mm")
+        for p, _ in parts
+    ]
     ground = rig.at(top, up)
     joint = rig.d.revolute("Turns", ground, ends[0], flip=bool(r.random() < 0.5), offset="5 mm")
     speed = int(r.integers(60, 3000))
     rig.d.turn("Motor", joint, f"{speed} rpm")
     for k in range(1, len(parts)):
-        rig.d.rigid(f"Fixed {k}", At(placed=parts[k - 1][0], datum=str(r.choice(faces))), ends[k], turn=rig.angle(r.uniform(-3, 3)))
+        rig.d.rigid(
+            f"Fixed {k}",
+            At(placed=parts[k - 1][0], datum=str(r.choice(faces))),
+            ends[k],
+            turn=rig.angle(r.uniform(-3, 3)),
+        )
     groups = [str(rig.d.group("Some", [p for p, _ in parts]))]  # type: ignore[list-item]
     of = str(r.choice(["whole", "moving", *groups]))
     limit = float(r.uniform(0.05, 1.5))
@@ -229,8 +268,12 @@ def rotors(rig: Rig) -> Case:
             if v.value is None:
                 out += [f"{v.kind} has no value: {v.words}"] * (v.holds is not None)
                 continue
-            out += [f"{v.kind} is {v.value} ± {v.error}, the witness has {value}: {v.words}"] * bool(abs(v.value - value) > v.error + 1e-9 * (1 + abs(value)))
-            out += [f"{v.kind} holds: {v.words}; the witness has {value}"] * bool(v.holds and v.limit is not None and value > v.limit * (1 + 1e-9))
+            out += [f"{v.kind} is {v.value} ± {v.error}, the witness has {value}: {v.words}"] * bool(
+                abs(v.value - value) > v.error + 1e-9 * (1 + abs(value))
+            )
+            out += [f"{v.kind} holds: {v.words}; the witness has {value}"] * bool(
+                v.holds and v.limit is not None and value > v.limit * (1 + 1e-9)
+            )
         return out
 
     return rig.case(look)
@@ -244,26 +287,63 @@ def fits(rig: Rig) -> Case:
     drawn = (called - 0.05) * 1e-3  # below the end of its range, which counts by what is drawn
     part = rig.box("Part", (0.09, 0.08, 0.02), z="40 mm")
     rig.drill(part, (0.003, -0.002), drawn)
-    pin = rig.d.own_part("Pin", "steel", {"pin": Extrude(name="Pin", offset="4 mm", outline=Circle(diameter=rig.length(drawn - play), x="7 mm", y="2 mm"), length="30 mm")}, z="80 mm")
+    pin = rig.d.own_part(
+        "Pin",
+        "steel",
+        {
+            "pin": Extrude(
+                name="Pin",
+                offset="4 mm",
+                outline=Circle(diameter=rig.length(drawn - play), x="7 mm", y="2 mm"),
+                length="30 mm",
+            )
+        },
+        z="80 mm",
+    )
     rig.mirror(pin)
-    ends = [At(placed=str(p), datum=next(n for n, d in rig.drawn(p).items() if d["kind"] == "axis")) for p in (part, pin)]
+    ends = [
+        At(placed=str(p), datum=next(n for n, d in rig.drawn(p).items() if d["kind"] == "axis")) for p in (part, pin)
+    ]
     rig.d.revolute("Turns", *ends, offset="2 mm")
     bounds = sorted(float(v) * 1e-6 for v in r.integers(-60, 120, 2))
-    asked = rig.require(FitLimits(name="Fit", bore=ends[0], bore_limits=hole, pin=ends[1], pin_limits=shaft, at_least=rig.length(bounds[0]), at_most=rig.length(bounds[1])))
+    asked = rig.require(
+        FitLimits(
+            name="Fit",
+            bore=ends[0],
+            bore_limits=hole,
+            pin=ends[1],
+            pin_limits=shaft,
+            at_least=rig.length(bounds[0]),
+            at_most=rig.length(bounds[1]),
+        )
+    )
 
     def look(w: Witness) -> list[str]:
         v = w.e.verdicts[asked]
         tight, loose = play + least * 1e-6, play + most * 1e-6
         if v.value is None:
             return [f"no value: {v.words}"]
-        out = [f"the fit is {v.value}, the witness has {tight} to {loose}: {v.words}"] * (min(abs(v.value - tight), abs(v.value - loose)) > 2e-9)
-        return out + [f"the fit {v.holds}: {v.words}"] * (v.holds is not bool(tight >= bounds[0] - 1e-9 and loose <= bounds[1] + 1e-9))
+        out = [f"the fit is {v.value}, the witness has {tight} to {loose}: {v.words}"] * (
+            min(abs(v.value - tight), abs(v.value - loose)) > 2e-9
+        )
+        return out + [f"the fit {v.holds}: {v.words}"] * (
+            v.holds is not bool(tight >= bounds[0] - 1e-9 and loose <= bounds[1] + 1e-9)
+        )
 
     return rig.case(look)
 
 
 #: freedoms of each joint: common practice
-FREE = {"rigid": 0, "revolute": 1, "prismatic": 1, "cylindrical": 2, "planar": 3, "spherical": 3, "universal": 2, "screw": 1}
+FREE = {
+    "rigid": 0,
+    "revolute": 1,
+    "prismatic": 1,
+    "cylindrical": 2,
+    "planar": 3,
+    "spherical": 3,
+    "universal": 2,
+    "screw": 1,
+}
 
 
 def freedoms(rig: Rig) -> Case:
@@ -289,12 +369,20 @@ def freedoms(rig: Rig) -> Case:
 
     def look(w: Witness) -> list[str]:
         v = w.e.verdicts[held]
-        return [f"{v.value} free, not {free} and {loose} loose parts: {v.words}"] * (v.value is None or v.value != free + loose or v.holds is not (free + loose == 0))
+        return [f"{v.value} free, not {free} and {loose} loose parts: {v.words}"] * (
+            v.value is None or v.value != free + loose or v.holds is not (free + loose == 0)
+        )
 
     return rig.case(look)
 
 
-CASES: dict[str, Callable[[Rig], Case]] = {"distances": distances, "walls": walls, "rotors": rotors, "fits": fits, "freedoms": freedoms}
+CASES: dict[str, Callable[[Rig], Case]] = {
+    "distances": distances,
+    "walls": walls,
+    "rotors": rotors,
+    "fits": fits,
+    "freedoms": freedoms,
+}
 REQUIREMENTS = (
     "clearance", "no_interference", "print_gap", "wall_thickness", "mass", "centre_of_gravity", "balance_grade", "fit", "determinate",
 )  # fmt: skip

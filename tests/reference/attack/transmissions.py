@@ -52,14 +52,29 @@ def _pair(rig: Rig, pair: Any) -> None:
     rig.kinds[f"pair {pair.kind}"] += 1
 
 
-def _turning(rig: Rig, name: str, element: Any, point: np.ndarray, way: np.ndarray, driven: bool = False, over: float = 0.0, times: int = 1, **how: Any) -> Any:
+def _turning(
+    rig: Rig,
+    name: str,
+    element: Any,
+    point: np.ndarray,
+    way: np.ndarray,
+    driven: bool = False,
+    over: float = 0.0,
+    times: int = 1,
+    **how: Any,
+) -> Any:
     """A part that turns about its axis at a point of the base: mirrored or not, its axis along `way` or against it; driven, if asked."""
     rig.kinds[f"element {element.kind}"] += 1
     part = rig.d.part(name, "steel", element, z="50 mm", turn_z=rig.angle(rig.r.uniform(-1, 1)))
     rig.mirror(part)
     joint = rig.d.revolute(f"{name} turns", rig.at(point, way), part["axis"], offset=rig.length(over), **how)
     if driven:
-        rig.d.turn("Motor", joint, f"{times * rig.r.choice([-1, 1]) * rig.r.integers(20, 120)} rpm", start=rig.angle(rig.r.uniform(-1, 1)))
+        rig.d.turn(
+            "Motor",
+            joint,
+            f"{times * rig.r.choice([-1, 1]) * rig.r.integers(20, 120)} rpm",
+            start=rig.angle(rig.r.uniform(-1, 1)),
+        )
     return part
 
 
@@ -89,7 +104,11 @@ def gear(rig: Rig) -> Case:
     m, za, zb = float(r.choice([1e-3, 1.5e-3, 2e-3, 25.4e-3 / 16])), int(r.integers(14, 40)), int(r.integers(14, 60))
     plain = r.random() < 0.4
     xa, xb = (0.0, 0.0) if plain else (float(v) for v in np.round(r.uniform(-0.1, 0.5, 2), 3))
-    thin, extra, alpha = 0.0 if plain else float(np.round(r.uniform(0, 0.1) * 1e-3, 6)), float(r.uniform(0, 0.1)) * m, np.radians(20)
+    thin, extra, alpha = (
+        0.0 if plain else float(np.round(r.uniform(0, 0.1) * 1e-3, 6)),
+        float(r.uniform(0, 0.1)) * m,
+        np.radians(20),
+    )
     widths = [float(np.round(r.uniform(4, 12), 2)) * 1e-3 for _ in range(2)]
     lifts = [float(np.round(r.uniform(-1.5, 1.5), 2)) * 1e-3 for _ in range(2)]
     nominal = _inv(alpha) + 2 * (xa + xb) * np.tan(alpha) / (za + zb)
@@ -97,7 +116,10 @@ def gear(rig: Rig) -> Case:
     distance = m * (za + zb) / 2 * np.cos(alpha) / np.cos(working) + extra
     turn = r.uniform(-pi, pi)
     way = np.cos(turn) * along + np.sin(turn) * across
-    gears = [SpurGear(module=rig.length(m), teeth=z, width=rig.length(b), profile_shift=str(x), thinning=rig.length(thin)) for z, b, x in ((za, widths[0], xa), (zb, widths[1], xb))]
+    gears = [
+        SpurGear(module=rig.length(m), teeth=z, width=rig.length(b), profile_shift=str(x), thinning=rig.length(thin))
+        for z, b, x in ((za, widths[0], xa), (zb, widths[1], xb))
+    ]
     over = [0.002 + v for v in lifts]
     a = _turning(rig, "A", gears[0], top, up, driven=True, over=over[0])
     b = _turning(rig, "B", gears[1], top + distance * way, up, over=over[1])
@@ -109,14 +131,31 @@ def gear(rig: Rig) -> Case:
     aw = np.arccos(m * (za + zb) / 2 * np.cos(alpha) / distance)
     rb, pb = [m * z / 2 * np.cos(alpha) for z in (za, zb)], pi * m * np.cos(alpha)
     # thinning is taken off along the pitch circle, of each gear
-    thick = [2 * q * ((m * (pi / 2 + 2 * x * np.tan(alpha)) - thin) / (m * z) + _inv(alpha)) for q, x, z in zip(rb, (xa, xb), (za, zb), strict=True)]
+    thick = [
+        2 * q * ((m * (pi / 2 + 2 * x * np.tan(alpha)) - thin) / (m * z) + _inv(alpha))
+        for q, x, z in zip(rb, (xa, xb), (za, zb), strict=True)
+    ]
     backlash = pb - sum(thick) + 2 * sum(rb) * _inv(aw)
     tips = [m * (z / 2 + 1 + x) for z, x in ((za, xa), (zb, xb))]
     roots = [m * (z / 2 - 1.25 + x) for z, x in ((za, xa), (zb, xb))]
     ratio = (sum(np.sqrt(t**2 - q**2) for t, q in zip(tips, rb, strict=True)) - distance * np.sin(aw)) / pb
     over_root = min(distance - tips[0] - roots[1], distance - tips[1] - roots[0])
-    limits = [backlash * r.choice([0.5, 0.9, 1.1]), backlash * r.choice([0.9, 1.1, 2.0]), ratio * r.choice([0.8, 0.99, 1.01]), over_root * r.choice([0.5, 0.98, 1.02])]
-    mesh = rig.require(GearMesh(name="Mesh", pair="pair", backlash_at_least=rig.length(limits[0]), backlash_at_most=rig.length(limits[1]), contact_ratio=repr(float(limits[2])), tip_clearance=rig.length(limits[3])))
+    limits = [
+        backlash * r.choice([0.5, 0.9, 1.1]),
+        backlash * r.choice([0.9, 1.1, 2.0]),
+        ratio * r.choice([0.8, 0.99, 1.01]),
+        over_root * r.choice([0.5, 0.98, 1.02]),
+    ]
+    mesh = rig.require(
+        GearMesh(
+            name="Mesh",
+            pair="pair",
+            backlash_at_least=rig.length(limits[0]),
+            backlash_at_most=rig.length(limits[1]),
+            contact_ratio=repr(float(limits[2])),
+            tip_clearance=rig.length(limits[3]),
+        )
+    )
     bent = rig.require(ToothBending(name="Bent", pair="pair", at_most="20 MPa"))
 
     def look(w: Witness) -> list[str]:
@@ -134,11 +173,16 @@ def gear(rig: Rig) -> Case:
             out.append(f"the mesh holds without a value: {v.words}")
         v = w.e.verdicts[bent]
         if plain:
-            ends = [sorted(float((w.origin(p, x)[0] - w.origin(a, "axis")[0]) @ z[0]) for x in ("bottom", "top")) for p in (a, b)]
+            ends = [
+                sorted(float((w.origin(p, x)[0] - w.origin(a, "axis")[0]) @ z[0]) for x in ("bottom", "top"))
+                for p in (a, b)
+            ]
             shared = min(e[1] for e in ends) - max(e[0] for e in ends)
             force = [torque / (m * zb / 2)] * 2
             stress = max(f / (shared * m * _lewis(z)) for f, z in zip(force, (za, zb), strict=True))
-            out += [f"bending {v.value} is not {stress}: {v.words}"] * (v.value is None or abs(v.value / stress - 1) > 0.03)
+            out += [f"bending {v.value} is not {stress}: {v.words}"] * (
+                v.value is None or abs(v.value / stress - 1) > 0.03
+            )
             out += ["bending holds"] * bool(v.holds and stress * 0.97 > 20e6)
         return out
 
@@ -167,7 +211,9 @@ def ring(rig: Rig) -> Case:
     way = np.cos(turn) * along + np.sin(turn) * across
     outer = RingGear(module=rig.length(m), teeth=zr, outer_diameter=rig.length(m * (zr + 12)))
     one = _turning(rig, "A", outer, top, up, over=0.002)
-    other = _turning(rig, "B", SpurGear(module=rig.length(m), teeth=zg), top + distance * way, up, driven=True, over=0.002)
+    other = _turning(
+        rig, "B", SpurGear(module=rig.length(m), teeth=zg), top + distance * way, up, driven=True, over=0.002
+    )
     ends = [one, other] if r.random() < 0.5 else [other, one]
     _pair_named(rig, *ends)
     rig.cycle()
@@ -194,7 +240,9 @@ def rack(rig: Rig) -> Case:
     ground = rig.at(top - side * reach * aside, side * slide)
     beside = rig.at(np.zeros(3), np.array([1.0, 0, 0]), part)
     # its teeth, along its y, towards the gear
-    rig.d.prismatic("Slides", ground, beside, turn=rig.angle(rig.turn(ground, beside, side * aside, np.array([0, 1.0, 0]))))
+    rig.d.prismatic(
+        "Slides", ground, beside, turn=rig.angle(rig.turn(ground, beside, side * aside, np.array([0, 1.0, 0])))
+    )
     rig.d.rack_pair("pair", gear, part)
     rig.kinds["pair rack"] += 1
     rig.cycle(duration="0.3 s")
@@ -204,10 +252,14 @@ def rack(rig: Rig) -> Case:
         ways = w.frame(At(placed=str(part), datum="pitch_line"))[1]
         line = at - w.origin(gear, "axis")
         foot = line - (line * zs).sum(axis=1)[:, None] * zs
-        foot = foot - (foot * ways[:, :, 0]).sum(axis=1)[:, None] * ways[:, :, 0]  # from the axis square to the pitch line
+        foot = (
+            foot - (foot * ways[:, :, 0]).sum(axis=1)[:, None] * ways[:, :, 0]
+        )  # from the axis square to the pitch line
         turn = w.turned(gear, rig.base, zs)
         moves = ((at - at[0]) * np.cross(zs, foot) / np.linalg.norm(foot, axis=1)[:, None]).sum(axis=1)
-        out = _off("the height", np.linalg.norm(foot, axis=1) - reach, 1e-9) + _off("the travel", moves - reach * turn, 1e-9)
+        out = _off("the height", np.linalg.norm(foot, axis=1) - reach, 1e-9) + _off(
+            "the travel", moves - reach * turn, 1e-9
+        )
         # a space of the gear, where a tooth of the rack is: its teeth stand at whole pitches from the origin
         place = (-(line - foot) * np.cross(zs, foot)).sum(axis=1) / np.linalg.norm(foot, axis=1)
         return out + _off("the phase", wrapped(_phase(w, gear, zs, foot, z) - 0.5 - place / (pi * m), 1.0), 1e-7)
@@ -228,10 +280,18 @@ def _round(rig: Rig, name: str) -> Any:
     """A pin of one's own, its outline beside its origin, and its axis."""
     r = rig.r
     x, y, lift = (rig.length(v) for v in r.uniform(-0.02, 0.02, 3))
-    steps: dict[str, BuildStep] = {"arbor": Extrude(name="Arbor", plane=str(r.choice(["xy", "yz", "xz"])), offset=lift, outline=Circle(diameter="6 mm", x=x, y=y), length="20 mm")}
+    steps: dict[str, BuildStep] = {
+        "arbor": Extrude(
+            name="Arbor",
+            plane=str(r.choice(["xy", "yz", "xz"])),
+            offset=lift,
+            outline=Circle(diameter="6 mm", x=x, y=y),
+            length="20 mm",
+        )
+    }
     part = rig.d.own_part(name, "steel", steps, z="60 mm")
     rig.mirror(part)
-    kind = [n for n, v in rig.drawn(part).items() if v["kind"] == "axis"][0]
+    kind = next(n for n, v in rig.drawn(part).items() if v["kind"] == "axis")
     return part, part[kind]
 
 
@@ -270,7 +330,9 @@ def helical(rig: Rig) -> Case:
     # the axes' angle is the sum of the helix angles: the second one turned against the first about the line between
     a, at_a = _arbor(rig, "A", top, along, driven=True)
     b, at_b = _arbor(rig, "B", top + sum(radii) * up, across)
-    rig.d.helical_pair("pair", at_a, at_b, teeth_a=za, teeth_b=zb, helix_a=rig.angle(betas[0]), helix_b=rig.angle(betas[1]))
+    rig.d.helical_pair(
+        "pair", at_a, at_b, teeth_a=za, teeth_b=zb, helix_a=rig.angle(betas[0]), helix_b=rig.angle(betas[1])
+    )
     rig.kinds["pair helical"] += 1
     rig.cycle()
 
@@ -280,7 +342,15 @@ def helical(rig: Rig) -> Case:
     return rig.case(look, solids=False)
 
 
-def _crossed(w: Witness, base: str, one: tuple[str, At], other: tuple[str, At], teeth: tuple[int, int], betas: tuple[float, float], radii: list[float]) -> list[str]:
+def _crossed(
+    w: Witness,
+    base: str,
+    one: tuple[str, At],
+    other: tuple[str, At],
+    teeth: tuple[int, int],
+    betas: tuple[float, float],
+    radii: list[float],
+) -> list[str]:
     (oa, fa), (ob, fb) = w.frame(one[1]), w.frame(other[1])
     za, zb = fa[:, :, 2], fb[:, :, 2]
     e = np.cross(za, zb) * np.sign(((ob - oa) * np.cross(za, zb)).sum(axis=1))[:, None]
@@ -319,11 +389,13 @@ def worm(rig: Rig) -> Case:
 
 
 def screw_nut(rig: Rig) -> Case:
-    r, (top, (along, across, up)) = rig.r, rig.axes()
+    r, (top, (along, _across, _up)) = rig.r, rig.axes()
     lead = float(np.round(r.uniform(1, 8), 2)) * 1e-3 * int(r.choice([-1, 1]))
     a, at_a = _arbor(rig, "A", top, along, driven=True)
-    nut, own = _round(rig, "Nut")
-    rig.d.prismatic("Slides", rig.at(top, int(r.choice([-1, 1])) * along), own, turn=rig.angle(r.uniform(-3, 3)), flip=_flips(rig))
+    _nut, own = _round(rig, "Nut")
+    rig.d.prismatic(
+        "Slides", rig.at(top, int(r.choice([-1, 1])) * along), own, turn=rig.angle(r.uniform(-3, 3)), flip=_flips(rig)
+    )
     rig.d.screw_pair("pair", at_a, own, lead=rig.length(lead))
     rig.kinds["pair screw_nut"] += 1
     rig.cycle()
@@ -387,7 +459,11 @@ def coupling(rig: Rig) -> Case:
         v = w.e.verdicts[asked]
         takes = {k: x for k, x, _ in _takes(half)}
         used = beside / takes["offset"] + abs(gap) / takes["shift"]
-        return out + _off(f"{v.words}: the part used", (v.value or 0.0) - used, 2e-6 + v.error) + [f"{v.words}: holds"] * bool(v.holds and used > 1 + 1e-5)
+        return (
+            out
+            + _off(f"{v.words}: the part used", (v.value or 0.0) - used, 2e-6 + v.error)
+            + [f"{v.words}: holds"] * bool(v.holds and used > 1 + 1e-5)
+        )
 
     return rig.case(look)
 
@@ -448,7 +524,12 @@ def slot(rig: Rig) -> Case:
     def look(w: Witness) -> list[str]:
         at, axes = w.frame(At(placed=str(lever), datum="slot"))
         off = w.origin(a, "crank_pin") - at
-        here = np.linalg.norm((w.origin(a, "crank_pin") - w.origin(lever, "pivot")) - ((w.origin(a, "crank_pin") - w.origin(lever, "pivot")) * axes[:, :, 2]).sum(axis=1)[:, None] * axes[:, :, 2], axis=1)
+        here = np.linalg.norm(
+            (w.origin(a, "crank_pin") - w.origin(lever, "pivot"))
+            - ((w.origin(a, "crank_pin") - w.origin(lever, "pivot")) * axes[:, :, 2]).sum(axis=1)[:, None]
+            * axes[:, :, 2],
+            axis=1,
+        )
         angle = w.turned(a, rig.base, w.axis(rig.base, "block.end"))
         pin = w.origin(a, "crank_pin")[0] - w.origin(a, "axis")[0]
         line = w.origin(a, "axis")[0] - w.origin(lever, "pivot")[0]
@@ -456,7 +537,9 @@ def slot(rig: Rig) -> Case:
         line = line - (line @ z) * z
         start = np.arctan2(np.cross(line, pin) @ z, line @ pin)
         far = np.hypot(apart + reach * np.cos(start + angle), reach * np.sin(start + angle))
-        return _off("the pin across the slot", (off * axes[:, :, 1]).sum(axis=1), 1e-9) + _off("the pin along it", here - far, 1e-8)
+        return _off("the pin across the slot", (off * axes[:, :, 1]).sum(axis=1), 1e-9) + _off(
+            "the pin along it", here - far, 1e-8
+        )
 
     return rig.case(look, solids=False)
 
@@ -485,10 +568,17 @@ def cam(rig: Rig) -> Case:
     """A plate cam with a roller that slides, beside its axis or not: programme, and pressure angle by the follower's own speed."""
     r, (top, (along, across, up)) = rig.r, rig.axes()
     h, law = float(r.uniform(0.004, 0.012)), str(r.choice(["poly345", "cycloidal", "harmonic"]))
-    spans = (float(np.radians(r.integers(80, 140))), float(np.radians(r.integers(10, 60))), float(np.radians(r.integers(80, 140))))
+    spans = (
+        float(np.radians(r.integers(80, 140))),
+        float(np.radians(r.integers(10, 60))),
+        float(np.radians(r.integers(80, 140))),
+    )
     aside, base, roller = float(r.uniform(-0.006, 0.006)), 0.025, 0.005
     names = ("out", "stay", "back")
-    lift = {n: SlideSegment(to="0 mm" if n == "back" else rig.length(h), over=rig.angle(s), law={"kind": law}) for n, s in zip(names, spans, strict=True)}  # type: ignore[arg-type]
+    lift = {
+        n: SlideSegment(to="0 mm" if n == "back" else rig.length(h), over=rig.angle(s), law={"kind": law})
+        for n, s in zip(names, spans, strict=True)
+    }  # type: ignore[arg-type]
     shape = cams.SlidingRoller(roller=rig.length(2 * roller), offset=rig.length(aside), lift=lift)
     disc = cams.PlateCam(base_diameter=rig.length(2 * base), outline=shape)
     a = _turning(rig, "A", disc, top, up, driven=True, over=0.002, times=8)
@@ -547,13 +637,18 @@ def cam(rig: Rig) -> Case:
 
 def arc_slot(rig: Rig) -> Case:
     """A pin on an arm in an arc slot: at its radius, wherever it is driven to."""
-    r, (top, (along, across, up)) = rig.r, rig.axes()
+    top, (along, across, up) = rig.axes()
     rig.kinds["element arc_link"] += 1
     link = rig.d.part("A", "steel", ArcLink(radius="60 mm", span="120 deg", slot="80 deg"), z="50 mm")
     rig.mirror(link)
     rig.stand(link, top, along, up)
     rig.d.rigid("A stands", rig.at(top, up), link["origin"])
-    rig.d.set("joints.a_stands.turn", rig.angle(rig.turn(rig.d.document.joints["a_stands"].a, link["origin"], np.array(along), np.array([1.0, 0, 0]))))
+    rig.d.set(
+        "joints.a_stands.turn",
+        rig.angle(
+            rig.turn(rig.d.document.joints["a_stands"].a, link["origin"], np.array(along), np.array([1.0, 0, 0]))
+        ),
+    )
     pin, at_pin = _round(rig, "B")
     rig.stand(pin, top + 0.06 * (np.cos(0.4) * along + np.sin(0.4) * across), along, up)
     rig.d.slot_pair("pair", at_pin, link["slot"])

@@ -121,7 +121,9 @@ def extremes(
             break
         at, top, bottom = at.chosen(open_), top[open_], bottom[open_]
         if depth == DEEPEST or best.count > most:
-            high_missed, low_missed = _left(at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth == DEEPEST)
+            high_missed, low_missed = _left(
+                at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth == DEEPEST
+            )
             break
         at = _halved(value, at, best)
     if not whole.all():

@@ -15,8 +15,22 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from uhrwerk.core.quantity.interval import FIRST, MOST, Array, Interval, as_interval, cosine, evaluated, functions, over, power, sine, tangent
+from uhrwerk.core.quantity.interval import (
+    FIRST,
+    MOST,
+    Array,
+    Interval,
+    as_interval,
+    cosine,
+    evaluated,
+    functions,
+    over,
+    power,
+    sine,
+    tangent,
+)
 
 #: halvings of an interval in which values may change by more than its samples tell, and what of the range counts as nothing
 HIDDEN, SMALL = 16, 1e-3
@@ -78,7 +92,7 @@ def _hull(a: Interval, b: Interval) -> Interval:
     return Interval(np.minimum(a.lo, b.lo), np.maximum(a.hi, b.hi))
 
 
-def _either(first: Array, second: Array, a: Interval, b: Interval) -> Interval:
+def _either(first: NDArray[np.bool_], second: NDArray[np.bool_], a: Interval, b: Interval) -> Interval:
     """The one where it is certain, the other where that is, else both."""
     both = _hull(a, b)
     lo = np.where(first, a.lo, np.where(second, b.lo, both.lo))
