@@ -5,10 +5,10 @@ from uhrwerk.core.assembly.mechanism import Aim, Link, Mechanism, Problem, datum
 from uhrwerk.core.assembly.mobility import Freedom, Mobility, mobility
 from uhrwerk.core.assembly.mounting import mounting
 from uhrwerk.core.assembly.repeat import start_pose
-from uhrwerk.core.assembly.settle import settled
+from uhrwerk.core.assembly.settle import nearest, settled
 from uhrwerk.core.assembly.solution import NotSolvable, contradiction_words, other_modes, solve, without_pairs
 
 __all__ = [
     "Aim", "Freedom", "Link", "Mechanism", "Mobility", "NotSolvable", "Problem", "compile", "contradiction_words", "datum_frame",
-    "mobility", "mounting", "other_modes", "settled", "solve", "start_pose", "teeth_of", "without_pairs",
+    "mobility", "mounting", "nearest", "other_modes", "settled", "solve", "start_pose", "teeth_of", "without_pairs",
 ]  # fmt: skip

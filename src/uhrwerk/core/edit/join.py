@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
-from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, other_modes, settled, solve
+from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, nearest, other_modes, settled, solve
 from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Command, Document, Refused, Together, apply, words
 from uhrwerk.core.document.command import SetValue
@@ -188,7 +188,7 @@ def joined(document: Document, command: Command) -> Together:
 
     Refused, naming the joints, where they cannot hold together.
     """
-    after, m, pose = _placed_by(document, command)
+    after, m, pose = placed_by(document, command)
     sets: list[Command] = []
     for i in after.placed:
         at = m.part_pose(i, pose)
@@ -236,7 +236,7 @@ class Tried(BaseModel):
 
 def tried(document: Document, command: Command) -> Tried:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
-    after, m, pose = _placed_by(document, command)
+    after, m, pose = placed_by(document, command)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
     moved = {}
     for i, at in parts.items():
@@ -251,7 +251,7 @@ def tried(document: Document, command: Command) -> Tried:
     )  # fmt: skip
 
 
-def _placed_by(document: Document, command: Command) -> tuple[Document, Mechanism, Array]:
+def placed_by(document: Document, command: Command) -> tuple[Document, Mechanism, Array]:
     after = apply(document, command)
     m = compile(after)
     new = next(
@@ -269,7 +269,7 @@ def _placed_by(document: Document, command: Command) -> tuple[Document, Mechanis
     pose = settled(m, new)
     if pose is None:
         try:
-            pose = solve(m, drives=False)
+            pose = nearest(m, solve(m, drives=False))
         except NotSolvable as error:
             raise Refused(("command", str(error))) from error
     return after, m, pose
