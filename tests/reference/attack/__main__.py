@@ -18,7 +18,7 @@ def main() -> int:
     count, first = (*stated, *(5000, 0)[len(stated) :])
     whole, seeds = Tally(), [range(k, min(k + SHARE, first + count)) for k in range(first, first + count, SHARE)]
     spawn = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(os.cpu_count(), mp_context=spawn, max_tasks_per_child=4) as pool:
+    with ProcessPoolExecutor(os.cpu_count(), mp_context=spawn) as pool:
         for done, tally in enumerate(pool.map(share, seeds), 1):
             whole.take(tally)
             print(
