@@ -6,13 +6,16 @@ import math
 
 import pytest
 
-from uhrwerk import At, Draft, FramePlate, LinkBar, MassLimit
+from uhrwerk import At, CentreOfGravity, Clearance, Draft, FramePlate, LinkBar, MassLimit
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Cancelled, Evaluator
+from uhrwerk.core.outlines import Circle, Difference, Rectangle
 from uhrwerk.core.revise import Goal, Range, Search, Step, numbers_of
 from uhrwerk.core.revise.search import ranges
+from uhrwerk.core.steps import Extrude
 from uhrwerk.demo.foil_cutter import foil_cutter
+from uhrwerk.draft import Handle
 
 
 def chosen(document: Document, *paths: str) -> list[Range]:
@@ -153,3 +156,36 @@ def test_what_has_no_value_is_not_searched(evaluator: Evaluator) -> None:
     search.run()
     assert "no value to begin with" in search.words
     assert At(placed="bar", datum="top").placed in document.placed
+
+
+def test_a_kink_does_not_stop_the_search(evaluator: Evaluator, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A weight opposite an arm, within a ring of 60 mm less 1 mm: it goes out until both of its outer corners come as near as they may.
+    By hand: y = 0, and x = sqrt(59^2 - 10^2) - 5 mm; both corners make a kink there."""
+    monkeypatch.setattr("uhrwerk.core.revise.search.STEPS", 120)
+    draft = Draft("Weight")
+
+    def box(name: str, length: float, width: float, x: float, **start: str) -> Handle:
+        outline = Rectangle(length=f"{length} mm", width=f"{width} mm", x=f"{x} mm")
+        return draft.own_part(name, "steel", {"block": Extrude(name="Block", outline=outline, length="10 mm")}, **start)
+
+    plate = box("Plate", 200, 200, 0, z="-30 mm")
+    ring = Extrude(name="Ring", outline=Difference(of={"a": Circle(diameter="140 mm"), "b": Circle(diameter="120 mm")}), length="10 mm")
+    still = draft.own_part("Still", "steel", {"ring": ring})
+    draft.rigid("Ring stands", plate["block.end"], still["ring.start"], offset="20 mm", flip=True)
+    arm, weight = box("Arm", 70, 10, 20), box("Weight", 10, 20, 0, z="9 mm")
+    draft.parameter("out", "30 mm")
+    draft.parameter("aside", "12 mm")
+    turns = draft.revolute("Turns", plate["block.end"], arm["origin"], offset="20 mm")
+    draft.rigid("Weight on arm", At(placed=str(arm), datum="origin", x="-out", y="aside"), weight["origin"])
+    draft.turn("Motor", turns, "60 rpm")
+    draft.require(CentreOfGravity(name="Centre", joint=turns, at_most="0.1 mm"))
+    draft.require(Clearance(name="Free", a=weight.body(), b=still.body(), at_least="1 mm"))
+    numbers = {n.path: n for n in numbers_of(draft.document)}
+    ways = [Range(numbers["parameters.out.formula"], 25, 58), Range(numbers["parameters.aside.formula"], -20, 20)]
+    search = Search(draft.document, Goal("requirements.centre"), ways, ["free"], evaluator.evaluate)
+    search.run()
+    assert search.best is not None
+    out, aside = (float(t.split()[0]) for t in search.best.texts)
+    assert out == pytest.approx(math.sqrt(59**2 - 10**2) - 5, abs=0.1)
+    assert aside == pytest.approx(0.0, abs=0.2)
+    assert "Free holds it back" in search.words or "ran out" in search.words

@@ -1,10 +1,9 @@
 """Search: numbers within limits that bring a measured value to a goal while requirements hold.
 
-The value of a requirement, or a mass, is made least or most, or brought to a wanted one, by a quadratic model without derivatives
-under constraints (COBYQA: Ragonneau, Model-Based Derivative-Free Optimization Methods and Software, 2022, in scipy). A goal to be
-met is searched for by its square, which is smooth where the value is a distance. Every step is kept. At the end the best is
-rounded to sizes that can be made, whichever of the sizes beside it serve best, and judged again with everything.
-What is found is good near where the search began; that nothing better lies elsewhere is not said.
+The value of a requirement, or a mass, is made least or most, or brought to a wanted one, by models without derivatives and polls in turn
+(`lowest`), which kinks do not stop. A goal to be met is searched for by its square, which is smooth where the value is a distance. Every
+step is kept. At the end the best is rounded to sizes that can be made, whichever of the sizes beside it serve best, and judged again with
+everything. What is found is good near where the search began; that nothing better lies elsewhere is not said.
 """
 
 from __future__ import annotations
@@ -17,16 +16,18 @@ from math import log10
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import NonlinearConstraint, minimize
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Command, Document, Refused, parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.revise.lowest import lowest
 from uhrwerk.core.revise.number import Number
 
-#: steps at most; the first of them as a part of a number's way, and the last
-STEPS, FIRST, LAST = 250, 0.15, 1e-8
+#: steps at most
+STEPS = 300
+#: a condition holds the search back where it is met by no more than this part of what it was met by, or missed, to begin with
+BACK = 1e-3
 #: numbers at most, of which all sizes beside the best are tried
 MOST = 6
 #: of how many rounded ones everything is judged at most
@@ -103,7 +104,7 @@ class Search:
         self.conditions = [i for i in conditions if f"requirements.{i}" != goal.of]
         self.steps: list[Step] = []
         self.rounded: Step | None = None
-        self.words, self.dimension = "beginning", ""
+        self.words, self.dimension, self.settled = "beginning", "", True
         self._known: dict[tuple[str, ...], tuple[Step, tuple[float, ...]]] = {}
 
     @property
@@ -140,13 +141,19 @@ class Search:
         def margins(z: np.ndarray) -> np.ndarray:
             return np.array([m / size for m, size in zip(self._tried(z)[1], sizes, strict=True)])
 
-        held = [NonlinearConstraint(margins, 0, np.inf)] if self.conditions else []
         with suppress(StopIteration):
-            minimize(
-                cost, np.clip(begin, 0, 1), method="COBYQA", bounds=[(0, 1)] * len(self.ranges), constraints=held,
-                options={"maxfev": STEPS, "initial_tr_radius": FIRST, "final_tr_radius": LAST},
-            )  # fmt: skip
+            self.settled = lowest(cost, margins, np.clip(begin, 0, 1), STEPS).settled
         self._round()
+
+    def held_back(self) -> list[str]:
+        """Names of the conditions that are just met at the best step: what keeps it from a better one."""
+        best = self.best
+        if best is None:
+            return []
+        _, at = self._known[best.texts]
+        _, first = self._known[self.steps[0].texts]
+        names = [self.document.requirements[i].name for i in self.conditions]
+        return [n for n, m, size in zip(names, at, first, strict=False) if m < BACK * max(abs(size), 1e-9)]
 
     def _tried(self, z: np.ndarray) -> tuple[Step, tuple[float, ...]]:
         values = [r.low + float(x) * (r.high - r.low) for r, x in zip(self.ranges, z, strict=True)]
@@ -207,9 +214,15 @@ class Search:
                 self.rounded = proved
             if proved.holds:
                 break
-        self.words = f"{len(self.steps)} steps" + (
-            "" if self.rounded else "; rounded to sizes that can be made, the conditions fail"
-        )
+        words = [f"{len(self.steps)} steps"]
+        if not self.settled:
+            words.append("they ran out before it came to rest")
+        elif self.goal.way != "equal" or not self.goal.met(best.value or 0.0):
+            back = self.held_back()
+            words.append(f"no nearby step is better{': ' + ', '.join(back) + ' holds it back' if back else ''}")
+        if not self.rounded:
+            words.append("rounded to sizes that can be made, the conditions fail")
+        self.words = "; ".join(words)
 
 
 def _value(text: str, n: Number) -> float:
