@@ -169,7 +169,11 @@ def test_a_kink_does_not_stop_the_search(evaluator: Evaluator, monkeypatch: pyte
         return draft.own_part(name, "steel", {"block": Extrude(name="Block", outline=outline, length="10 mm")}, **start)
 
     plate = box("Plate", 200, 200, 0, z="-30 mm")
-    ring = Extrude(name="Ring", outline=Difference(of={"a": Circle(diameter="140 mm"), "b": Circle(diameter="120 mm")}), length="10 mm")
+    ring = Extrude(
+        name="Ring",
+        outline=Difference(of={"a": Circle(diameter="140 mm"), "b": Circle(diameter="120 mm")}),
+        length="10 mm",
+    )
     still = draft.own_part("Still", "steel", {"ring": ring})
     draft.rigid("Ring stands", plate["block.end"], still["ring.start"], offset="20 mm", flip=True)
     arm, weight = box("Arm", 70, 10, 20), box("Weight", 10, 20, 0, z="9 mm")

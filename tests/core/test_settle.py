@@ -151,7 +151,9 @@ def test_what_already_hangs_together_moves_no_more_than_it_must() -> None:
     """A block that lies on a plate, turned by 17.3 degrees, is laid along it: it turns by so much where it lies, and is not shifted."""
     draft = Draft("x")
     plate = draft.part("Plate", "steel", FramePlate())
-    block = draft.part("Block", "steel", FramePlate(length="40 mm", width="30 mm"), x="37 mm", y="21 mm", z="30 mm", turn_z="17.3 deg")
+    block = draft.part(
+        "Block", "steel", FramePlate(length="40 mm", width="30 mm"), x="37 mm", y="21 mm", z="30 mm", turn_z="17.3 deg"
+    )
     draft.flush("Lies", plate["top"], block["bottom"])
     ends = {"a": plate["right"].model_dump(), "b": block["right"].model_dump()}
     command = parse({"kind": "add_relation", "relation": {"kind": "parallel", "name": "Along", **ends}})

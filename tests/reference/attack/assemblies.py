@@ -97,6 +97,10 @@ def assembly(seed: int) -> Case:
             "Spring", a[str(r.choice(flat[0]))], b[str(r.choice(flat[1]))], free_length="120 mm", ends="both_pivoting"
         )
         kinds["pair spring"] += 1
+    if any(
+        kinds[f"joint {kind}"] for kind in ("planar", "spherical", "universal")
+    ):  # what nothing drives is followed in small steps
+        d.set("cycle.duration", "0.05 s")
     return Case(d.document, kinds, looked, solids=False)
 
 

@@ -137,7 +137,7 @@ def distances(rig: Rig) -> Case:
     gap = rig.require(Clearance(name="Gap", a=one.body(), b=other.body(), at_least=rig.length(limit)))
     clear = rig.require(NoInterference(name="Clear"))
     printed = rig.require(PrintGap(name="Printed", at_least=rig.length(limit), layer="0.001 mm"))
-    rig.cycle(frames=3600)
+    rig.cycle(frames=1800)
 
     def look(w: Witness) -> list[str]:
         parts = [str(p) for p in w.document.placed]
@@ -366,6 +366,7 @@ def freedoms(rig: Rig) -> Case:
             free -= 1
         before = str(part)
     held = rig.require(Determinate(name="Held"))
+    rig.cycle(duration="0.05 s")
 
     def look(w: Witness) -> list[str]:
         v = w.e.verdicts[held]

@@ -46,7 +46,9 @@ class _Spent(Exception):
 class _Best:
     """Counts points, and keeps the best: the least cost of those at which all constraints hold; before there is one, the least missed."""
 
-    def __init__(self, cost: Callable[[Array], float], margins: Callable[[Array], Array], begin: Array, steps: int) -> None:
+    def __init__(
+        self, cost: Callable[[Array], float], margins: Callable[[Array], Array], begin: Array, steps: int
+    ) -> None:
         self._cost, self._margins, self.left = cost, margins, steps
         self._seen: dict[bytes, tuple[float, float]] = {}
         self.at, self.rank = begin, (np.inf, np.inf)
@@ -84,7 +86,9 @@ def lowest(cost: Callable[[Array], float], margins: Callable[[Array], Array], be
             before = best.rank
             _modelled(best, FIRST / 3**turn, len(margins(begin)))
             _polled(best, np.random.default_rng(turn), WIDE / 3**turn)
-            if best.rank[0] == before[0] and before[1] - best.rank[1] <= GAIN * (start[1] - best.rank[1] if start[0] == before[0] else abs(before[1])):
+            if best.rank[0] == before[0] and before[1] - best.rank[1] <= GAIN * (
+                start[1] - best.rank[1] if start[0] == before[0] else abs(before[1])
+            ):
                 break
     except _Spent:
         return Lowest(best.at, settled=False)
