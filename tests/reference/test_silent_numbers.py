@@ -108,6 +108,30 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
         to_gap(d.document, block, command, gap, 0.0, evaluator, base)
 
 
+def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
+    """An arm that reaches hypot(50, 5) mm from its axis turns past a post at 60 mm, and points away from it at the start: the post may
+    come nearer by 60 - 50.249 - 2 mm until 2 mm are left, where as all stands it would go into the arm's circle."""
+    parts.use(evaluator.workshop)
+    d = Draft("Post")
+    base = d.own_part("Base", "steel", named(Extrude(name="Base", outline=Rectangle(length="200 mm", width="200 mm"), length="5 mm")), z="-5 mm")
+    post = d.own_part("Post", "steel", named(Extrude(name="Post", outline=Rectangle(length="20 mm", width="60 mm", x="70 mm"), length="20 mm")))
+    arm = d.own_part("Arm", "steel", named(Extrude(name="Arm", outline=Rectangle(length="50 mm", width="10 mm", x="25 mm"), length="10 mm")), z="3 mm")
+    d.rigid("Stands", base["origin"], post["origin"], offset="5 mm")
+    turns = d.revolute("Turns", base["origin"], arm["origin"], offset="8 mm")
+    d.turn("Motor", turns, "60 rpm", start="150 deg")
+    at = post["post.side_4"]
+    found = next(s for s in sprouts(d.document, at, asked={"by": "0 mm"}) if s.kind == "pull")
+
+    def command(far: float) -> dict:
+        (one,) = sprouts(d.document, at, found.id, {"by": f"{far * 1e3:.9g} mm"})
+        return one.command
+
+    by = to_gap(d.document, post, command, 0.002, 0.0, evaluator, arm, cycle=True)
+    assert by == pytest.approx(0.060 - np.hypot(0.050, 0.005) - 0.002, abs=2e-6)
+    hub = 5e-3 * np.sin(np.radians(30))  # the arm's end lies at its axis: its corner reaches so far towards the post
+    assert to_gap(d.document, post, command, 0.002, 0.0, evaluator, arm) == pytest.approx(0.060 - hub - 0.002, abs=2e-6)
+
+
 def test_a_gap_that_is_just_the_limit_holds_by_either_rule(evaluator: Evaluator) -> None:
     """0.40 mm between a pin of 7.2 mm and a bore of 8 mm: clearance held, the print gap was `too near to the limit to tell`."""
     d = Draft("Gap")

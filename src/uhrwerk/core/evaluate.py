@@ -175,12 +175,6 @@ class Evaluator:
             [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
         )  # fmt: skip
 
-        def assembled() -> Array | NotSolvable:
-            try:
-                return solve(m)
-            except NotSolvable as error:
-                return error
-
         step("motion", 0.05)
         found = self._assembled.get(equations, lambda: _assembled(m))
         if isinstance(found, NotSolvable):

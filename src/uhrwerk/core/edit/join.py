@@ -183,6 +183,20 @@ def _side(m: Mechanism, a: At, b: At) -> str:
     return "same" if za @ zb >= 0 else "opposite"
 
 
+def standing(document: Document) -> dict[str, list[float]]:
+    """Where every part stands at the start of the cycle (7,), as it is shown; where the drives cannot hold, as the joints alone hold it.
+    Refused where nothing can."""
+    m = compile(document)
+    try:
+        pose = solve(m)
+    except NotSolvable:
+        try:
+            pose = solve(m, drives=False)
+        except NotSolvable as error:
+            raise Refused(("command", str(error))) from error
+    return {i: m.part_pose(i, pose).tolist() for i in m.document.placed}
+
+
 def joined(document: Document, command: Command) -> Together:
     """The command of a joint, relation or pair together with where its parts then are, so that nothing jumps later.
 

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from pydantic import BaseModel
 
+from uhrwerk.core.checks import Clearance
 from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.edit.seat import forms_of, gap_between
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -64,6 +68,23 @@ def gap_to(
         return None
     between: Array = poses.compose(poses.inverse(np.array(at[placed])), np.array(at[other]))
     return gap_between(own, forms, between)
+
+
+def gaps_over_cycle(
+    document: Document, placed: str, others: Sequence[str], about: float, evaluator: Evaluator
+) -> dict[str, float]:
+    """The smallest gap of a placed part to each of others over the cycle, m, less than nothing by the depth where they overlap: known best
+    where it is about as stated, m. Refused where nothing can be told of the motion."""
+    asked = {
+        f"gap_{k}": Clearance(name=other, a=Of(placed=placed), b=Of(placed=other), at_least=f"{max(about, 0.0)!r} m")
+        for k, other in enumerate(others)
+    }
+    e = evaluator.evaluate(document.model_copy(update={"requirements": asked}))
+    if e.problems or e.motion is None:
+        why = e.problems[0].words if e.problems else "nothing moves"
+        raise Refused(("gap", f"the cycle cannot be looked at: {why}"))
+    known = {asked[i].name: v.value for i, v in e.verdicts.items()}
+    return {other: value for other, value in known.items() if value is not None}
 
 
 def _apart(one: list, other: list, at: Array) -> float:

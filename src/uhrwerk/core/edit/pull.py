@@ -18,7 +18,7 @@ from uhrwerk.core.document import Document, Refused, formulas, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.edit.near import gap_to
+from uhrwerk.core.edit.near import gap_to, gaps_over_cycle
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
@@ -146,18 +146,23 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
 
 
 def to_gap(
-    document: Document, placed: str, command: Any, wanted: float, first: float, evaluator: Evaluator, against: str = ""
+    document: Document, placed: str, command: Any, wanted: float, first: float, evaluator: Evaluator, against: str = "", cycle: bool = False
 ) -> float:
     """How far outward a face must move, m, so that its part's gap to a neighbour is as wanted, m: to the one that is named, or to one
-    whose gap the face changes. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; Refused where
+    whose gap the face changes; as all stands, or the smallest over the `cycle`. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; Refused where
     moving it changes nothing about any gap, or never brings it to that."""
     known: dict[float, dict[str, float]] = {}
 
     def gaps(by: float) -> dict[str, float]:
         if by not in known:
             change = parse(command(by))
-            after, at = accept(document, change), join.tried(document, change).poses
-            chosen = [against] if against else [i for i in at if i != placed and not document.placed[i].left_out]
+            after = accept(document, change)
+            every = [i for i, p in document.placed.items() if i != placed and not p.left_out]
+            chosen = [against] if against else every
+            if cycle:
+                known[by] = gaps_over_cycle(after, placed, chosen, wanted, evaluator)
+                return known[by]
+            at = join.standing(after)
             found = {i: gap_to(after, placed, i, at, evaluator) for i in chosen}
             known[by] = {i: gap for i, gap in found.items() if gap is not None}
         return known[by]

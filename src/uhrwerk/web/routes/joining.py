@@ -59,6 +59,7 @@ class PullAsked(Asked):
     against: str = Field(
         default="", max_length=80, description="that neighbour; empty: the nearest whose gap the face changes"
     )
+    cycle: bool = Field(default=False, description="the smallest gap over the cycle, not as all stands")
 
 
 class Pulled(BaseModel):
@@ -81,7 +82,7 @@ def pull(desk: TheDesk, mechanism: str, asked: PullAsked) -> Pulled:
         (one,) = sprouts(document, asked.at, asked.id, {**asked.asked, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
-    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator, asked.against)
+    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator, asked.against, asked.cycle)
     return Pulled(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 
@@ -114,6 +115,8 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     changed = [
         i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
     ]
+    with parts.roughly(PULLED):
+        stand = told.poses | (join.standing(after) if changed else {})
     out = []
     for i in [*told.fresh, *changed]:
         placed = after.placed[i]
@@ -129,10 +132,10 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
         desk.keep_preview(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])
-        near = nearest(after, i, told.poses, desk.evaluator) if i in changed else None
+        near = nearest(after, i, stand, desk.evaluator) if i in changed else None
         out.append(Ghost(
             near="" if near is None else near.words,
-            id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=told.poses[i],
+            id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=stand[i],
             low=corners.min(axis=0).tolist(), high=corners.max(axis=0).tolist(),
         ))  # fmt: skip
     return out

@@ -13,6 +13,7 @@ export function growing(page) {
     growError: "",
     growGap: "1 mm", // to be kept from a neighbour
     growAgainst: "",
+    growCycle: false,
     get growNeighbours() {
       return this.view.placed.filter((p) => p.id !== this.growAt.split("/")[0]);
     },
@@ -122,6 +123,7 @@ export function growing(page) {
           asked: this.growAsked,
           gap: this.growGap,
           against: this.growAgainst,
+          cycle: this.growCycle,
         };
         const told = await json("POST", `${page.api}/pull`, asked);
         await this.askSprout("by", told.by);
