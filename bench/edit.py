@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 from uhrwerk.core.document import Document, parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.gripper_ring import gripper_ring
@@ -22,6 +23,11 @@ from uhrwerk.demo.pusher import pusher
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 
+def six_wheels() -> Document:
+    """Six wheels in mesh on a turning arm: all that a mesh needs is known again where the speed alone is changed."""
+    return read((Path(__file__).parent / "cases" / "six_wheels.json").read_text())
+
+
 #: module -> its document, the number that moves most, how it is written, where it starts and how far it goes each time
 EDITS: dict[str, tuple[Callable[[], Document], str, str, float, float]] = {
     "foil tucker": (foil_tucker, "parts.coupler.element.distance", "{:.3f} mm", 88.0, 0.05),
@@ -30,6 +36,7 @@ EDITS: dict[str, tuple[Callable[[], Document], str, str, float, float]] = {
     "pusher": (pusher, "parameters.crank.formula", "{:.3f} mm", 20.0, 0.1),
     "folder": (folder, "parameters.base.formula", "{:.3f} mm", 48.0, 0.05),
     "gripper ring": (gripper_ring, "parameters.arm.formula", "{:.3f} mm", 18.0, 0.02),
+    "six wheels": (six_wheels, "drivers.motor.speed", "{:.3f} rpm", 20.0, 1.7),
 }
 TIMES = 10
 

@@ -19,7 +19,7 @@ What the search then states holds for the interpolated motion. `error` is how fa
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import comb
 from typing import Any
 
@@ -93,6 +93,9 @@ class Resting:
     def error(self, reach: float) -> float:
         return SAME
 
+    def path(self) -> str:
+        return self.key()
+
     def key(self) -> str:
         return hashed("resting", self.pose[:3], poses.matrix(self.pose[3:]))
 
@@ -118,6 +121,9 @@ class Posed:
 
     def error(self, reach: float) -> float:
         return SAME
+
+    def path(self) -> str:
+        return self.key()
 
     def key(self) -> str:
         return hashed("posed", self.many[:, :3], poses.matrix(self.many[:, 3:]), self.basis)
@@ -179,6 +185,9 @@ class Turning:
 
     def error(self, reach: float) -> float:
         return SAME + self.off * reach
+
+    def path(self) -> str:
+        return replace(self, off=0.0).key()
 
     def key(self) -> str:
         turned = self.pose[:3], poses.matrix(self.pose[3:])
@@ -261,6 +270,12 @@ class Moving:
 
     def error(self, reach: float) -> float:
         return SAME + float(self._error[0] + self._error[1] * reach)
+
+    def path(self) -> str:
+        """A key of where b goes, however fast and however well that is known."""
+        whole = float(self.times[-1]) or 1.0
+        turned = self.pose[:, :3], poses.matrix(self.pose[:, 3:])
+        return hashed("path", self.times / whole * 1e-3, *turned, self.twist * whole * 1e-3)
 
     def key(self) -> str:
         turned = self.pose[:, :3], poses.matrix(self.pose[:, 3:])

@@ -234,7 +234,8 @@ class Sweep:
         phase = -np.unwrap(direction - direction[0])
         low, high = float(phase.min()), float(phase.max())
         whole = high - low >= g.pitch
-        phases = low + (np.arange(PHASES) / PHASES * g.pitch if whole else np.linspace(0, high - low, PHASES))
+        # from where they start, however far they go: another speed sees the same phases
+        phases = np.arange(PHASES) / PHASES * g.pitch if whole else low + np.linspace(0, high - low, PHASES)
         back = np.concatenate([np.zeros((PHASES, 3)), poses.turned(-phases[:, None] * np.array([0.0, 0, 1]))], axis=1)
         on = np.tile(poses.IDENTITY, (PHASES, 1))
         if g.travel:
@@ -243,7 +244,8 @@ class Sweep:
             on[:, 3:] = poses.turned(g.ratio * phases[:, None] * np.array([0.0, 0, 1]))
         many = poses.compose(back, poses.compose(pose[0], on))
         clock = Turning(poses.IDENTITY, np.eye(3)[2], np.zeros(3), max(high - low, 1e-12), g.pitch if whole else 2 * np.pi, self.track.times, phase - low)  # fmt: skip
-        times = np.array([clock.time(0, float(p - low) / clock.span * clock.cells) for p in phases])
+        since = np.mod(phases - low, g.pitch) if whole else phases - low
+        times = np.array([clock.time(0, float(p) / clock.span * clock.cells) for p in since])
         what = "one whole tooth pitch" if whole else "the part of a tooth pitch that is passed"
         return Posed(many, times, f"sampled: {PHASES} phases of {what}, seen along the line of centres")
 
@@ -264,6 +266,8 @@ class Sweep:
         wheels = [replace(s, form=_wheel(s.form)) for s in (a, b)]
         if isinstance(course, Moving) and (wheels[0].form is not a.form or wheels[1].form is not b.form):
             around = self.course(wheels[0], wheels[1])
+            if isinstance(around, Moving) and _rolls(wheels[0].form, wheels[1].form, around.pose):
+                around = Resting(around.pose[0])  # about parallel axes that keep their distance, one moment tells of all
         placed = a.placed, b.placed
         touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
         return Task(
@@ -408,9 +412,10 @@ class Task:
 
         def found() -> float:
             one, other = (f.clusters(f.unmarked, axis) for f, axis in zip(discs, axes, strict=True))
-            return nearest(one, other, around, GRAIN, most=400).lower
+            lower = nearest(one, other, around, GRAIN, most=400).lower
+            return max(0.0, lower - sum(f.body.deviation for f in discs)) if around.rests else lower
 
-        return _floors.get(hashed(discs[0].key, discs[1].key, around.key()), found)
+        return _floors.get(hashed(discs[0].key, discs[1].key, around.path()), found)
 
 
 #: how near the discs round two bodies come, by these and their course: it does not hang on how fast they go
@@ -420,6 +425,21 @@ _floors: Kept[float] = Kept(2000)
 def _wheel(form: Form) -> Form:
     """The disc round a body that nearly is one, else the body itself."""
     return form if form.wheel is None else form.wheel
+
+
+def _rolls(a: Form, b: Form, pose: Array) -> bool:
+    """Whether two solids of revolution (or discs round what nearly is one) keep parallel axes at one distance, and do not shift along
+    them, where b's frame takes poses (K, 7) in a's: turning changes nothing then."""
+    axes = [(f.spun or (f.body.faces[0].origin, f.body.faces[0].direction)) if f.spun or f.key.endswith(" wheel") else None for f in (a, b)]
+    if axes[0] is None or axes[1] is None:
+        return False
+    (foot, z), (there, way) = axes
+    points, ways = poses.place(pose, there), poses.rotate(pose[:, 3:], way)
+    off = points - foot
+    along = off @ z
+    far = np.linalg.norm(off - along[:, None] * z, axis=1)
+    lean = np.linalg.norm(np.cross(ways, z), axis=1).max()
+    return bool(max(lean, np.ptp(along), np.ptp(far)) < 10 * SAME)
 
 
 def _poses_of(course: Course) -> Array:
