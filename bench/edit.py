@@ -23,6 +23,7 @@ from uhrwerk.demo.pusher import pusher
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 
+
 def six_wheels() -> Document:
     """Six wheels in mesh on a turning arm: all that a mesh needs is known again where the speed alone is changed."""
     return read((Path(__file__).parent / "cases" / "six_wheels.json").read_text())

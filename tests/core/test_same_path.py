@@ -22,7 +22,9 @@ def test_discs_round_gears_are_not_looked_at_again_for_another_speed(evaluator: 
     assert (first.holds, again.holds) == (True, True)
     assert not sought
     for part in ("sun", "planet", "ring"):
-        faster = apply(faster, parse({"kind": "set_value", "path": f"parts.{part}.element.thinning", "value": "0.1 mm"}))
+        faster = apply(
+            faster, parse({"kind": "set_value", "path": f"parts.{part}.element.thinning", "value": "0.1 mm"})
+        )
     evaluator.evaluate(faster)
     assert sought
 

@@ -113,9 +113,23 @@ def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     come nearer by 60 - 50.249 - 2 mm until 2 mm are left, where as all stands it would go into the arm's circle."""
     parts.use(evaluator.workshop)
     d = Draft("Post")
-    base = d.own_part("Base", "steel", named(Extrude(name="Base", outline=Rectangle(length="200 mm", width="200 mm"), length="5 mm")), z="-5 mm")
-    post = d.own_part("Post", "steel", named(Extrude(name="Post", outline=Rectangle(length="20 mm", width="60 mm", x="70 mm"), length="20 mm")))
-    arm = d.own_part("Arm", "steel", named(Extrude(name="Arm", outline=Rectangle(length="50 mm", width="10 mm", x="25 mm"), length="10 mm")), z="3 mm")
+    base = d.own_part(
+        "Base",
+        "steel",
+        named(Extrude(name="Base", outline=Rectangle(length="200 mm", width="200 mm"), length="5 mm")),
+        z="-5 mm",
+    )
+    post = d.own_part(
+        "Post",
+        "steel",
+        named(Extrude(name="Post", outline=Rectangle(length="20 mm", width="60 mm", x="70 mm"), length="20 mm")),
+    )
+    arm = d.own_part(
+        "Arm",
+        "steel",
+        named(Extrude(name="Arm", outline=Rectangle(length="50 mm", width="10 mm", x="25 mm"), length="10 mm")),
+        z="3 mm",
+    )
     d.rigid("Stands", base["origin"], post["origin"], offset="5 mm")
     turns = d.revolute("Turns", base["origin"], arm["origin"], offset="8 mm")
     d.turn("Motor", turns, "60 rpm", start="150 deg")

@@ -267,7 +267,9 @@ class Sweep:
         if isinstance(course, Moving) and (wheels[0].form is not a.form or wheels[1].form is not b.form):
             around = self.course(wheels[0], wheels[1])
             if isinstance(around, Moving) and _rolls(wheels[0].form, wheels[1].form, around.pose):
-                around = Resting(around.pose[0])  # about parallel axes that keep their distance, one moment tells of all
+                around = Resting(
+                    around.pose[0]
+                )  # about parallel axes that keep their distance, one moment tells of all
         placed = a.placed, b.placed
         touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
         return Task(
@@ -430,7 +432,10 @@ def _wheel(form: Form) -> Form:
 def _rolls(a: Form, b: Form, pose: Array) -> bool:
     """Whether two solids of revolution (or discs round what nearly is one) keep parallel axes at one distance, and do not shift along
     them, where b's frame takes poses (K, 7) in a's: turning changes nothing then."""
-    axes = [(f.spun or (f.body.faces[0].origin, f.body.faces[0].direction)) if f.spun or f.key.endswith(" wheel") else None for f in (a, b)]
+    axes = [
+        (f.spun or (f.body.faces[0].origin, f.body.faces[0].direction)) if f.spun or f.key.endswith(" wheel") else None
+        for f in (a, b)
+    ]
     if axes[0] is None or axes[1] is None:
         return False
     (foot, z), (there, way) = axes

@@ -146,7 +146,14 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
 
 
 def to_gap(
-    document: Document, placed: str, command: Any, wanted: float, first: float, evaluator: Evaluator, against: str = "", cycle: bool = False
+    document: Document,
+    placed: str,
+    command: Any,
+    wanted: float,
+    first: float,
+    evaluator: Evaluator,
+    against: str = "",
+    cycle: bool = False,
 ) -> float:
     """How far outward a face must move, m, so that its part's gap to a neighbour is as wanted, m: to the one that is named, or to one
     whose gap the face changes; as all stands, or the smallest over the `cycle`. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; Refused where
