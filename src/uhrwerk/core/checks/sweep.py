@@ -429,16 +429,20 @@ def _wheel(form: Form) -> Form:
     return form if form.wheel is None else form.wheel
 
 
+def _axis(form: Form) -> tuple[Array, Array] | None:
+    """A point and the direction of the axis of a solid of revolution, or of the disc round what nearly is one."""
+    if form.key.endswith(" wheel"):
+        return form.body.faces[0].origin, form.body.faces[0].direction
+    return form.spun
+
+
 def _rolls(a: Form, b: Form, pose: Array) -> bool:
     """Whether two solids of revolution (or discs round what nearly is one) keep parallel axes at one distance, and do not shift along
     them, where b's frame takes poses (K, 7) in a's: turning changes nothing then."""
-    axes = [
-        (f.spun or (f.body.faces[0].origin, f.body.faces[0].direction)) if f.spun or f.key.endswith(" wheel") else None
-        for f in (a, b)
-    ]
-    if axes[0] is None or axes[1] is None:
+    one, other = _axis(a), _axis(b)
+    if one is None or other is None:
         return False
-    (foot, z), (there, way) = axes
+    (foot, z), (there, way) = one, other
     points, ways = poses.place(pose, there), poses.rotate(pose[:, 3:], way)
     off = points - foot
     along = off @ z
