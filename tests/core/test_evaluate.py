@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import DEMO
-from tests.mechanisms import four_bar
+from tests.mechanisms import four_bar, planetary
 from uhrwerk import Clearance, Determinate, Draft, LinkBar, MassLimit, NoInterference, Pin, Refused
 from uhrwerk.core.checks import Evaluation, mass_of
 from uhrwerk.core.document import Document
@@ -242,3 +242,21 @@ def test_clearance_of_one_part_with_itself_has_no_answer(evaluator: Evaluator) -
     draft = Draft("x", document)
     draft.require(Clearance(name="Self", a=Of(placed="plate"), b=Of(placed="plate", body="guide_post")))
     assert evaluator.evaluate(draft.document).verdicts["self"].holds is None
+
+
+def test_every_stage_is_heard_of_in_order() -> None:
+    """Nobody waits without a word: motion, solids, clearances, and each requirement with the pairs that it looks at again."""
+    heard: list[tuple[str, float]] = []
+    evaluator = Evaluator()
+    try:
+        out = evaluator.evaluate(planetary(24, 12, 3, "ring"), lambda words, far: heard.append((words, far)))
+    finally:
+        evaluator.workshop.close()
+    words = [w for w, _ in heard]
+    for stage in ("motion", "solids: ", "clearances: pair", "Nothing overlaps: pair 1 of", "done"):
+        assert any(w.startswith(stage) for w in words), stage
+    far = [f for w, f in heard if not w.startswith("clearances")]  # pairs are looked at twice: those that may meet, then the rest
+    assert far == sorted(far)
+    before = len(heard)
+    out.heard("nobody is listening any more")
+    assert len(heard) == before

@@ -10,7 +10,7 @@ import hashlib
 import itertools
 import time as clock
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -51,6 +51,8 @@ from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 
 Progress = Callable[[str, float], None]
 T = TypeVar("T")
+#: seconds after which it is heard again how many solids are there
+WAIT = 0.2
 
 #: numbers in all motions kept
 MOST_NUMBERS = 10_000_000
@@ -136,19 +138,28 @@ class Evaluator:
         begun = clock.perf_counter()
         out = _compiled(document, step)
         document = out.document
-        with _beside(self._built, document, out.problems) as solids:  # in the kernel's processes
+        there: list[None] = []  # one for each solid that is there
+        with _beside(
+            self._built, document, out.problems, lambda: there.append(None)
+        ) as solids:  # in the kernel's processes
             self._move(out, step, before)
-            step("solids", 0.15)
             for asked in _asked(document) if not out.problems else []:
+                step(f"forces and curves: {asked.name}", 0.12)
                 asked.ahead(out)
+            count = len({(p.part, p.mirrored) for p in document.placed.values()})
+            while not wait([solids], WAIT).done:
+                step(f"solids: {len(there)} of {count}", 0.15 + 0.1 * min(1.0, len(there) / max(1, count)))
             self._take(out, solids.result())
         made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
         if out.motion is not None and made:  # else masses and distances would be those of other parts
             _weigh(out)
             self._sweep(out, step, between)
-        step("verdicts", 0.98)
-        for i, asked in zip(document.requirements, _asked(document), strict=True):
+        for k, (i, asked) in enumerate(zip(document.requirements, _asked(document), strict=True)):
+            far = 0.95 + 0.04 * k / len(document.requirements)
+            out.heard = lambda words, far=far, name=asked.name: step(f"{name}{words}", far)  # type: ignore[misc]
+            out.heard("")
             out.verdicts[i] = replace(judged(out, asked), requirement=i)
+        out.heard = lambda words: None
         self._count += 1
         if self._count % RELEASE == 0:
             released()
@@ -214,7 +225,7 @@ class Evaluator:
             out.problems.append(out.dead_point)
         out.problems += beyond_limits(m, out.coordinates)
 
-    def _built(self, document: Document, problems: list[Problem]) -> _Built:
+    def _built(self, document: Document, problems: list[Problem], heard: Callable[[], None]) -> _Built:
         """Every design that is used and sound, made or refused in words."""
         bad = {p.path.split(".")[1] for p in problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
@@ -225,7 +236,7 @@ class Evaluator:
             except Refused as error:
                 path, why = error.faults[0]
                 told.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        solids = self.workshop.build_all([r for r, _ in recipes.values()])
+        solids = self.workshop.build_all([r for r, _ in recipes.values()], heard)
         return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
 
     def _take(self, out: Evaluation, built: _Built) -> None:

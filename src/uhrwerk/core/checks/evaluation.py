@@ -50,6 +50,9 @@ class Evaluation:
     seconds: float = 0.0
     proved: bool = True  # False while a number is turned: see `Evaluator.glance`
     known: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
+    heard: Callable[[str], None] = field(
+        default=lambda words: None, repr=False
+    )  # hears, while it is judged, what is looked at
 
     def once(self, name: str, compute: Callable[[], T]) -> T:
         """What is computed, once for this evaluation."""

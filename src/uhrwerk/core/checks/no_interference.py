@@ -23,7 +23,10 @@ class NoInterference(Asked):
     def judge(self, e: Evaluation) -> Verdict:
         assert e.closer is not None
         limit = e.document.scope().value(self.depth, "length")
-        judged = [e.closer.overlaps(f, limit) for f in e.findings]
+        judged = []
+        for k, f in enumerate(e.findings, 1):
+            e.heard(f": pair {k} of {len(e.findings)}")
+            judged.append(e.closer.overlaps(f, limit))
         deep = sorted((f for f, overlaps in judged if overlaps), key=lambda f: -f.depth)
         if deep:
             return self._fails(e, deep, limit)

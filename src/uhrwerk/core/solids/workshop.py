@@ -154,14 +154,18 @@ class Workshop:
         before = recipe | {"bodies": [body | {"steps": body["steps"][:at]}]}
         return replace(self.build(before), failed=(error.step, str(error)))
 
-    def build_all(self, recipes: Iterable[Recipe]) -> list[Solid | BuildFailed]:
-        """Solids of several recipes, side by side; a failure stands in its place."""
+    def build_all(
+        self, recipes: Iterable[Recipe], heard: Callable[[], None] = lambda: None
+    ) -> list[Solid | BuildFailed]:
+        """Solids of several recipes, side by side; a failure stands in its place. `heard` is told of each that is there."""
 
         def one(recipe: Recipe) -> Solid | BuildFailed:
             try:
                 return self.build(recipe)
             except BuildFailed as error:
                 return error
+            finally:
+                heard()
 
         with ThreadPoolExecutor(self.count) as pool:
             return list(pool.map(one, recipes))
