@@ -244,3 +244,21 @@ def test_an_answer_from_before_a_search_was_held_up_does_not_let_it_seem_to_run(
     expect(page.get_by_role("button", name="Go on")).to_be_visible(timeout=50)
     page.get_by_role("button", name="Go on").click()
     expect(page.locator(".search-steps li.rounded")).to_be_visible(timeout=90_000)
+
+
+def test_verdicts_of_a_former_revision_say_so_until_the_new_ones_are_there(page: Page, server: Server) -> None:
+    shelve(page, server, pusher())
+    before = page.locator(".sum strong").inner_text()
+    busy = {"words": "Nothing overlaps: pair 3 of 9", "fraction": 0.96}
+    page.route("**/revisions/2/view", lambda route: route.fulfill(status=202, json=busy))
+    step(page, "Parts")
+    page.locator('.list [data-path="parameters.crank"]').click()
+    field = page.locator('.fields [data-path="parameters.crank.formula"]')
+    field.fill("21 mm")
+    field.press("Enter")
+    expect(page.locator(".sum strong")).to_have_text(f"Revision 1: {before}")
+    expect(page.locator(".strip .hidden-words").first).to_contain_text("of revision 1")
+    expect(page.get_by_text("Nothing overlaps: pair 3 of 9").first).to_be_visible()
+    page.unroute("**/revisions/2/view")
+    evaluated(page, 2)
+    expect(page.locator(".sum strong")).not_to_contain_text("Revision")
