@@ -255,7 +255,9 @@ def test_every_stage_is_heard_of_in_order() -> None:
     words = [w for w, _ in heard]
     for stage in ("motion", "solids: ", "clearances: pair", "Nothing overlaps: pair 1 of", "done"):
         assert any(w.startswith(stage) for w in words), stage
-    far = [f for w, f in heard if not w.startswith("clearances")]  # pairs are looked at twice: those that may meet, then the rest
+    far = [
+        f for w, f in heard if not w.startswith("clearances")
+    ]  # pairs are looked at twice: those that may meet, then the rest
     assert far == sorted(far)
     before = len(heard)
     out.heard("nobody is listening any more")

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from math import pi, radians, tan
 from pathlib import Path
+from time import monotonic
 
 import numpy as np
 import pytest
 
 from tests.cams import sliding
 from tests.core.test_grow import grown
+from tests.mechanisms import crossed_ring
 from uhrwerk import (
     At,
     BearingPressure,
@@ -32,7 +34,7 @@ from uhrwerk import (
 from uhrwerk.cli import main
 from uhrwerk.core import parts, picture
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.document import Refused, apply
+from uhrwerk.core.document import Refused, apply, parse
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.edit import held_together
@@ -374,3 +376,16 @@ def test_limits_are_told_as_they_were_written() -> None:
     assert document.limit(60e6, "stress") == "60 MPa"
     assert document.limit(1.2345e-3, "length") == "1.2345 mm"
     assert document.limit(1.5e-3, "length") == "1.50 mm"
+
+
+@pytest.mark.parametrize("start", ["0 deg", "-160 deg", "175 deg", "30 deg"])
+def test_a_ring_of_twelve_answers_soon_wherever_its_drive_is_to_begin(evaluator: Evaluator, start: str) -> None:
+    """It computed for over 100 s without a word from a start that it cannot take. On a busy machine: 20 s at most, and a joint that is
+    held stands where its equations say."""
+    document = crossed_ring(12)
+    (driver,) = document.drivers
+    moved = apply(document, parse({"kind": "set_value", "path": f"drivers.{driver}.start", "value": start}))
+    begun = monotonic()
+    e = evaluator.moved(moved)
+    assert monotonic() - begun < 20
+    assert e.problems or (e.motion is not None and e.motion.residual < 1e-9)
