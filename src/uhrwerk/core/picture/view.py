@@ -262,8 +262,13 @@ def _range(e: Evaluation, i: str) -> str:
     found = e.curve(i)
     if isinstance(found, NotMeasured):
         return "no value"
-    low, high = float(np.nanmin(found.series["value"])), float(np.nanmax(found.series["value"]))
-    return f"{e.document.shown(low, found.dimension).split()[0]} … {e.document.shown(high, found.dimension)}"
+    try:
+        x = found.extremes("value")
+    except NotMeasured:
+        return "no value"
+    if np.isinf(x.low) or np.isinf(x.high):
+        return "no bound"
+    return f"{e.document.shown(x.low, found.dimension).split()[0]} … {e.document.shown(x.high, found.dimension)}"
 
 
 def _short(driver: Driver) -> str:
