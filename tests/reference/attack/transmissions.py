@@ -1,6 +1,6 @@
 """Pairs that transmit: ratio, direction and phase by the geometry of what is drawn, on axes anywhere; the requirements of meshes with them.
 
-Gears: ISO 21771-1 (centre distance, backlash, contact ratio); Lewis's factors: Shigley, Mechanical Engineering Design, table 14-2; bevel and
+Gears: ISO 21771-1 (centre distance, backlash, contact ratio); Lewis's factors: the values of Y in Shigley, Mechanical Engineering Design, chapter 14; bevel and
 crossed helical gears: no slip at the cones' common line and along the normal of the teeth (Litvin, Fuentes, Gear Geometry and Applied Theory);
 Geneva wheel: tan b = sin a / (1 / sin(pi / n) - cos a) (Norton, Design of Machinery). All from memory.
 """

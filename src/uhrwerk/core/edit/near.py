@@ -75,15 +75,15 @@ def gaps_over_cycle(
 ) -> dict[str, float]:
     """The smallest gap of a placed part to each of others over the cycle, m, less than nothing by the depth where they overlap: known best
     where it is about as stated, m. Refused where nothing can be told of the motion."""
-    asked = {
+    requirements = {
         f"gap_{k}": Clearance(name=other, a=Of(placed=placed), b=Of(placed=other), at_least=f"{max(about, 0.0)!r} m")
         for k, other in enumerate(others)
     }
-    e = evaluator.evaluate(document.model_copy(update={"requirements": asked}))
+    e = evaluator.evaluate(document.model_copy(update={"requirements": requirements}))
     if e.problems or e.motion is None:
         why = e.problems[0].words if e.problems else "nothing moves"
         raise Refused(("gap", f"the cycle cannot be looked at: {why}"))
-    known = {asked[i].name: v.value for i, v in e.verdicts.items()}
+    known = {requirements[i].name: v.value for i, v in e.verdicts.items()}
     return {other: value for other, value in known.items() if value is not None}
 
 

@@ -181,8 +181,8 @@ def evaluated(text: str, known: Mapping[str, float], time: Any, named: Mapping[s
 def _bounds(text: str, known: Mapping[str, float], low: Array, high: Array) -> tuple[Interval, list[Interval]]:
     """Bounds of a formula, and of the differences whose sign tells on which side of a corner it is."""
     named = _Over()
-    found = as_interval(evaluated(text, known, Interval(low, high), named.functions))
-    wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (found, *named.differences)]
+    whole = as_interval(evaluated(text, known, Interval(low, high), named.functions))
+    wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (whole, *named.differences)]
     return wide[0], wide[1:]
 
 
@@ -197,11 +197,11 @@ def corners(text: str, known: Mapping[str, float], duration: float) -> list[floa
     edges = np.linspace(0.0, duration, FIRST + 1)
     low, high = edges[:-1], edges[1:]
     for _ in range(DEEPEST):
-        _, found = _bounds(text, known, low, high)
-        if not found:
+        _, differences = _bounds(text, known, low, high)
+        if not differences:
             return []
         # what is nothing throughout goes over nowhere
-        open_ = np.any([(d.lo <= 0) & (d.hi >= 0) & (d.hi > d.lo) for d in found], axis=0)
+        open_ = np.any([(d.lo <= 0) & (d.hi >= 0) & (d.hi > d.lo) for d in differences], axis=0)
         low, high = low[open_], high[open_]
         if not len(low):
             return []

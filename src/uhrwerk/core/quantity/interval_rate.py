@@ -107,16 +107,16 @@ def _size(x: Any) -> Any:
 
 
 def _chosen(items: tuple[Any, ...], name: str) -> Any:
-    found = items[0]
+    chosen = items[0]
     for item in items[1:]:
-        if not isinstance(found, Moving) and not isinstance(item, Moving):
-            found = functions()[name](found, item)
+        if not isinstance(chosen, Moving) and not isinstance(item, Moving):
+            chosen = functions()[name](chosen, item)
             continue
-        a, b = _moving(found), _moving(item)
+        a, b = _moving(chosen), _moving(item)
         below, above = a.value.hi <= b.value.lo, b.value.hi <= a.value.lo
         first, second = (below, above) if name == "min" else (above, below)
-        found = Moving(functions()[name](a.value, b.value), _either(first, second, a.rate, b.rate))
-    return found
+        chosen = Moving(functions()[name](a.value, b.value), _either(first, second, a.rate, b.rate))
+    return chosen
 
 
 def _functions() -> dict[str, Callable[..., Any]]:
@@ -131,8 +131,8 @@ def _functions() -> dict[str, Callable[..., Any]]:
 
 def steepest(text: str, known: Mapping[str, float], low: Array, high: Array) -> Array:
     """How fast a formula may change at most between times (n,) s, per s; infinite where that is not known."""
-    found = _moving(evaluated(text, known, Moving(Interval(low, high), as_interval(1.0)), _functions()))
-    most = np.maximum(np.abs(found.rate.lo), np.abs(found.rate.hi))
+    bounds = _moving(evaluated(text, known, Moving(Interval(low, high), as_interval(1.0)), _functions()))
+    most = np.maximum(np.abs(bounds.rate.lo), np.abs(bounds.rate.hi))
     return np.asarray(np.broadcast_to(np.where(np.isnan(most), np.inf, most), low.shape))
 
 

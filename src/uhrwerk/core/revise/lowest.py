@@ -7,8 +7,8 @@ which come on there; each goes on from the best of the other, until neither brin
 
 >>> import numpy as np
 >>> kink = lambda z: 0.1 + max(abs(z[0] - 0.3), 2 * abs(z[1] - z[0]))
->>> found = lowest(kink, lambda z: np.array([]), np.array([0.9, 0.8]), 400)
->>> found.settled, round(float(kink(found.at)), 2)
+>>> best = lowest(kink, lambda z: np.array([]), np.array([0.9, 0.8]), 400)
+>>> best.settled, round(float(kink(best.at)), 2)
 (True, 0.1)
 """
 
