@@ -27,7 +27,10 @@ its own: behind each stands its origin in the part's frame, mm, the direction of
 that. A face that a build step or a file made has its origin in the centroid of its outer boundary (holes in it do not move that), a
 round one in the middle of its length, on its axis; z is the outward normal, or the axis along the part's z, or y, or x; x lies
 along the part's z moved squarely onto it, or along its x. Of a round face `name`, `name_low` and `name_high` are the ends of its
-axis; `step.middle` is the middle of a circle or grid of holes. Every part has its `origin` and the base planes `xy_plane`,
+axis; `step.middle` is the middle of a circle or grid of holes. A straight edge between two flat faces is named by both,
+`block.end+block.side_2`: an axis through its middle, z along it as of a round face; a corner by the three faces that meet there,
+`block.end+block.side_1+block.side_2`, with the part's own axes. Where the same faces meet several times, `:2`, `:3` number them
+along that line. A part with more than 250 flat faces has no such datums, and neither has an element without build steps. Every part has its `origin` and the base planes `xy_plane`,
 `xz_plane`, `yz_plane` too. Joints may take hold beside a datum: `x`, `y`, `z` from there, along its axes.
 """
 

@@ -8,12 +8,14 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.by_hand import drag, join, on_screen, revision, scene, shelve, step, turn_of
+from tests.browser.by_hand import datum, drag, join, on_screen, revision, scene, shelve, step, turn_of
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
 from tests.mechanisms import crossed_ring, gear_train, planetary
 from uhrwerk import Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever
 from uhrwerk.core.document import command
+from uhrwerk.core.outlines import Rectangle
+from uhrwerk.core.steps import Extrude
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(500), pytest.mark.xdist_group("putting_together")]
 
@@ -343,3 +345,48 @@ def test_a_datum_is_drawn_with_its_axes_where_it_joins(page: Page, server: Serve
     page.wait_for_function(f"() => ({dots})().every((p) => Math.abs(p[0] - 0.0925) < 1e-6)")
     np.testing.assert_allclose(page.evaluate(dots), [[0.0925, 0.050, 0.0]] * 2, atol=1e-6)
     assert scene(page)["block"]["pose"][0] == pytest.approx(0.0925 - 0.015, abs=1e-6)
+
+
+def test_an_edge_and_a_corner_are_found_under_the_pointer(page: Page, server: Server) -> None:
+    """While joining: on the edge and in the corner, seen from above; not what a face hides; elsewhere the face."""
+    draft = Draft("Edges")
+    for name, x in (("One", "0 mm"), ("Other", "60 mm")):
+        block = Extrude(name="Block", outline=Rectangle(length="40 mm", width="20 mm"), length="10 mm")
+        draft.own_part(name, "steel", {"block": block}, x=x)
+    shelve(page, server, draft.document)
+    page.get_by_label("View from").select_option("top")
+    page.wait_for_timeout(300)
+    words = page.locator(".flag")
+
+    def point(part: float, x: float, y: float) -> None:
+        page.mouse.move(*on_screen(page, [part + x, y, 0.01]))
+
+    point(0, 0.02, 0.003)
+    expect(words).not_to_contain_text("edge")
+    page.keyboard.press("j")
+    point(0, 0.02, 0.003)
+    expect(words).to_contain_text("One, block › end + side 2: edge")
+    point(0, 0.02, 0.01)
+    expect(words).to_contain_text("One, block › end + side 2 + side 3: corner (1 of")
+    x, y = on_screen(page, [0.02, 0.003, 0.01])
+    shown = page.evaluate(
+        "([x, y]) => document.querySelector('.stage-canvas').stage.picking.under({clientX: x, clientY: y}, true).map((f) => f.datum?.id)",
+        [x - 2, y],  # on the block's top
+    )
+    assert "block.end+block.side_2" in shown
+    assert "block.side_2+block.start" not in shown  # lies under it, hidden by the block itself
+    page.mouse.click(*on_screen(page, [0.02, 0.003, 0.01]))
+    expect(page.locator("#join-a")).to_have_value("one/block.end+block.side_2")
+    point(0.06, 0.0, 0.0)
+    expect(words).to_contain_text("Other, block › end: face")
+    page.mouse.click(*on_screen(page, [0.06 - 0.02, 0.003, 0.01]))
+    expect(page.locator("#join-b")).to_have_value("other/block.end+block.side_4")
+    page.locator('[data-candidate="revolute"]').click()
+    page.locator(".preview-words:visible").first.wait_for()
+    before = revision(page)
+    page.keyboard.press("Enter")
+    evaluated(page, before + 1)
+    told = scene(page)
+    ends = [datum(told, end) for end in ("one/block.end+block.side_2", "other/block.end+block.side_4")]
+    np.testing.assert_allclose(ends[0][0], ends[1][0], atol=1e-6)
+    np.testing.assert_allclose(ends[0][1], ends[1][1], atol=1e-6)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
+from itertools import count
 from typing import Any, Literal
 
 import numpy as np
@@ -21,7 +22,8 @@ from uhrwerk.core.field import Numbers, Refused, numbers, references
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
-from uhrwerk.core.solids.datum import BASES, face_axes, same_place
+from uhrwerk.core.solids.datum import BASES, axis_direction, face_axes, same_place
+from uhrwerk.core.solids.edges import corners, straight_edges
 from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
@@ -150,7 +152,7 @@ def _step(i: str, n: Numbers) -> dict[str, object]:
 
 def datums(document: Document, part: str) -> dict[str, Datum]:
     """The places to join by: the element's own; every face that a build step made or left, by its name, with the ends of round
-    ones and the middles of patterns of holes; the part's origin and base planes."""
+    ones, straight edges between flat ones and corners, and the middles of patterns of holes; the part's origin and base planes."""
     try:
         first = whole(document, part)
         n = numbers(first.element, document.scope())
@@ -170,10 +172,38 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
     except Refused:
         return {}  # said where it is built for the checks
     try:
-        found = _faces.get(name, lambda: {**(flat := faces(workshop().build(made))), **_threads(made), **_ends(flat)})
+        found = _faces.get(name, lambda: _of_solid(made))
     except BuildFailed:
         return named  # said where it is built for the checks
     return {**named, **found, **_patterns(document, part, found), **_own_frame(named)}
+
+
+def _of_solid(made: Recipe) -> dict[str, Datum]:
+    """The datums of a part's named faces, ends of round ones, threads, straight edges and corners."""
+    solid = workshop().build(made)
+    own = faces(solid)
+    return {**own, **_threads(made), **_ends(own), **_edges(solid)}
+
+
+def _edges(solid: Solid) -> dict[str, Datum]:
+    """The middle of every straight edge between flat faces, z along it, and the corners where three meet, along the part's own
+    axes. They are named by those faces, `a+b` and `a+b+c`; where there are several, by a number too, along the edge's line."""
+    out: dict[str, Datum] = {}
+    for body in solid.bodies.values():
+        for edge in straight_edges(body):
+            z = edge.direction
+            name = _between(body, edge.faces, out)
+            out[name] = Datum("axis", edge.middle, z, _across(z), length=edge.length, low=-edge.length / 2)
+        for corner in corners(body):
+            out[_between(body, corner.faces, out)] = Datum("point", corner.place, np.eye(3)[2], np.eye(3)[0])
+    return out
+
+
+def _between(body: Body, meeting: tuple[int, ...], taken: Mapping[str, Datum]) -> str:
+    """The name, not yet taken, of what lies between faces of a body."""
+    first = "+".join(sorted(body.faces[k].name for k in meeting))
+    names = (first if k == 1 else f"{first}:{k}" for k in count(1))
+    return next(name for name in names if name not in taken)
 
 
 def _own_frame(named: Mapping[str, Datum]) -> dict[str, Datum]:
@@ -299,8 +329,7 @@ def _datum(face: Face) -> Datum | None:
     if face.kind == "plane":
         return Datum("plane", face.centre, z, _across(z))
     if face.kind == "cylinder":
-        first = next((c for c in z[::-1] if abs(c) > 1e-9), 1.0)
-        z = z * np.sign(first)
+        z = axis_direction(z)
         side: Literal["pin", "bore"] = "pin" if face.outward else "bore"
         return Datum("axis", face.centre, z, _across(z), face.radius, side, face.length, -face.length / 2)
     return None

@@ -257,7 +257,9 @@ class _Compiling:
 
 def _away(name: str, d: Datum) -> float:
     """How far a datum lies from its part's origin, m: an element's own where it is, a face or its axis squarely. It gauges turns
-    against ways, and must not hang on how far a face happens to reach."""
+    against ways, and must not hang on how far a face happens to reach; an edge or a corner lies on faces that count already."""
+    if "+" in name:
+        return 0.0
     if "." not in name:
         return float(np.linalg.norm(d.origin)) + d.radius
     along = (d.origin @ d.z) * d.z

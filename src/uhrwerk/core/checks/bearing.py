@@ -50,7 +50,7 @@ def _span(e: Evaluation, joint: str, times: Array, stated: str) -> tuple[Array |
         z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
         if axis is None or origin is None:
             axis, origin = z, frame[:, :3]
-        if place.datum.kind != "axis" or not place.datum.length:
+        if place.datum.kind != "axis" or not (place.datum.length and place.datum.radius):
             continue
         low, high = (float(((frame[0, :3] + x * z[0]) - origin[0]) @ axis[0]) for x in place.datum.ends)
         ends.append((min(low, high), max(low, high)))

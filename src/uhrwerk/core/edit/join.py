@@ -159,7 +159,7 @@ def _relations(ends: _Ends) -> list[Offer]:
         fields = list(model.fields)
         starts = {"distance": ends.distance()} if kind == "distance" else {}
         if kind == "distance":
-            fields = fields if ends.kinds[0] == ends.kinds[1] else ["distance"]
+            fields = fields if ends.kinds[0] == ends.kinds[1] != "point" else ["distance"]
         if model.sided:
             relation["side"] = _side(ends.m, *ends.at)
         command: dict[str, JsonValue] = {"kind": "add_relation", "relation": relation}

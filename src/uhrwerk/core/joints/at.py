@@ -20,10 +20,9 @@ Side = Literal["same", "opposite"]
 HERE = "0 mm"
 #: asks in the context of a dump for what is left at its default, too
 EVERY_FIELD = "every field"
-#: a datum that an element names, or a face by the build step that made it and its role there
-DatumName = Annotated[
-    str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}(\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?)?$", max_length=210)
-]
+_FACE = r"[a-z][a-z0-9_]{0,39}(\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?)?"
+#: a datum that an element names, a face by the build step that made it and its role there, or an edge or a corner by its faces
+DatumName = Annotated[str, StringConstraints(pattern=rf"^{_FACE}(\+{_FACE}){{0,7}}(:[0-9]{{1,3}})?$", max_length=640)]
 
 
 class At(Model):

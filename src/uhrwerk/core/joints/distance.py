@@ -20,7 +20,14 @@ class Distance(Relation):
     title: ClassVar[str] = "At a distance"
     free: ClassVar[str] = "as far apart as asked"
     fields: ClassVar[tuple[str, ...]] = ("distance", "flip")
-    takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 1, ("plane", "plane"): 1, ("axis", "plane"): 0}
+    takes: ClassVar[Mapping[Datums, int]] = {
+        ("axis", "axis"): 1,
+        ("plane", "plane"): 1,
+        ("axis", "plane"): 0,
+        ("plane", "point"): 0,
+        ("axis", "point"): 0,
+        ("point", "point"): 0,
+    }
     aims: ClassVar[Literal["always", "alike", "never"]] = "alike"
     sided: ClassVar[bool] = True
 

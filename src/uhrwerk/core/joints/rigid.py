@@ -24,6 +24,9 @@ class Rigid(Joint):
         ("axis", "axis"): 2,
         ("plane", "plane"): 0,
         ("axis", "plane"): 0,
+        ("point", "point"): 1,
+        ("plane", "point"): 0,
+        ("axis", "point"): 0,
         ("any", "any"): 0,
     }
 

@@ -18,7 +18,12 @@ class Spherical(Joint):
     verb: ClassVar[str] = "swivels in"
     does: ClassVar[str] = "swivels"
     fields: ClassVar[tuple[str, ...]] = ("offset",)
-    takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 6, ("any", "any"): 1}
+    takes: ClassVar[Mapping[Datums, int]] = {
+        ("axis", "axis"): 6,
+        ("point", "point"): 0,
+        ("axis", "point"): 1,
+        ("any", "any"): 1,
+    }
     coordinates: ClassVar[tuple[str, ...]] = ("turn_x", "turn_y", "turn_z")
     aligned: ClassVar[bool] = False
 

@@ -59,6 +59,9 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
         tell("From the face", float(off @ za), "length")
     elif db.kind == "plane" and da.kind != "plane":
         tell("From the face", float(-off @ zb), "length")
+    for one, direction, other in ((da, za, db), (db, zb, da)):
+        if (one.kind, other.kind) == ("axis", "point"):
+            tell("From the axis", float(np.linalg.norm(np.cross(off, direction))), "length")
     if da.kind == db.kind == "axis":
         across = np.cross(za, zb)
         size = float(np.linalg.norm(across))
@@ -73,7 +76,8 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
     tell("Centre to centre", float(np.linalg.norm(off)), "length")
     for axis, value in zip("xyz", off, strict=True):
         tell(f"Along {axis}", float(value), "length")
-    tell("Angle", float(np.arccos(cosine)), "angle")
+    if "point" not in (da.kind, db.kind):
+        tell("Angle", float(np.arccos(cosine)), "angle")
     for side, d in (("first", da), ("second", db)):
         if d.radius and d.kind == "axis":
             tell(f"Diameter of the {side}", 2 * d.radius, "length")

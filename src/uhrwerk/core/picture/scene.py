@@ -244,11 +244,19 @@ def _hint(document: Document, placed: str) -> str:
 
 def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
     size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
-    what = {"bore": "bore", "pin": "pin", "": "axis"}[d.side] if d.kind == "axis" else d.words
+    what = d.side or ("edge" if d.length and not d.radius else "axis") if d.kind == "axis" else d.words
     return {
-        "id": name, "name": name.replace("_", " ").replace(".", " › "), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
+        "id": name, "name": _spoken(name), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
         "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length, "low": d.low,
     }  # fmt: skip
+
+
+def _spoken(name: str) -> str:
+    """The name of a datum as a person reads it; of an edge, the step that made both faces is said once."""
+    first, *others = name.split("+")
+    step = first.partition(".")[0] + "."
+    shown = [first, *(x.removeprefix(step) for x in others)]
+    return " + ".join(x.replace("_", " ").replace(".", " › ").replace(":", " › ") for x in shown)
 
 
 def pose_block(e: Evaluation) -> bytes:

@@ -20,7 +20,7 @@ class Datum:
     The origin is the one place of a datum: it is drawn there, and joins, measures, pulls and turns there. That of a face is
     the centroid of its outer boundary, that of a cylinder the middle of its length; an element states its own.
     An axis with a radius also says whether it is a bore's or a pin's, and that it reaches along z from `low` by `length`, m,
-    both counted from the origin. A slot runs along x through its middle, or as an arc of `radius` about z with its middle
+    both counted from the origin; one with a length and no radius is a straight edge. A slot runs along x through its middle, or as an arc of `radius` about z with its middle
     towards x; `length` is the way a pin has in it.
     """
 
@@ -50,7 +50,9 @@ class Datum:
     def words(self) -> str:
         if self.kind == "axis" and self.radius:
             return f"axis of {self.side} ⌀ {2e3 * self.radius:.3f} mm"
-        return {"plane": "face", "arc_slot": "arc slot"}.get(self.kind, self.kind)
+        if self.kind == "axis" and self.length:
+            return "edge"
+        return {"plane": "face", "arc_slot": "arc slot", "point": "corner"}.get(self.kind, self.kind)
 
 
 def axis(
@@ -76,6 +78,12 @@ def slot(x: float, y: float, z: float, length: float, arc: float = 0.0) -> Datum
     """A slot along x, or along an arc of radius `arc` about (x, y); `length` is what a pin can travel."""
     kind: Literal["slot", "arc_slot"] = "arc_slot" if arc else "slot"
     return Datum(kind, np.array([x, y, z]), np.array([0.0, 0, 1]), np.array([1.0, 0, 0]), arc, "", length)
+
+
+def axis_direction(z: Array) -> Array:
+    """One of the two directions (3,) of a line: along the part's z, or y, or x where it lies across those before."""
+    first = next((c for c in z[::-1] if abs(c) > 1e-9), 1.0)
+    return np.asarray(z * np.sign(first))
 
 
 def any_across(z: Array) -> Array:

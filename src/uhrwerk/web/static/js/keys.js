@@ -55,7 +55,8 @@ export function keys() {
     },
     // Enter takes what is previewed, or leads on to the next failing requirement
     enterKey(e, typing) {
-      if (e.target.matches("button, a, select")) return false;
+      const again = this.chosen && e.target.dataset.candidate === this.chosen.kind; // what is clicked is chosen already
+      if (e.target.matches("button, a, select") && !again) return false;
       const take = this.sprout
         ? () => this.takeSprout()
         : this.panel === "join" && this.chosen

@@ -6,9 +6,13 @@ export function pointing(page) {
 
     point(e) {
       if (this.playing) return;
-      page.pointed = page.stage.under(e);
+      page.pointed = page.stage.under(e, this.asksForDatum);
       page.step = 0;
       this.sayPointed(e.offsetX, e.offsetY);
+    },
+    // whether a datum is asked for: edges and corners are then found too
+    get asksForDatum() {
+      return this.picking || (this.panel === "curve" && this.asksDatum);
     },
     // those that count now, and the one of them that is meant
     meant() {
@@ -39,18 +43,18 @@ export function pointing(page) {
       this.sayPointed(this.tag.x, this.tag.y);
     },
     pick(e) {
-      if (!page.pointed.length) page.pointed = page.stage.under(e);
+      if (!page.pointed.length) page.pointed = page.stage.under(e, this.asksForDatum);
       if (this.picking) {
         const [, p] = this.meant();
         if (p) this.pickDatum(`${p.placed}/${p.datum.id}`);
-        else this.hint = "No datum here: point at a bore, a pin or a face";
+        else this.hint = "No datum here: point at a bore, a pin, a face, an edge or a corner";
         return;
       }
       const hit = page.pointed.find((p) => p.datum) || page.pointed[0];
       if (!hit) return;
-      if (this.panel === "curve" && this.asksDatum) {
+      if (this.asksForDatum) {
         if (hit.datum) this.takeDatum(`${hit.placed}/${hit.datum.id}`);
-        else this.hint = "No datum here: point at a bore, a pin or a face";
+        else this.hint = "No datum here: point at a bore, a pin, a face, an edge or a corner";
         return;
       }
       this.step = "Parts";

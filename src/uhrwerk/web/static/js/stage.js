@@ -301,8 +301,8 @@ export class Stage {
   // pointing
 
   // every datum under the pointer, nearest first
-  under(e) {
-    return this.picking.under(e);
+  under(e, edges = false) {
+    return this.picking.under(e, edges);
   }
   // the solid under the pointer and where it is hit; what is dragged from there stays as deep
   solidUnder(e) {

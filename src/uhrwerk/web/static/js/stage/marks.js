@@ -43,6 +43,8 @@ export class Marks {
         wide = datum.radius || reach * 0.012;
       if (datum.radius)
         group.add(line(middle.clone().addScaledVector(z, -long), middle.clone().addScaledVector(z, long), paint));
+      else if (datum.length)
+        group.add(line(...[datum.low, datum.low + datum.length].map((d) => o.clone().addScaledVector(z, d)), paint));
       const arm = Math.max(reach * 0.05, wide * 1.6);
       group.add(...this.#arrow(o, z, arm * 1.4, paint), ...this.#arrow(o, x, arm, paint));
       group.add(line(o, o.clone().addScaledVector(z.clone().cross(x), arm * 0.6), paint));
