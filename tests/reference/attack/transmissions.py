@@ -583,13 +583,17 @@ def cam(rig: Rig) -> Case:
     shape = cams.SlidingRoller(roller=rig.length(2 * roller), offset=rig.length(aside), lift=lift)
     disc = cams.PlateCam(base_diameter=rig.length(2 * base), outline=shape)
     a = _turning(rig, "A", disc, top, up, driven=True, over=0.002, times=8)
+    rig.stand(a, top + 0.002 * up, along, up)
     slider, at = _round(rig, "B")
     roll = rig.drawn(slider)[at.datum]
     ways = [np.array(v["z"]) for v in rig.drawn(slider).values() if abs(np.array(v["z"]) @ np.array(roll["z"])) < 1e-9]
-    guide = rig.at(np.array(roll["origin"]), ways[int(r.integers(len(ways)))], slider)
+    way, z = ways[int(r.integers(len(ways)))], np.array(roll["z"])
+    guide = rig.at(np.array(roll["origin"]), way, slider)
     ground = rig.at(top + 0.004 * up + 0.035 * along + aside * across, along)
-    turn = rig.turn(ground, guide, up, np.array(roll["z"]))
-    rig.stand(slider, top + 0.08 * along, along, up)
+    turn = rig.turn(ground, guide, up, z)
+    # both stand near their places: a roller on the cam's other side holds all that is asked as well
+    stands = np.stack([along, np.cross(up, along), up], axis=1) @ np.stack([way, np.cross(z, way), z])
+    rig.stand(slider, top + 0.05 * along - stands @ np.array(roll["origin"]), stands[:, 0], stands[:, 2])
     rig.d.prismatic("Slides", ground, guide, turn=rig.angle(turn))
     rig.d.cam_pair("pair", a["axis"], at, roller_radius=rig.length(roller))
     rig.kinds["pair cam"] += 1
