@@ -13,6 +13,7 @@ import pytest
 from tests.cams import sliding
 from tests.mechanisms import four_bar
 from uhrwerk import (
+    At,
     ContactKept,
     CurveLimit,
     Draft,
@@ -24,7 +25,7 @@ from uhrwerk import (
     curves,
     drivers,
 )
-from uhrwerk.core.document import Document, apply, parse, validate
+from uhrwerk.core.document import Document, apply, command, parse, validate
 from uhrwerk.core.elements.cams import Tangents
 from uhrwerk.core.motion.extremes import extremes
 from uhrwerk.core.quantity.interval import corners, over
@@ -102,7 +103,8 @@ def test_a_short_pulse_is_not_overlooked(wide: float) -> None:
 
 def test_formulas_of_the_time_know_their_corners() -> None:
     known = {"p": 0.25}
-    assert corners("abs(sin(360 deg * time / (1 s))) * 1 mm", {}, 1.0) == pytest.approx([0.5], abs=1e-9)
+    at = corners("abs(sin(360 deg * time / (1 s))) * 1 mm", {}, 1.0)
+    assert [t for t in at if 1e-9 < t < 1 - 1e-9] == pytest.approx([0.5], abs=1e-9)  # at the ends rounding decides
     found = corners("min(time, 1 s - time) * 1 mm / (1 s) + max(p * 1 s, time) * 1 mm / (1 s)", known, 1.0)
     assert found == pytest.approx([0.25, 0.5], abs=1e-9)
     random = np.random.default_rng(4)
@@ -117,6 +119,65 @@ def test_formulas_of_the_time_know_their_corners() -> None:
         inner = over(text, {}, t, t).lo
         assert bounds.lo[0] <= inner.min() + 1e-12
         assert bounds.hi[0] >= inner.max() - 1e-12
+
+
+@pytest.mark.parametrize(
+    ("way", "least", "most", "slowest", "fastest"),
+    [
+        ("10 mm * abs(sin(180 deg * time / (1 s)))", 0.0, 0.01, -0.01 * np.pi, 0.01 * np.pi),
+        ("-min(4 mm, 10 mm * abs(sin(180 deg * time / (1 s))))", -0.004, 0.0, -0.01 * np.pi, 0.01 * np.pi),
+        ("10 mm * max(0, sin(360 deg * time / (1 s)))", 0.0, 0.01, -0.02 * np.pi, 0.02 * np.pi),
+        ("10 mm * abs(time) / (1 s)", 0.0, 0.01, 0.01, 0.01),
+        ("10 mm * abs(cos(450 deg * time / (1 s)))", 0.0, 0.01, -0.025 * np.pi, 0.025 * np.pi),
+    ],
+)
+def test_a_corner_at_an_end_of_the_cycle_is_no_dead_point(
+    way: str, least: float, most: float, slowest: float, fastest: float
+) -> None:
+    """The motion stopped short of it: "cannot be followed further". Rates there are those of the side within the cycle."""
+    e = Evaluator().moved(slider(way))
+    assert e.problems == []
+    assert e.motion is not None
+    assert e.motion.stop is None
+    curve = e.curve("way")
+    value, rate = curve.extremes("value"), curve.extremes("rate")  # type: ignore[union-attr]
+    assert (value.low, value.high) == pytest.approx((least, most), abs=1e-9)
+    assert (rate.low, rate.high) == pytest.approx((slowest, fastest), abs=1e-7)
+
+
+@pytest.mark.parametrize(
+    ("way", "other", "least", "most", "slowest", "fastest"),
+    [
+        ("10 mm * max(0, sin(3 * other))", "60 rpm", 0.0, 0.01, -0.06 * np.pi, 0.06 * np.pi),
+        ("5 mm * abs(other - 1.3 rad) / (1 rad)", "30 rpm", 0.0, 0.005 * (np.pi - 1.3), -0.005 * np.pi, 0.005 * np.pi),
+        ("max(0 mm, 10 mm - 10 mm * abs(other - 2.001 rad) / (0.003 rad))", "60 rpm", 0.0, 0.01, -0.02 * np.pi / 0.003, 0.02 * np.pi / 0.003),
+        ("min(7 mm, 20 mm * abs(sin(other)))", "60 deg * sin(360 deg * time / (1 s))", 0.0, 0.007, None, None),
+    ],
+)  # fmt: skip
+def test_a_drive_after_another_knows_its_corners(
+    way: str, other: str, least: float, most: float, slowest: float | None, fastest: float | None
+) -> None:
+    """Closed forms; a short pulse is found, and rates jump where they do: with the other law going to and fro too."""
+    document = slider("0 mm")
+    d = Draft("Slider", document)
+    arm = d.part("Arm", "steel", Pin(), z="50 mm")
+    turns = d.revolute("Turns", At(placed=document.frame, datum="top"), arm["axis"])
+    first = drivers.Turning if "rpm" in other else drivers.TurnFormula
+    d.drive(first(name="First", joint=turns, **{"speed" if "rpm" in other else "way": other}))
+    d.do(command.Remove(path="drivers.motor"))
+    d.drive(drivers.SlideAfter(name="Motor", joint=document.drivers["motor"].joint, after="first", way=way))
+    e = Evaluator().moved(d.document)
+    assert e.problems == []
+    assert e.motion is not None
+    assert e.motion.stop is None
+    curve = e.curve("way")
+    value, rate = curve.extremes("value"), curve.extremes("rate")  # type: ignore[union-attr]
+    assert value.low == pytest.approx(least, abs=1e-9)
+    assert value.high == pytest.approx(most, abs=1e-9)
+    if fastest is None:  # the arm swings through nothing: 20 mm * cos(a) * its speed, up to where 7 mm hold it
+        fastest = 0.020 * np.radians(60) * 2 * np.pi
+        slowest = -fastest
+    assert (rate.low, rate.high) == pytest.approx((slowest, fastest), rel=1e-6)
 
 
 @pytest.mark.parametrize("short", ["0.02 s", "0.002 s"])

@@ -31,8 +31,6 @@ TURN = 2 * np.pi
 
 #: intervals in which a formula is first looked at, halvings at most, and intervals at most
 FIRST, DEEPEST, MOST = 64, 34, 20_000
-#: times that differ by no more, as a part of the duration, are one
-SAME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -167,21 +165,25 @@ def functions() -> dict[str, Callable[..., Any]]:
     return _Over().functions
 
 
-def evaluated(text: str, known: Mapping[str, float], time: Any, named: Mapping[str, Callable[..., Any]]) -> Any:
-    """A formula with whatever stands for the time, by functions that take it."""
+def evaluated(
+    text: str, known: Mapping[str, float], time: Any, named: Mapping[str, Callable[..., Any]], name: str = NAME
+) -> Any:
+    """A formula with whatever stands for the time, or for another name, by functions that take it."""
     expression, _ = _expression(text)
     names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *known.items())}
-    names[f"name_{NAME}"] = time
+    names[f"name_{name}"] = time
     evaluator = simpleeval.SimpleEval(names=names, functions=dict(named))
     evaluator.operators = _OPERATORS
     with np.errstate(all="ignore"):
         return evaluator.eval(expression, previously_parsed=_tree(expression))
 
 
-def _bounds(text: str, known: Mapping[str, float], low: Array, high: Array) -> tuple[Interval, list[Interval]]:
+def _bounds(
+    text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME
+) -> tuple[Interval, list[Interval]]:
     """Bounds of a formula, and of the differences whose sign tells on which side of a corner it is."""
     named = _Over()
-    whole = as_interval(evaluated(text, known, Interval(low, high), named.functions))
+    whole = as_interval(evaluated(text, known, Interval(low, high), named.functions, name))
     wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (whole, *named.differences)]
     return wide[0], wide[1:]
 
@@ -192,12 +194,17 @@ def over(text: str, known: Mapping[str, float], low: Array, high: Array) -> Inte
 
 
 def corners(text: str, known: Mapping[str, float], duration: float) -> list[float]:
-    """Times within a duration, s, at which `abs`, `min` or `max` go over from one side to the other, all of them; where they only come
-    close, some more. FormulaError where they are too many, or lie too close."""
-    edges = np.linspace(0.0, duration, FIRST + 1)
+    """Times from nothing to a duration, s, at which `abs`, `min` or `max` go over from one side to the other, all of them, those at
+    its ends too; where they only come close, some more. FormulaError where they are too many, or lie too close."""
+    return corners_of(text, known, NAME, 0.0, duration)
+
+
+def corners_of(text: str, known: Mapping[str, float], name: str, lowest: float, highest: float) -> list[float]:
+    """The same of a formula of anything else: values of `name`, in SI, between the lowest and the highest."""
+    edges = np.linspace(lowest, highest, FIRST + 1)
     low, high = edges[:-1], edges[1:]
     for _ in range(DEEPEST):
-        _, differences = _bounds(text, known, low, high)
+        _, differences = _bounds(text, known, low, high, name)
         if not differences:
             return []
         # what is nothing throughout goes over nowhere
@@ -213,5 +220,4 @@ def corners(text: str, known: Mapping[str, float], duration: float) -> list[floa
         low, high = np.sort(np.concatenate([low, middle])), np.sort(np.concatenate([middle, high]))
     apart = np.flatnonzero(np.diff(low) > 1.5 * float((high - low).max()))
     first, last = np.append(0, apart + 1), np.append(apart, len(low) - 1)
-    places = (low[first] + high[last]) / 2
-    return [float(t) for t in places if SAME * duration < t < (1 - SAME) * duration]
+    return [float(t) for t in (low[first] + high[last]) / 2]

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -14,13 +15,16 @@ from uhrwerk.core.document.driver import Driver, other_way
 from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import DriverId, Formula
-from uhrwerk.core.motion.drivers.over_time import LOOKS
+from uhrwerk.core.motion.drivers.over_time import LOOKS, beside, within
 from uhrwerk.core.quantity import FormulaError, quantity
 from uhrwerk.core.quantity.formula import in_dimension
+from uhrwerk.core.quantity.interval import corners_of
 from uhrwerk.core.quantity.over_time import TRIED, Taylor, composed
 from uhrwerk.core.quantity.units import ureg
 
 NAME = "other"
+#: halvings in which a moment is found
+HALVINGS = 50
 
 
 @dataclass(frozen=True)
@@ -30,6 +34,7 @@ class Led(Law):
     law: Law
     text: str
     known: tuple[tuple[str, float], ...]
+    cycle: float
 
     def at(self, t: Array) -> Taylor:
         moment = Taylor(self.law.value(t), self.law.rate(t), self.law.acceleration(t))
@@ -39,13 +44,37 @@ class Led(Law):
         return self.at(t).v
 
     def rate(self, t: Array) -> Array:
-        return self.at(t).d
+        return self.at(within(t, self.corners, self.cycle)).d
 
     def acceleration(self, t: Array) -> Array:
-        return self.at(t).dd
+        return self.at(within(t, self.corners, self.cycle)).dd
+
+    @cached_property
+    def corners(self) -> list[float]:
+        """Moments of the cycle, s, at which its `abs`, `min` and `max` go over from one side to the other: where the other law passes
+        a value at which they do. Between looks and turns of that law it rises or falls all the way."""
+        looks = np.unique(np.concatenate([np.linspace(0, self.cycle, LOOKS), self.law.marks(self.cycle)]))
+        looks = np.unique(np.concatenate([looks, _passed(self.law.rate, looks, 0.0)]))
+        far = self.law.value(looks)
+        if np.ptp(far) <= 1e-12 * np.abs(far).max(initial=0.0):
+            return []
+        values = corners_of(self.text, dict(self.known), NAME, float(far.min()), float(far.max()))
+        return sorted({t for value in values for t in _passed(self.law.value, looks, value)})
 
     def marks(self, duration: float) -> list[float]:
-        return self.law.marks(duration)
+        return self.law.marks(duration) + beside(self.corners, duration)
+
+
+def _passed(of: Callable[[Array], Array], times: Array, value: float) -> list[float]:
+    """Moments, s, at which what is looked at these times (n,) passes a value, or has it there."""
+    off = of(times) - value
+    low, high = (np.array(times[at]) for at in (np.flatnonzero(off[:-1] * off[1:] < 0) + k for k in (0, 1)))
+    rising = of(low) < value
+    for _ in range(HALVINGS if len(low) else 0):
+        middle = (low + high) / 2
+        before = (of(middle) < value) == rising
+        low, high = np.where(before, middle, low), np.where(before, high, middle)
+    return [*times[off == 0].tolist(), *((low + high) / 2).tolist()]
 
 
 class After(Driver):
@@ -84,7 +113,7 @@ class After(Driver):
 
     def led(self, document: Document, cycle: float) -> Law:
         known = tuple(sorted(self._known(document).items()))
-        return Led(document.drivers[self.after].led(document, cycle), self.way, known)  # type: ignore[attr-defined]
+        return Led(document.drivers[self.after].led(document, cycle), self.way, known, cycle)  # type: ignore[attr-defined]
 
     def lost(self, document: Document, cycle: float) -> list[tuple[str, str]]:
         other = document.drivers[self.after].lost(document, cycle)
@@ -92,6 +121,10 @@ class After(Driver):
             return [("after", other[0][1])]
         t = np.linspace(0, cycle, LOOKS)
         found = self.led(document, cycle)
+        try:
+            found.marks(cycle)
+        except FormulaError as error:
+            return [("way", str(error))]
         bad = ~np.isfinite(found.value(t) + found.rate(t) + found.acceleration(t))
         return (
             [("way", f"has no finite value, rate or acceleration at {t[int(np.argmax(bad))]:.4g} s")]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import ClassVar, Literal
@@ -24,27 +25,45 @@ LOOKS = 2001
 BESIDE = 1e-9
 
 
+def beside(corners: Iterable[float], duration: float) -> list[float]:
+    """Moments on either side of each of these, s, within a duration."""
+    both = [t + s * BESIDE * duration for t in corners for s in (-1, 1)]
+    return [t for t in both if 0 < t < duration]
+
+
+def within(t: Array, corners: Iterable[float], cycle: float) -> Array:
+    """Moments (n,) s at which rates are looked at: of a corner at an end of the cycle the side that lies within."""
+    near, at = BESIDE * cycle, np.array(list(corners))
+    low = near if (at < near).any() else 0.0
+    high = cycle - near if (at > cycle - near).any() else cycle
+    return np.where((t >= 0) & (t <= cycle), np.clip(t, low, high), t)
+
+
 @dataclass(frozen=True)
 class Formula(Law):
+    """Over a cycle, s. In a corner at an end of it the rates are those of the side that lies within."""
+
     way: OverTime
+    cycle: float
 
     def value(self, t: Array) -> Array:
         return self.way.at(t)[0]
 
     def rate(self, t: Array) -> Array:
-        return self.way.at(t)[1]
+        return self.way.at(self._within(t))[1]
 
     def acceleration(self, t: Array) -> Array:
-        return self.way.at(t)[2]
+        return self.way.at(self._within(t))[2]
+
+    def _within(self, t: Array) -> Array:
+        return within(t, _special(self.way, self.cycle)[0], self.cycle)
 
     def marks(self, duration: float) -> list[float]:
         """On either side of every corner; and close together where it changes by more than a few looks would show."""
         corners, hidden = _special(self.way, duration)
-        beside = BESIDE * duration
-        both = [t + s * beside for t in corners for s in (-1, 1)]
         near = np.array(corners)
-        return [t for t in both if 0 < t < duration] + [
-            t for t in hidden if not len(near) or np.abs(near - t).min() > 10 * beside
+        return beside(corners, duration) + [
+            t for t in hidden if not len(near) or np.abs(near - t).min() > 10 * BESIDE * duration
         ]
 
 
@@ -59,7 +78,7 @@ class ByFormula(Driver):
 
     @staticmethod
     def law(n: Numbers, cycle: float) -> Law:
-        return Formula(n.way)
+        return Formula(n.way, cycle)
 
     @staticmethod
     def faults(n: Numbers, cycle: float) -> list[tuple[str, str]]:

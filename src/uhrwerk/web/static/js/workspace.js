@@ -302,6 +302,11 @@ function mixed(...parts) {
 const start = {
   async init() {
     page.root = this.$el;
+    // what a card puts on the stage goes with it
+    this.$watch("panel", (panel) => {
+      this.showStep(panel === "item" ? this.openStep : null);
+      this.placeHandles();
+    });
     page.stage = new Stage(page.root.querySelector(".stage-canvas"));
     Object.assign(page.stage, {
       onpoint: (e) => this.point(e),

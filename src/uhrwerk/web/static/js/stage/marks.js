@@ -59,8 +59,11 @@ export class Marks {
     this.stage.draw();
   }
 
-  // datums go where their parts have gone
+  // datums and faces go where their parts have gone
   follow() {
+    const p = this.stage.parts.get(this.patched?.placed);
+    if (p && this.patched.key !== p.key) this.faces(p.info.id, this.patched.start);
+    else if (p) this.#beside(p);
     for (const group of this.datums.children) {
       group.position.copy(group.userData.part.position);
       group.quaternion.copy(group.userData.part.quaternion);
@@ -81,6 +84,7 @@ export class Marks {
   faces(placed, start) {
     this.patch.clear();
     const p = this.stage.parts.get(placed);
+    this.patched = p ? { placed, start, key: p.key } : null;
     for (const [body, { solid }] of p?.bodies || []) {
       const names = p.info.faces?.[body] || [],
         { position, index, faceOf } = solid.userData.mesh,
@@ -101,10 +105,13 @@ export class Marks {
         polygonOffsetFactor: -1,
       };
       this.patch.add(new T.Mesh(g, new T.MeshBasicMaterial(paint)));
-      this.patch.position.copy(p.group.position);
-      this.patch.quaternion.copy(p.group.quaternion);
     }
+    if (p) this.#beside(p);
     this.stage.draw();
+  }
+  #beside(p) {
+    this.patch.position.copy(p.group.position);
+    this.patch.quaternion.copy(p.group.quaternion);
   }
 
   // an arrow along a datum: {placed, datum}; `moved(way in m)` says whether it took the way
