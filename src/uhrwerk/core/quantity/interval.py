@@ -188,19 +188,18 @@ def _bounds(
     return wide[0], wide[1:]
 
 
-def over(text: str, known: Mapping[str, float], low: Array, high: Array) -> Interval:
-    """Bounds of a formula between times (n,) s, in SI."""
-    return _bounds(text, known, low, high)[0]
+def over(text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Interval:
+    """Bounds of a formula between times (n,) s, in SI, or between values of another name."""
+    return _bounds(text, known, low, high, name)[0]
 
 
-def corners(text: str, known: Mapping[str, float], duration: float) -> list[float]:
-    """Times from nothing to a duration, s, at which `abs`, `min` or `max` go over from one side to the other, all of them, those at
-    its ends too; where they only come close, some more. FormulaError where they are too many, or lie too close."""
-    return corners_of(text, known, NAME, 0.0, duration)
+def corners(
+    text: str, known: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME
+) -> list[float]:
+    """Times between two, s, at which `abs`, `min` or `max` go over from one side to the other, all of them, those at the ends too;
+    where they only come close, some more. Of a formula of anything else values of that, by its name, in SI.
 
-
-def corners_of(text: str, known: Mapping[str, float], name: str, lowest: float, highest: float) -> list[float]:
-    """The same of a formula of anything else: values of `name`, in SI, between the lowest and the highest."""
+    FormulaError where they are too many, or lie too close."""
     edges = np.linspace(lowest, highest, FIRST + 1)
     low, high = edges[:-1], edges[1:]
     for _ in range(DEEPEST):

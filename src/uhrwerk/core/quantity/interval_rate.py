@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.quantity.interval import (
     FIRST,
     MOST,
+    NAME,
     Array,
     Interval,
     as_interval,
@@ -129,25 +130,25 @@ def _functions() -> dict[str, Callable[..., Any]]:
     }  # fmt: skip
 
 
-def steepest(text: str, known: Mapping[str, float], low: Array, high: Array) -> Array:
-    """How fast a formula may change at most between times (n,) s, per s; infinite where that is not known."""
-    bounds = _moving(evaluated(text, known, Moving(Interval(low, high), as_interval(1.0)), _functions()))
+def steepest(text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Array:
+    """How fast a formula may change at most between times (n,) s, per s, or values of another name; infinite where that is not known."""
+    bounds = _moving(evaluated(text, known, Moving(Interval(low, high), as_interval(1.0)), _functions(), name))
     most = np.maximum(np.abs(bounds.rate.lo), np.abs(bounds.rate.hi))
     return np.asarray(np.broadcast_to(np.where(np.isnan(most), np.inf, most), low.shape))
 
 
-def hidden(text: str, known: Mapping[str, float], duration: float) -> list[float]:
-    """Times within a duration, s, close enough that between two of them a formula's values are told by samples: where it may change by
+def hidden(text: str, known: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME) -> list[float]:
+    """Times between two, s, or values of another name, close enough that between two of them a formula's values are told by samples: where it may change by
     more than a few evenly spread ones show, as in a short pulse, they lie close."""
-    edges = np.linspace(0.0, duration, FIRST + 1)
+    edges = np.linspace(lowest, highest, FIRST + 1)
     low, high, marks = edges[:-1], edges[1:], set[float]()
     whole = 0.0
     for depth in range(HIDDEN):
         at = (low[:, None] + (high - low)[:, None] * np.linspace(0, 1, LOOKS)).ravel()
-        y = over(text, known, at, at).lo.reshape(len(low), LOOKS)
+        y = over(text, known, at, at, name).lo.reshape(len(low), LOOKS)
         whole = whole or float(np.ptp(y)) or float(np.abs(y).max(initial=0.0)) or 1.0
         # beside a sample it cannot leave it by more than this
-        away = steepest(text, known, low, high) * (high - low) / (LOOKS - 1) / 2
+        away = steepest(text, known, low, high, name) * (high - low) / (LOOKS - 1) / 2
         open_ = (away > 2 * np.ptp(y, axis=1) + SMALL * whole) & np.isfinite(away)
         if depth:
             marks |= {float(t) for t in (*low[~open_], *high[~open_])}
@@ -156,4 +157,4 @@ def hidden(text: str, known: Mapping[str, float], duration: float) -> list[float
         low, high = low[open_], high[open_]
         middle = (low + high) / 2
         low, high = np.sort(np.concatenate([low, middle])), np.sort(np.concatenate([middle, high]))
-    return sorted(t for t in marks if 0 < t < duration)
+    return sorted(t for t in marks if lowest < t < highest)

@@ -18,7 +18,8 @@ from uhrwerk.core.field import DriverId, Formula
 from uhrwerk.core.motion.drivers.over_time import LOOKS, beside, within
 from uhrwerk.core.quantity import FormulaError, quantity
 from uhrwerk.core.quantity.formula import in_dimension
-from uhrwerk.core.quantity.interval import corners_of
+from uhrwerk.core.quantity.interval import corners
+from uhrwerk.core.quantity.interval_rate import hidden
 from uhrwerk.core.quantity.over_time import TRIED, Taylor, composed
 from uhrwerk.core.quantity.units import ureg
 
@@ -49,20 +50,35 @@ class Led(Law):
     def acceleration(self, t: Array) -> Array:
         return self.at(within(t, self.corners, self.cycle)).dd
 
-    @cached_property
+    @property
     def corners(self) -> list[float]:
-        """Moments of the cycle, s, at which its `abs`, `min` and `max` go over from one side to the other: where the other law passes
-        a value at which they do. Between looks and turns of that law it rises or falls all the way."""
+        """Moments of the cycle, s, at which its `abs`, `min` and `max` go over from one side to the other."""
+        return self._special[0]
+
+    def marks(self, duration: float) -> list[float]:
+        corners, hidden = self._special
+        return self.law.marks(duration) + beside(corners, duration) + hidden
+
+    @cached_property
+    def _special(self) -> tuple[list[float], list[float]]:
+        """Corners, and moments that lie close where it changes by more than a few looks would show: where the other law passes a value
+        at which that is so. Between looks and turns of that law it rises or falls all the way."""
         looks = np.unique(np.concatenate([np.linspace(0, self.cycle, LOOKS), self.law.marks(self.cycle)]))
         looks = np.unique(np.concatenate([looks, _passed(self.law.rate, looks, 0.0)]))
         far = self.law.value(looks)
-        if np.ptp(far) <= 1e-12 * np.abs(far).max(initial=0.0):
-            return []
-        values = corners_of(self.text, dict(self.known), NAME, float(far.min()), float(far.max()))
-        return sorted({t for value in values for t in _passed(self.law.value, looks, value)})
-
-    def marks(self, duration: float) -> list[float]:
-        return self.law.marks(duration) + beside(self.corners, duration)
+        lowest, highest = float(far.min()), float(far.max())
+        if highest - lowest <= 1e-12 * max(abs(lowest), abs(highest)):
+            return [], []
+        return tuple(  # type: ignore[return-value]
+            sorted(
+                {
+                    t
+                    for value in of(self.text, dict(self.known), highest, lowest, NAME)
+                    for t in _passed(self.law.value, looks, value)
+                }
+            )
+            for of in (corners, hidden)
+        )
 
 
 def _passed(of: Callable[[Array], Array], times: Array, value: float) -> list[float]:
