@@ -180,14 +180,16 @@ class Evaluator:
         if not m.links:
             return
         duration = document.scope().value(document.cycle.duration, "time")
-        equations = _hash(
-            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted, r.law, r.sizes, r.curve, r.owner)),
+        # where the parts stand at the start hangs on where the drives are then, not on how they go on
+        start = _hash(
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.asked(0.0), r.law and r.law.moves, r.sizes, r.curve, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
             [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
         )  # fmt: skip
+        equations = _hash(start, *(r.law for r in m.rows + m.drives))
 
         step("motion", 0.05)
-        found = self._assembled.get(equations, lambda: _assembled(m))
+        found = self._assembled.get(start, lambda: _assembled(m))
         if isinstance(found, NotSolvable):
             out.conflict = found.joints
             path = found.joints[0] if found.joints else "joints"

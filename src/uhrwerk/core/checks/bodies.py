@@ -27,6 +27,9 @@ class Bodies:
 
     def fine(self, s: Shape, solid: str, recipe: Recipe) -> Form:
         """The body with fine triangles; as it is where they cannot be made."""
+        known = self._forms.seen(f"{solid} fine/{s.form.body.name}")  # to look for the solid takes its whole recipe
+        if known is not None:
+            return known
         try:
             built = self.workshop.build(recipe | {"deviation": FINE})
         except BuildFailed:

@@ -106,7 +106,7 @@ def extremes(
         middle = (low + high) / 2
         low, high = np.concatenate([low, middle]), np.concatenate([middle, high])
     low, high = _together(low, high, len(low) // MANY)
-    at = _looked(value, low, high, best)
+    at, _ = _looked(value, low, high, best)
     at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
     best.noise = _roughness(value, low, high)
@@ -206,13 +206,18 @@ def _roughness(value: Callable[[Array], Array], low: Array, high: Array) -> floa
     return ROUGH * float(np.median(differ[known])) if known.any() else 0.0
 
 
-def _looked(value: Callable[[Array], Array], low: Array, high: Array, best: _Best) -> _Intervals:
+def _looked(
+    value: Callable[[Array], Array], low: Array, high: Array, best: _Best, also: Array | None = None
+) -> tuple[_Intervals, Array]:
+    """Intervals with their values, and the values at other moments (n,) that are looked at with them."""
     times = low[:, None] + (high - low)[:, None] * PLACES
     times[:, -1] = high
-    every, back = np.unique(times.ravel(), return_inverse=True)
+    others = np.zeros(0) if also is None else also
+    every, back = np.unique(np.concatenate([times.ravel(), others]), return_inverse=True)
     y = np.asarray(value(every), dtype=float)
     best.take(every, y)
-    return _Intervals(low, high, y[back].reshape(times.shape), np.zeros(len(low)))
+    y = y[back]
+    return _Intervals(low, high, y[: times.size].reshape(times.shape), np.zeros(len(low))), y[times.size :]
 
 
 def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _Intervals:
@@ -222,11 +227,10 @@ def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _In
     fine = coefficients @ _POWERS.T
     (most, top), (least, bottom) = _peak(fine), _peak(-fine)
     peaks = at.low + (at.high - at.low) * np.stack([most, least])
-    there = np.asarray(value(peaks.ravel()), dtype=float)
-    best.take(peaks.ravel(), there)
-    beside = np.abs(there.reshape(peaks.shape) - np.stack([top, -bottom]))
     middle = (at.low + at.high) / 2
-    halves = _looked(value, np.concatenate([at.low, middle]), np.concatenate([middle, at.high]), best)
+    ends = np.concatenate([at.low, middle]), np.concatenate([middle, at.high])
+    halves, there = _looked(value, *ends, best, peaks.ravel())
+    beside = np.abs(there.reshape(peaks.shape) - np.stack([top, -bottom]))
     x = np.concatenate([PLACES / 2, 0.5 + PLACES / 2]).reshape(2, 5)
     foreseen = np.concatenate([coefficients @ (x[k][:, None] ** np.arange(5)).T for k in (0, 1)])
     missed = np.concatenate([np.abs(halves.value - foreseen), np.tile(beside.T, (2, 1))], axis=1)
