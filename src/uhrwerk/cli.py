@@ -6,11 +6,10 @@ Exit codes of `check`: 0 every requirement holds, 1 some fail, 2 not readable or
 from __future__ import annotations
 
 import argparse
-import csv
 import io
 import json
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +21,7 @@ from uhrwerk.core.document import Document, Refused, schema
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.exchange import FORMATS, Chosen, told, written
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
+from uhrwerk.core.exchange.spreadsheet import comma_separated
 from uhrwerk.core.exchange.taking import LARGEST, UNITS
 from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
@@ -136,6 +136,11 @@ def _print_json(data: Any) -> int:
     return 0
 
 
+def _print_table(rows: Sequence[Sequence[str | float]]) -> int:
+    print(comma_separated(rows), end="")
+    return 0
+
+
 def _load(path: Path, unit: str) -> Document:
     try:
         if path.stat().st_size > LARGEST:
@@ -230,15 +235,10 @@ def _motion(options: argparse.Namespace) -> int:
                 "joint": c.joint, "coordinate": c.name, "unit": "rad" if c.turning else "m", "value": c.value.tolist(), "rate": c.rate.tolist(), "acceleration": c.acceleration.tolist(),
             } for j, c in chosen.items()},
         })  # fmt: skip
-    out = csv.writer(sys.stdout)
     units = {j: "rad" if c.turning else "m" for j, c in chosen.items()}
     heads = [h for j, u in units.items() for h in (f"{j} ({u})", f"{j} ({u}/s)", f"{j} ({u}/s2)")]
-    out.writerow(["time (s)", *heads])
-    for at, t in enumerate(times):
-        out.writerow(
-            [repr(float(t)), *(repr(float(x[at])) for c in chosen.values() for x in (c.value, c.rate, c.acceleration))]
-        )
-    return 0
+    columns = [x for c in chosen.values() for x in (c.value, c.rate, c.acceleration)]
+    return _print_table([["time (s)", *heads], *([t, *(x[at] for x in columns)] for at, t in enumerate(times))])
 
 
 def _curves(options: argparse.Namespace) -> int:
@@ -281,14 +281,9 @@ def _places(options: argparse.Namespace, result: Evaluation) -> int:
         return _print_json(
             {"time": {"unit": "s", "values": times.tolist()}, "places": {n: t.data() for n, t in found.items()}}
         )
-    out = csv.writer(sys.stdout)
     heads = ("x (m)", "y (m)", "z (m)", "turn x (rad)", "turn y (rad)", "turn z (rad)")
-    out.writerow(["time (s)", *(f"{n} {h}" for n in found for h in heads)])
-    for at, t in enumerate(times):
-        out.writerow(
-            [repr(float(t)), *(repr(float(x)) for p in found.values() for x in (*p.pose[at, :3], *p.turns[at]))]
-        )
-    return 0
+    rows = ([t, *(x for p in found.values() for x in (*p.pose[at, :3], *p.turns[at]))] for at, t in enumerate(times))
+    return _print_table([["time (s)", *(f"{n} {h}" for n in found for h in heads)], *rows])
 
 
 def _values(options: argparse.Namespace) -> int:

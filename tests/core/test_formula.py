@@ -146,3 +146,18 @@ def test_formulas_are_read_in_many_threads_at_once() -> None:
 def test_what_is_shown_can_be_written(dimension: str) -> None:
     shown = display(0.7853, dimension, digits=14)
     assert value(shown, dimension, {}) == pytest.approx(0.7853, rel=1e-6), shown
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("1;2", "';' at character 2"), ("1 # x", "'# x' at character 3"), ("1|2", "'|' at character 2"), ("~1", "'~' at character 1"),
+        ("1 mm @ 2", "'@' at character 6"), ("2 mm\n+ 3 mm", "in a second line"), ("a.b", "'.' at character 2"), ("1 & 1", "'&' at character 3"),
+        ("[1 mm]", "'[' at character 1"), ("1 mm if 1 else 2 mm", ""), ("1 < 2", "'<' at character 3"), ("'x'", "at character 1"),
+    ],
+)  # fmt: skip
+def test_what_is_no_arithmetic_is_refused_with_its_place(text: str, told: str) -> None:
+    """`1;2`, `1 # x`, `1|2` and `~1` were accepted, and the rest dropped."""
+    with pytest.raises(FormulaError) as refused:
+        value(text, "length", {})
+    assert told in str(refused.value)

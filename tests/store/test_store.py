@@ -175,7 +175,7 @@ def test_a_locked_database_is_told_and_nothing_is_half_written(
     impatient = Store(tmp_path / "uhrwerk.db")
     other = sqlite3.connect(tmp_path / "uhrwerk.db", isolation_level=None)
     other.execute("BEGIN IMMEDIATE")
-    with pytest.raises(StoreError, match="in use by another program"):
+    with pytest.raises(StoreError, match="busy with other changes"):
         edit(impatient, key, 1, "1 mm")
     other.execute("ROLLBACK")
     other.close()

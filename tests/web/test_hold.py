@@ -183,3 +183,26 @@ def test_a_freedom_is_played(client: TestClient) -> None:
     turned = 2 * np.arctan2(data[:, 1, 6], data[:, 1, 3])
     assert np.ptp(turned) == pytest.approx(0.88, abs=0.02)
     assert client.get(f"/api/mechanisms/{key}/revisions/{revision}/freedoms/9").status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("message", "field"),
+    [
+        ('{"take": "lid", "at": [NaN, 0, 0]}', "NaN"), ('{"take": "lid", "at": [Infinity, 0, 0]}', "Infinity"),
+        ('{"take": "lid", "at": [1e400, 0, 0]}', "at: a number"), ('{"take": "lid", "at": [0, 0, 1' + "0" * 400 + "]}", "at: a number"),
+        ('{"take": "lid", "at": [0, 0, 0], "frame": 1' + "0" * 400 + "}", "frame: a number"), ('{"take": "lid", "at": [0, 0]}', "at: a point"),
+        ('{"take": "lid", "at": [true, 0, 0]}', "at: a number"), ('{"to": [0, 0, 0]}', "take hold of a part first"),
+    ],
+)  # fmt: skip
+def test_what_a_message_may_not_hold_is_told_with_its_field(client: TestClient, message: str, field: str) -> None:
+    """Messages with NaN, Infinity or huge integers were dropped without a word, and the connection with them."""
+    with hold(client, *shelve(client, Draft("Held").document)) as socket:
+        for _ in range(2):  # the connection stays
+            socket.send_text(message)
+            assert field in socket.receive_json()["error"]
+
+
+def test_a_revision_that_is_not_there_is_told(client: TestClient) -> None:
+    with hold(client, shelve(client, Draft("Held").document)[0], 77) as socket:
+        socket.send_text('{"take": "lid", "at": [0, 0, 0]}')
+        assert "no revision 77" in socket.receive_json()["error"]

@@ -99,3 +99,27 @@ def test_a_baseline_is_pinned_and_a_variant_begun(client: TestClient, at: str) -
     assert client.get(f"{at}/revisions").json()[0]["name"] == "longer crank"
     assert client.delete(f"{at}/variants/slow").status_code == 204
     assert client.get(f"{at}/variants").json() == []
+
+
+def test_a_change_on_an_old_revision_is_refused_whatever_comes_between(
+    client: TestClient,  # noqa: F811
+    at: str,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """An undo between reading and writing made the old revision the one in force again: the document of the newer one was then stored
+    on it, without the change, and answered as a success."""
+    do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
+    store, key = client.app.state.desk.store, at.rsplit("/", 1)[1]  # type: ignore[attr-defined]
+    change = type(store).change
+
+    def after_an_undo(self: Any, *rest: Any) -> Any:
+        self.undo(key, 2)
+        return change(self, *rest)
+
+    monkeypatch.setattr(type(store), "change", after_an_undo)
+    command = {"kind": "set_value", "path": "parameters.crank.formula", "value": "23 mm"}
+    answer = client.post(f"{at}/commands", json={"revision": 1, "command": command})
+    assert answer.status_code == 409
+    answer = client.post(f"{at}/other-mode", json={"revision": 1})
+    assert answer.status_code == 409
+    assert store.current(key).revision == 2

@@ -21,6 +21,7 @@ from uhrwerk.core.assembly.repeat import mirrored
 from uhrwerk.core.assembly.start import turns
 from uhrwerk.core.document import Document, Refused, validate
 from uhrwerk.core.document.document import FORMAT
+from uhrwerk.core.document.extent import MOST_TEXT, bounded
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Model, references
 from uhrwerk.core.joints import At, Pressing, Winding
@@ -41,23 +42,38 @@ NAMED = 1500
 
 def read(text: str | bytes) -> Document:
     """A document from JSON text of any format so far. Refused, with the field's path, where it is broken."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise Refused(("document", f"not readable as JSON: {error}")) from error
-    return from_data(data)
+    return brought(*opened(text))
 
 
 def from_data(data: Any) -> Document:
     """The same from plain data."""
+    return brought(*_checked(data))
+
+
+def opened(text: str | bytes) -> tuple[int, Document]:
+    """The format that a document in JSON text has, and it as it stands there, sound but not yet brought to the format of today."""
+    if len(text) > MOST_TEXT:
+        raise Refused(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is no mechanism"))
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise Refused(("document", f"not readable as JSON: {error}")) from error
+    return _checked(data)
+
+
+def brought(version: int, document: Document) -> Document:
+    """A document of a format so far in the format of today."""
+    return _moved_origins(document) if version == 1 else document
+
+
+def _checked(data: Any) -> tuple[int, Document]:
     if not isinstance(data, dict):
         raise Refused(("document", "a JSON object is asked for"))
+    bounded(data)
     version = data.get("format")
-    if version == 1 and not isinstance(version, bool):
-        return _moved_origins(validate({**data, "format": FORMAT}))
-    if version != FORMAT:
+    if isinstance(version, bool) or version not in (1, FORMAT):
         raise Refused(("format", f"version {version!r} is not known; this Uhrwerk reads versions 1 to {FORMAT}"))
-    return validate(data)
+    return version, validate({**data, "format": FORMAT})
 
 
 def _moved_origins(document: Document) -> Document:

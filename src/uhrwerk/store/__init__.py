@@ -1,6 +1,7 @@
 """The store: every revision of every mechanism, in SQLite."""
 
+from uhrwerk.store.folder import Folder, Held
 from uhrwerk.store.store import Conflict, Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Mechanism, Result, Revision
 
-__all__ = ["Conflict", "Current", "Mechanism", "Missing", "Result", "Revision", "Store", "StoreError"]
+__all__ = ["Conflict", "Current", "Folder", "Held", "Mechanism", "Missing", "Result", "Revision", "Store", "StoreError"]

@@ -22,9 +22,11 @@ from uhrwerk.core.document.material import Material
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import variants
-from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Revision, Variant
+from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Retired, Revision, Variant
 
 BUSY_SECONDS = 5.0
+#: the option of a connection whose transactions write
+WRITES = "writes"
 #: documents that are kept as they were read, since a change asks for the same one several times
 READ = 24
 
@@ -62,6 +64,9 @@ class Current:
     baseline: int | None = None  # number of the revision that is pinned
 
 
+_Standing = tuple[Mechanism, Revision, Revision | None]
+
+
 class Store:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -71,10 +76,11 @@ class Store:
         )
         event.listen(self.engine, "connect", _prepare)
         event.listen(self.engine, "begin", _begin)
+        self._writer = self.engine.execution_options(**{WRITES: True})
         with self._guard():
             config = Config()
             config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-            with self.engine.begin() as connection:
+            with self._writer.begin() as connection:
                 config.attributes["connection"] = connection
                 alembic_command.upgrade(config, "head")
 
@@ -89,7 +95,7 @@ class Store:
             cause = str(error.orig)
             if "locked" in cause or "busy" in cause:
                 raise StoreError(
-                    "The database is in use by another program. Close it there and try again; nothing was changed."
+                    "The database is busy with other changes. Nothing was changed; try again in a moment."
                 ) from error
             if "full" in cause:
                 raise StoreError("The disk is full. Make room and try again; nothing was changed.") from error
@@ -98,15 +104,24 @@ class Store:
             raise StoreError(f"The database file is damaged ({error.orig}). Put it aside and start again.") from error
 
     @contextmanager
-    def _session(self) -> Iterator[Session]:
+    def _reading(self) -> Iterator[Session]:
+        """One state of the database, whatever is written meanwhile; it waits for nobody."""
         with self._guard(), Session(self.engine, expire_on_commit=False) as session:
             yield session
+
+    @contextmanager
+    def _writing(self) -> Iterator[Session]:
+        """Holds the write lock from its start: what is read, checked and written is of one moment. Nothing large may be read or
+        parsed in it. It is committed at its end."""
+        with self._guard(), Session(self._writer, expire_on_commit=False) as session:
+            yield session
+            session.commit()
 
     # reading
 
     def shelf(self) -> list[tuple[Mechanism, Revision, Result | None]]:
         """Every mechanism with its revision in force and what was found for it, last changed first."""
-        with self._session() as s:
+        with self._reading() as s:
             rows = s.exec(
                 select(Mechanism, Revision, Result)
                 .join(Revision, col(Revision.id) == col(Mechanism.head))
@@ -116,16 +131,25 @@ class Store:
             return [(m, r, result) for m, r, result in rows]
 
     def current(self, mechanism: str) -> Current:
-        with self._session() as s:
-            return self._current(s, _found(s, mechanism))
+        with self._reading() as s:
+            stand = _standing(s, _found(s, mechanism))
+        return self._current(stand)
+
+    def at(self, mechanism: str, base: int) -> Current:
+        """The revision in force, on which a change is to be made. Conflict if it is not number `base`."""
+        with self._reading() as s:
+            m = _found(s, mechanism)
+            _agreed(s, m, base)
+            stand = _standing(s, m)
+        return self._current(stand)
 
     def document(self, mechanism: str, number: int) -> Document:
-        with self._session() as s:
+        with self._reading() as s:
             return self._told(_numbered(s, mechanism, number))
 
     def before(self, mechanism: str, number: int) -> Document | None:
         """The document that a revision was made from; None of the first."""
-        with self._session() as s:
+        with self._reading() as s:
             row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
             return self._told(_revision(s, row.parent)) if row is not None and row.parent is not None else None
 
@@ -135,7 +159,7 @@ class Store:
 
     def revisions(self, mechanism: str, most: int = 300) -> list[tuple[Revision, Result | None]]:
         """The latest revisions, newest first, without their documents, each with what was found for it."""
-        with self._session() as s:
+        with self._reading() as s:
             _found(s, mechanism)
             asked = (
                 select(Revision, Result)
@@ -145,9 +169,8 @@ class Store:
             )
             return list(s.exec(asked.limit(most).options(defer(col(Revision.document)))))  # type: ignore[arg-type]
 
-    def _current(self, s: Session, m: Mechanism) -> Current:
-        head = _revision(s, m.head)
-        forward = _next(s, m)
+    def _current(self, stand: _Standing) -> Current:
+        m, head, forward = stand
         return Current(
             m.id, head.number, head.words, self._told(head),
             head.words if head.parent is not None else None, forward.words if forward is not None else None,
@@ -157,41 +180,39 @@ class Store:
     # changing
 
     def create(self, document: Document, demo: bool = False, key: str | None = None) -> str:
-        """Puts a new mechanism on the shelf; returns its id."""
-        with self._session() as s:
-            taken = set(s.exec(select(Mechanism.id)))
+        """Puts a new mechanism on the shelf; returns its id, which no other ever had."""
+        written = write(document)
+        with self._writing() as s:
+            taken = {*s.exec(select(Mechanism.id)), *s.exec(select(Retired.id))}
             m = Mechanism(id=key or new_id(document.name, taken), name=document.name, demo=demo)
             s.add(m)
             s.flush()
-            first = Revision(mechanism=m.id, number=1, words="started", document=write(document))
+            first = Revision(mechanism=m.id, number=1, words="started", document=written)
             s.add(first)
             s.flush()
             m.head = m.tip = first.id or 0
             s.add(m)
-            s.commit()
             return m.id
 
     def change(self, mechanism: str, base: int, after: Document, command: Command) -> Current:
         """Adds a revision made by `command` on revision number `base`. Conflict if another is in force."""
-        with self._session() as s:
+        told, written = words(command, self.at(mechanism, base).document), write(after)
+        kept = json.dumps(command.model_dump(mode="json"), ensure_ascii=False)
+        with self._writing() as s:
             m = _found(s, mechanism)
-            head = _revision(s, m.head)
-            if head.number != base:
-                raise Conflict(base, head)
+            head = _agreed(s, m, base)
             number = s.exec(select(func.max(Revision.number)).where(Revision.mechanism == mechanism)).one() + 1
-            told = words(command, self._told(head))
             row = Revision(
-                mechanism=mechanism, number=number, parent=head.id, words=told,
-                command=json.dumps(command.model_dump(mode="json"), ensure_ascii=False), document=write(after),
-            )  # fmt: skip
+                mechanism=mechanism, number=number, parent=head.id, words=told, command=kept, document=written
+            )
             s.add(row)
             s.flush()
-            self._read.put(_key(row.document), after)
             m.head = m.tip = row.id or 0
             m.name = after.name
             s.add(m)
-            s.commit()
-            return self._current(s, m)
+            stand = _standing(s, m)
+        self._read.put(_key(written), after)
+        return self._current(stand)
 
     def undo(self, mechanism: str, base: int) -> Current:
         return self._step(mechanism, base, back=True)
@@ -200,40 +221,37 @@ class Store:
         return self._step(mechanism, base, back=False)
 
     def _step(self, mechanism: str, base: int, back: bool) -> Current:
-        with self._session() as s:
+        with self._writing() as s:
             m = _found(s, mechanism)
-            head = _revision(s, m.head)
-            if head.number != base:
-                raise Conflict(base, head)
+            head = _agreed(s, m, base)
             target = (_revision(s, head.parent) if head.parent is not None else None) if back else _next(s, m)
             if target is None:
                 raise Missing("There is nothing to undo." if back else "There is nothing to redo.")
             m.head = target.id or 0
-            m.name = self._told(target).name
+            m.name = _name(s, m.head)
             s.add(m)
-            s.commit()
-            return self._current(s, m)
+            stand = _standing(s, m)
+        return self._current(stand)
 
     def pin(self, mechanism: str, number: int | None) -> Current:
         """The revision that all is shown against from now on; None: none."""
-        with self._session() as s:
+        with self._writing() as s:
             m = _found(s, mechanism)
             m.baseline = None if number is None else _numbered(s, mechanism, number).number
             s.add(m)
-            s.commit()
-            return self._current(s, m)
+            stand = _standing(s, m)
+        return self._current(stand)
 
     def call(self, mechanism: str, number: int, name: str) -> None:
         """Gives a revision a name, or takes it away."""
-        with self._session() as s:
+        with self._writing() as s:
             row = _numbered(s, mechanism, number)
             row.name = name.strip()
             s.add(row)
-            s.commit()
 
     def variants(self, mechanism: str) -> list[tuple[Variant, Revision, Result | None]]:
         """Its variants, each with the revision where it stands and what was found for that."""
-        with self._session() as s:
+        with self._reading() as s:
             m = _found(s, mechanism)
             stand = [(v, m.head if v.name == m.variant else v.head) for v in variants.variants(s, m)]
             return [(v, _revision(s, head), s.get(Result, head)) for v, head in stand]
@@ -248,63 +266,62 @@ class Store:
 
     def drop_variant(self, mechanism: str, name: str) -> None:
         """Forgets a variant that is not in force; its revisions stay."""
-        with self._session() as s:
+        with self._writing() as s:
             variants.drop(s, _found(s, mechanism), name)
-            s.commit()
 
     def _on(self, mechanism: str, base: int, work: Callable[[Session, Mechanism], None]) -> Current:
-        with self._session() as s:
+        with self._writing() as s:
             m = _found(s, mechanism)
-            head = _revision(s, m.head)
-            if head.number != base:
-                raise Conflict(base, head)
+            _agreed(s, m, base)
             work(s, m)
-            m.name = self._told(_revision(s, m.head)).name
-            s.commit()
-            return self._current(s, m)
+            m.name = _name(s, m.head)
+            s.add(m)
+            stand = _standing(s, m)
+        return self._current(stand)
 
     def remove(self, mechanism: str) -> None:
-        with self._session() as s:
+        with self._writing() as s:
             s.delete(_found(s, mechanism))
-            s.commit()
+            s.add(Retired(id=mechanism))
+
+    def known(self) -> set[str]:
+        """The ids of all mechanisms that are or ever were on the shelf."""
+        with self._reading() as s:
+            return {*s.exec(select(Mechanism.id)), *s.exec(select(Retired.id))}
 
     def materials(self) -> dict[str, Material]:
         """One's own materials, for all mechanisms."""
-        with self._session() as s:
+        with self._reading() as s:
             rows = s.exec(select(OwnMaterial).order_by(col(OwnMaterial.id)))
             return {row.id: Material.model_validate_json(row.material) for row in rows}
 
     def keep_material(self, key: str, material: Material) -> None:
-        with self._session() as s:
+        with self._writing() as s:
             s.merge(OwnMaterial(id=key, material=material.model_dump_json()))
-            s.commit()
 
     def drop_material(self, key: str) -> None:
-        with self._session() as s:
+        with self._writing() as s:
             row = s.get(OwnMaterial, key)
             if row is None:
                 raise Missing(f"There is no material {key!r} of one's own.")
             s.delete(row)
-            s.commit()
 
     def contents(self, name: str) -> bytes | None:
         """What was kept of a file, by its hash."""
-        with self._session() as s:
+        with self._reading() as s:
             row = s.get(Content, name)
             return None if row is None else row.data
 
     def keep_contents(self, name: str, data: bytes) -> None:
-        with self._session() as s:
+        with self._writing() as s:
             if s.get(Content, name) is None:
                 s.add(Content(name=name, data=data))
-                s.commit()
 
     def keep_result(self, mechanism: str, number: int, failing: int, unknown: int, total: int, told: str) -> None:
-        with self._session() as s:
+        with self._writing() as s:
             row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
             if row is not None:
                 s.merge(Result(revision=row.id or 0, failing=failing, open=unknown, total=total, words=told))
-                s.commit()
 
 
 def _key(text_: str) -> str:
@@ -321,7 +338,8 @@ def _prepare(connection: Any, _: Any) -> None:
 
 def _begin(connection: Any) -> None:
     # the write lock is taken at the start, so that two tabs cannot both read the same head and then write
-    connection.execute(text("BEGIN IMMEDIATE"))
+    writes = connection.get_execution_options().get(WRITES, False)
+    connection.execute(text("BEGIN IMMEDIATE" if writes else "BEGIN"))
 
 
 def _found(s: Session, mechanism: str) -> Mechanism:
@@ -336,6 +354,24 @@ def _revision(s: Session, key: int) -> Revision:
     if row is None:
         raise Missing("There is no such revision.")
     return row
+
+
+def _standing(s: Session, m: Mechanism) -> _Standing:
+    """A mechanism, its revision in force and the one to which redo leads: what is told of it once the transaction is over."""
+    return m, _revision(s, m.head), _next(s, m)
+
+
+def _name(s: Session, revision: int) -> str:
+    """The name that a mechanism has in a revision, without reading all of that."""
+    return str(s.exec(select(func.json_extract(Revision.document, "$.name")).where(Revision.id == revision)).one())
+
+
+def _agreed(s: Session, m: Mechanism, base: int) -> Revision:
+    """The revision in force. Conflict if it is not number `base`."""
+    head = _revision(s, m.head)
+    if head.number != base:
+        raise Conflict(base, head)
+    return head
 
 
 def _numbered(s: Session, mechanism: str, number: int) -> Revision:

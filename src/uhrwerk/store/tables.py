@@ -25,6 +25,12 @@ class Mechanism(SQLModel, table=True):
     baseline: int | None = None
 
 
+class Retired(SQLModel, table=True):
+    """The id of a mechanism that was taken off the shelf: what was kept under it must never be told of another."""
+
+    id: str = Field(primary_key=True, max_length=60)
+
+
 class Variant(SQLModel, table=True):
     """A line of revisions by its name: where it stood when it was last in force."""
 

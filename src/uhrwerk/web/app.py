@@ -7,6 +7,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
 from fastapi import FastAPI
+from fastapi.routing import APIRoute
 
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.store import Store
@@ -14,6 +15,7 @@ from uhrwerk.web.desk import Desk
 from uhrwerk.web.errors import handle
 from uhrwerk.web.pages import SHIPPED, STATIC, Kept
 from uhrwerk.web.routes import ROUTERS
+from uhrwerk.web.routes.files import FILE
 from uhrwerk.web.security import Guard
 
 #: s after the start in which the first page is served, before the shelf is checked
@@ -42,8 +44,11 @@ def create_app(
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)
     app.state.desk = desk
     app.mount(SHIPPED, Kept(directory=STATIC), name="static")
-    app.add_middleware(Guard, hosts=hosts)
     handle(app)
     for router in ROUTERS:
         app.include_router(router)
+    takes_file = [
+        r.path_regex for x in ROUTERS for r in x.routes if isinstance(r, APIRoute) and r.openapi_extra == FILE
+    ]
+    app.add_middleware(Guard, hosts=hosts, large=takes_file)
     return app

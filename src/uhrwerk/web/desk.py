@@ -4,28 +4,25 @@ from __future__ import annotations
 
 import threading
 import time
+from contextlib import suppress
 from typing import Annotated
 
 import numpy as np
-from fastapi import Depends
+from fastapi import Depends, Path
 from pydantic import BaseModel, ConfigDict
 from starlette.requests import HTTPConnection
 
-from uhrwerk.core import picture
-from uhrwerk.core.document import Document
+from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.evaluate import Evaluation, Evaluator
 from uhrwerk.core.picture import Solid
-from uhrwerk.core.upgrade import read
 from uhrwerk.store import Current, Missing, Store, StoreError
-from uhrwerk.store.tables import Revision
 from uhrwerk.web.mending import Mending
 from uhrwerk.web.searching import Searching
+from uhrwerk.web.sketches import Sketches
 from uhrwerk.web.work import Job, Work
 
 #: s between two looks whether somebody waits for an evaluation
 IDLE = 0.5
-#: drawings of the shelf that are kept
-SKETCHES = 200
 #: solids of elements not yet added that are kept
 PREVIEWS = 40
 #: what was seen while numbers were turned, that is kept
@@ -40,7 +37,7 @@ class Desk:
         self.work = Work(evaluator, self._finished)
         self.mending = Mending(store, evaluator)
         self.searching = Searching(evaluator)
-        self._sketches: dict[int, picture.Sketch] = {}
+        self.sketches = Sketches()
         self.previews: dict[str, Solid] = {}
         self._glances: dict[tuple[str, int], Evaluation] = {}
         self._glanced, self._lock = 0, threading.Lock()
@@ -49,6 +46,7 @@ class Desk:
     def close(self) -> None:
         """Ends all that runs for the page."""
         self.closed = True
+        self.sketches.close()
         self.mending.close()
         self.searching.close()
 
@@ -103,7 +101,8 @@ class Desk:
             if self.closed:
                 return
             if result is None:
-                self.job(mechanism.id, revision.number).done.wait(120)
+                with suppress(Refused):  # the shelf says why it cannot be read
+                    self.job(mechanism.id, revision.number).done.wait(120)
 
     def box(self, document: Document, placed: str) -> np.ndarray:
         """The box (2, 3) of a placed part in its own frame, m."""
@@ -115,14 +114,6 @@ class Desk:
         while len(self.previews) > PREVIEWS:
             self.previews.pop(next(iter(self.previews)))
 
-    def sketch(self, revision: Revision) -> picture.Sketch:
-        key = revision.id or 0
-        if key not in self._sketches:
-            self._sketches[key] = picture.sketch(read(revision.document))
-            while len(self._sketches) > SKETCHES:
-                self._sketches.pop(next(iter(self._sketches)))
-        return self._sketches[key]
-
 
 def _desk(connection: HTTPConnection) -> Desk:
     found: Desk = connection.app.state.desk
@@ -130,6 +121,8 @@ def _desk(connection: HTTPConnection) -> Desk:
 
 
 TheDesk = Annotated[Desk, Depends(_desk)]
+#: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
+PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
 
 
 class Asked(BaseModel):

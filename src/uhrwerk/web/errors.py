@@ -33,38 +33,30 @@ def answer(
     return JSONResponse(told.model_dump(exclude_none=True), status_code=status)
 
 
-async def _refused(_: Request, error: Exception) -> Response:
-    assert isinstance(error, Refused)
-    return answer(422, "; ".join(reason for _, reason in error.faults[:3]), error.faults)
-
-
-async def _malformed(_: Request, error: Exception) -> Response:
-    assert isinstance(error, RequestValidationError)
-    fields = [(".".join(map(str, f["loc"][1:])) or "body", f["msg"]) for f in error.errors()]
-    return answer(422, f"{fields[0][0]}: {fields[0][1]}", fields)
-
-
-async def _conflict(_: Request, error: Exception) -> Response:
-    assert isinstance(error, Conflict)
-    return answer(409, str(error), current=error.current)
-
-
-async def _unusable(_: Request, error: Exception) -> Response:
-    return answer(503, str(error))
-
-
-async def _missing(request: Request, error: Exception) -> Response:
-    words = str(error.detail) if isinstance(error, HTTPException) else str(error)
-    status = error.status_code if isinstance(error, HTTPException) else 404
-    if request.url.path.startswith("/api/"):
-        return answer(status, words)
+def _told(request: Request, error: Exception) -> Response:
+    """Every error that has words of its own."""
+    if isinstance(error, Refused):
+        status, words, fields = 422, "; ".join(reason for _, reason in error.faults[:3]), list(error.faults)
+    elif isinstance(error, RequestValidationError):
+        fields = [(".".join(map(str, f["loc"][1:])) or "body", f["msg"]) for f in error.errors()]
+        status, words = 422, f"{fields[0][0]}: {fields[0][1]}"
+    elif isinstance(error, HTTPException):
+        status, words, fields = error.status_code, str(error.detail), []
+    else:
+        status, words, fields = STATUS[type(error)], str(error), []
+    if request.url.path.startswith("/api/") or isinstance(error, RequestValidationError):
+        return answer(status, words, fields, error.current if isinstance(error, Conflict) else None)
     return templates.TemplateResponse(request, "missing.html", {"words": words}, status_code=status)
 
 
+STATUS = {Conflict: 409, StoreError: 503, Missing: 404}
+
+
+async def _handled(request: Request, error: Exception) -> Response:
+    return _told(request, error)
+
+
 def handle(app: FastAPI) -> None:
-    """Makes an application answer so."""
-    for kind, handler in (
-        (Refused, _refused), (RequestValidationError, _malformed), (Conflict, _conflict), (StoreError, _unusable), (Missing, _missing),
-        (HTTPException, _missing),
-    ):  # fmt: skip
-        app.add_exception_handler(kind, handler)
+    """Makes an application answer so; what it has no words for is answered by the guard."""
+    for kind in (Refused, RequestValidationError, HTTPException, *STATUS):
+        app.add_exception_handler(kind, _handled)

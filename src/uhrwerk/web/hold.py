@@ -20,29 +20,36 @@ from starlette.concurrency import run_in_threadpool
 from uhrwerk.core.document import Refused
 from uhrwerk.core.edit.hand import Hold, Pulled, take
 from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.store import Missing
+
+#: m, and frames: what a message may name at most
+FARTHEST, MOST_FRAMES = 1_000, 1_000_000
 
 
 def _read(text: str) -> dict[str, Any]:
     try:
-        message = json.loads(text)
+        message = json.loads(text, parse_constant=_no_number)
     except (ValueError, RecursionError) as error:
-        raise Refused(("message", "this message is not readable")) from error
+        raise Refused(("message", f"this message is not readable: {error}")) from error
     if not isinstance(message, dict):
         raise Refused(("message", "an object is asked for"))
     return message
 
 
-def _point(data: Any) -> NDArray[np.float64]:
-    if not (
-        isinstance(data, list)
-        and len(data) == 3
-        and all(isinstance(v, int | float) and not isinstance(v, bool) for v in data)
-    ):
-        raise Refused(("at", "a point of three numbers is asked for"))
-    point = np.array(data, dtype=float)
-    if not np.isfinite(point).all() or np.abs(point).max() > 1e3:
-        raise Refused(("at", "lies beyond a kilometre, or is not a number"))
-    return point
+def _no_number(word: str) -> float:
+    raise ValueError(f"{word} is not a number")
+
+
+def _number(field: str, value: Any, most: int) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) <= most:
+        raise Refused((field, f"{field}: a number up to {most} is asked for"))
+    return float(value)
+
+
+def _point(field: str, data: Any) -> NDArray[np.float64]:
+    if not isinstance(data, list) or len(data) != 3:
+        raise Refused((field, f"{field}: a point of three numbers is asked for"))
+    return np.array([_number(field, v, FARTHEST) for v in data])
 
 
 def _told(done: Pulled) -> dict[str, Any]:
@@ -64,12 +71,12 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
                 if "take" in message:
                     e = await run_in_threadpool(result)
                     frame = message.get("frame")
-                    frame = float(frame) if isinstance(frame, int | float) else None
+                    frame = None if frame is None else _number("frame", frame, MOST_FRAMES)
                     held = take(
                         e,
                         evaluator,
                         str(message["take"]),
-                        _point(message.get("at")),
+                        _point("at", message.get("at")),
                         frame,
                         message.get("contact") is True,
                     )
@@ -77,7 +84,7 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
                 elif held is None:
                     raise Refused(("take", "take hold of a part first"))
                 elif "to" in message:
-                    await socket.send_json(_told(await run_in_threadpool(held.pull, _point(message["to"]))))
+                    await socket.send_json(_told(await run_in_threadpool(held.pull, _point("to", message["to"]))))
                 elif "release" in message:
                     told = _told(Pulled(held.parts()))
                     told["commands"] = [c.model_dump(mode="json") for c in held.starts()]
@@ -87,5 +94,7 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
                     raise Refused(("message", "take, to or release is asked for"))
             except Refused as error:
                 await socket.send_json({"error": "; ".join(reason for _, reason in error.faults)})
+            except Missing as error:
+                await socket.send_json({"error": str(error)})
     except WebSocketDisconnect:
         return

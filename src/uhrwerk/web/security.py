@@ -1,10 +1,15 @@
-"""Guards of every answer: headers that forbid foreign and inline code, and a check of Host and Origin.
+"""Guards of every answer: headers that forbid foreign and inline code, a check of Host and Origin, and the last words where
+something failed that nobody foresaw.
 
 The page is for this machine: a foreign Host header (DNS rebinding) or a foreign Origin (cross-site request) is refused.
 """
 
 from __future__ import annotations
 
+import logging
+import re
+import secrets
+from collections.abc import Sequence
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -24,16 +29,19 @@ HEADERS = {
     "cross-origin-resource-policy": "same-origin",
     "permissions-policy": "camera=(), microphone=(), geolocation=()",
 }
+log = logging.getLogger("uhrwerk")
+
 LARGEST_BODY = 4_000_000
 #: of a file that is opened
 LARGEST_FILE = 64_000_000
 
 
 class Guard:
-    """ASGI middleware. `hosts` are the names under which this server may be addressed, without port."""
+    """ASGI middleware. `hosts` are the names under which this server may be addressed, without port; `large` the paths of calls
+    that take a file."""
 
-    def __init__(self, app: ASGIApp, hosts: frozenset[str]) -> None:
-        self.app, self.hosts = app, hosts
+    def __init__(self, app: ASGIApp, hosts: frozenset[str], large: Sequence[re.Pattern[str]]) -> None:
+        self.app, self.hosts, self.large = app, hosts, large
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] not in ("http", "websocket"):
@@ -41,7 +49,11 @@ class Guard:
             return
         headers = Headers(scope=scope)
 
+        begun = False
+
         async def guarded(message: Message) -> None:
+            nonlocal begun
+            begun = True
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
@@ -56,24 +68,43 @@ class Guard:
         if wrong is not None:
             await JSONResponse({"error": wrong, "fields": []}, status_code=403)(scope, receive, guarded)
             return
-        await self.app(scope, receive, guarded)
+        try:
+            await self.app(scope, receive, guarded)
+        except Exception:
+            number = secrets.token_hex(4)
+            log.exception("%s %s (%s)", scope.get("method", scope["type"]), scope.get("path"), number)
+            if begun or scope["type"] == "websocket":
+                raise
+            words = f"This failed inside Uhrwerk; its log tells more under {number}. Nothing was changed by it."
+            await JSONResponse({"error": words, "fields": []}, status_code=500)(scope, receive, guarded)
 
     def _wrong(self, scope: Scope, headers: Headers) -> str | None:
-        host = headers.get("host", "")
-        if (urlsplit(f"//{host}").hostname or "") not in self.hosts:
+        host, origin = headers.get("host", ""), headers.get("origin")
+        if _name(f"//{host}") not in self.hosts:
             return "This server does not answer under that name."
-        origin = headers.get("origin")
-        if origin is not None and (urlsplit(origin).netloc != host or urlsplit(origin).scheme not in ("http", "https")):
+        if origin is not None and origin not in (f"http://{host}", f"https://{host}"):
             return "Requests from other sites are refused."
         if headers.get("sec-fetch-site") in ("cross-site", "same-site") and scope.get("method") not in ("GET", "HEAD"):
             return "Requests from other sites are refused."
         length = headers.get("content-length", "0")
-        if "transfer-encoding" in headers or not length.isdigit() or int(length) > _largest(scope):
+        if (
+            "transfer-encoding" in headers
+            or not length.isdigit()
+            or len(length) > 12
+            or int(length) > self._largest(scope)
+        ):
             return "That is too large, or does not say how large it is."
         return None
 
+    def _largest(self, scope: Scope) -> int:
+        """Bytes of the body of a call at most."""
+        path = scope.get("path", "")
+        return LARGEST_FILE if any(pattern.match(path) for pattern in self.large) else LARGEST_BODY
 
-def _largest(scope: Scope) -> int:
-    """Bytes of the body of a call at most."""
-    path = scope.get("path", "")
-    return LARGEST_FILE if path.startswith("/api/files/") or "/take/" in path else LARGEST_BODY
+
+def _name(address: str) -> str:
+    """The host's name in an address; nothing where that cannot be read."""
+    try:
+        return urlsplit(address).hostname or ""
+    except ValueError:
+        return ""

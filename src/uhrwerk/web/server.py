@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import socket
 import sys
 from importlib import resources
@@ -12,7 +13,7 @@ from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings
-from uhrwerk.store import Store, StoreError
+from uhrwerk.store import Folder, Held, Store, StoreError
 from uhrwerk.web.app import create_app
 
 LOOPBACK = {"127.0.0.1", "localhost", "::1"}
@@ -26,18 +27,11 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
             file=sys.stderr,
         )
         return 2
-    if fresh and (settings.data / "uhrwerk.db").exists():
-        for leftover in settings.data.glob("uhrwerk.db*"):
-            leftover.unlink()
     try:
-        settings.data.mkdir(parents=True, exist_ok=True)
-        store = Store(settings.data / "uhrwerk.db")
-        if demo:
-            lay_out_demo(store)
-    except (OSError, StoreError) as error:
+        folder = Folder(settings.data)
+    except (OSError, Held) as error:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
-    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2))
     listener = socket.socket(socket.AF_INET6 if settings.host == "::1" else socket.AF_INET)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
@@ -45,6 +39,18 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     except OSError as error:
         print(f"port: {settings.port} cannot be used ({error.strerror}); give another with --port", file=sys.stderr)
         return 2
+    try:
+        aside = folder.put_aside() if fresh else None
+        if aside is not None:
+            print(f"data: what was there before lies in {aside}", file=sys.stderr)
+        store = Store(folder.database)
+        folder.private()
+        if demo:
+            lay_out_demo(store)
+    except (OSError, StoreError) as error:
+        print(f"data: {settings.data}: {error}", file=sys.stderr)
+        return 2
+    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2))
     config = uvicorn.Config(app, log_level="warning", access_log=False)
 
     class Server(uvicorn.Server):
@@ -52,15 +58,17 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
             await super().startup(sockets)
             path = "/mechanisms/foil_tucker" if demo else "/"
             host = f"[{settings.host}]" if ":" in settings.host else settings.host
-            print(f"Uhrwerk is ready: http://{host}:{listener.getsockname()[1]}{path}", flush=True)
+            address = f"http://{host}:{listener.getsockname()[1]}"
+            folder.say(f"process {os.getpid()}, {address}")
+            print(f"Uhrwerk is ready: {address}{path}", flush=True)
 
     Server(config).run(sockets=[listener])
     return 0
 
 
 def lay_out_demo(store: Store) -> None:
-    """Puts the demo's modules on the shelf where they are not there yet."""
-    there = {m.id for m, _, _ in store.shelf()}
+    """Puts the demo's modules on the shelf where they never were."""
+    there = store.known()
     for module in reversed(MODULES):  # the last one put there stands first
         if module not in there:
             text = (

@@ -21,6 +21,7 @@ from uhrwerk.core.document.document import (
     refusal,
 )
 from uhrwerk.core.document.driver import DRIVERS, Driver
+from uhrwerk.core.document.extent import bounded
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
@@ -175,8 +176,13 @@ _ADDS: dict[type, tuple[str, str]] = {
 }  # fmt: skip
 
 
+#: values that a command may hold: those of a large group that is put beside what is there
+MOST_IN_COMMAND = 30_000
+
+
 def parse(data: Any) -> Command:
     """A command from plain data."""
+    bounded(data, MOST_IN_COMMAND, "command")
     try:
         return _adapter.validate_python(data)
     except ValidationError as error:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
+from graphlib import CycleError, TopologicalSorter
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
@@ -12,7 +13,7 @@ from pydantic import Field, ValidationError
 from uhrwerk.core.document.curve import CURVES, Curve
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.material import Colour, Material, library
-from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, copies, count_of, original_of
+from uhrwerk.core.document.repeat import MOST_PLACED, REPEATS, Repeat, Start, copies, count_of, original_of, too_many
 from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
@@ -36,6 +37,8 @@ from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, in_u
 from uhrwerk.core.steps import STEPS, BuildStep
 
 FORMAT = 2
+#: parts that may be made from one another in a row, and build steps that one may so come to hold, its own and those of others
+DEEPEST, MOST_STEPS = 40, 2_000
 #: what the document holds by id
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "curves", "requirements",
@@ -212,7 +215,11 @@ def check(document: Document) -> Document:
 
 
 def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
-    """What is named but not there, and what contradicts itself."""
+    """What is named but not there, what contradicts itself, and what is more than can be held."""
+    many = too_many(len(d.placed), d.repeats, scope)
+    if many is not None:
+        words = f"makes {many[1]} placed parts with those before it; {MOST_PLACED} can be held"
+        return [(f"repeats.{many[0]}", words)]
     known: dict[str, Container[str]] = {
         "placed": {**d.placed, **copies(d.repeats, scope)}, "parts": d.parts, "materials": d.materials, "groups": d.groups,
         "joints": {**d.joints, **d.relations}, "pairs": d.pairs, "curves": d.curves, "drivers": d.drivers,
@@ -228,7 +235,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     faults += [(f"drivers.{i}.{where}", why) for i, one in d.drivers.items() for where, why in one.misfits(d)]
     faults += [(f"curves.{i}.{where}", why) for i, curve in d.curves.items() for where, why in curve.faults(d)]
     faults += [(f"requirements.{i}.{where}", why) for i, r in d.requirements.items() for where, why in r.faults(d)]
-    faults += _circles(d)
+    faults += _made_from(d)
     for i, repeat in d.repeats.items():
         try:
             count_of(repeat, scope)
@@ -249,16 +256,28 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     return faults
 
 
-def _circles(d: Document) -> list[tuple[str, str]]:
-    """Parts that are made from one another in a circle."""
-    takes = {i: {r.id for r in references(p) if r.ref.collection == "parts" and r.id} for i, p in d.parts.items()}
-
-    def reaches(start: str, at: str, seen: set[str]) -> bool:
-        return any(o == start or (o not in seen and reaches(start, o, seen | {o})) for o in takes.get(at, ()))
-
-    round_ = [i for i in d.parts if reaches(i, i, {i})]
-    names = ", ".join(d.parts[i].name for i in round_)
-    return [(f"parts.{round_[0]}", f"parts cannot be made from one another in a circle: {names}")] if round_ else []
+def _made_from(d: Document) -> list[tuple[str, str]]:
+    """Parts that are made from one another in a circle, or through too many others: in one pass, whatever hangs on what."""
+    takes = {
+        i: [r.id for r in references(p) if r.ref.collection == "parts" and r.id in d.parts] for i, p in d.parts.items()
+    }
+    try:
+        order = list(TopologicalSorter(takes).static_order())
+    except CycleError as error:
+        circle = sorted(set(error.args[1]), key=list(d.parts).index)
+        names = ", ".join(d.parts[i].name for i in circle)
+        return [(f"parts.{circle[0]}", f"parts cannot be made from one another in a circle: {names}")]
+    deep: dict[str, int] = {}
+    steps: dict[str, int] = {}
+    for i in order:
+        deep[i] = 1 + max((deep[o] for o in takes[i]), default=0)
+        steps[i] = 1 + len(d.parts[i].steps) + sum(steps[o] for o in takes[i])
+        if deep[i] > DEEPEST or steps[i] > MOST_STEPS:
+            what = (
+                f"{DEEPEST} parts in a row" if deep[i] > DEEPEST else f"{MOST_STEPS} build steps of others and its own"
+            )
+            return [(f"parts.{i}", f"{d.parts[i].name!r} is made through more than {what}: make it from fewer")]
+    return []
 
 
 def refusal(error: ValidationError, prefix: str = "") -> Refused:

@@ -16,8 +16,8 @@ from uhrwerk.core.field import Angle, AngleOrOpen, Count, Kinds, Length, Model, 
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError, Scope
 
-#: copies of one repeat at most
-MOST = 200
+#: copies of one repeat, and placed parts with all their copies, at most
+MOST, MOST_PLACED = 200, 2_000
 
 
 class Start(Model):
@@ -103,6 +103,19 @@ def turns_of(repeats: Mapping[str, Repeat], repeat: str) -> dict[str, int]:
 def original_of(name: str) -> str:
     """The original's name, of a copy or of a copy of a copy."""
     return name.split("__")[0]
+
+
+def too_many(placed: int, repeats: Mapping[str, Repeat], scope: Scope) -> tuple[str, int] | None:
+    """The repeat with which there are more placed parts than can be held, and how many there are then; None where there are not."""
+    total = placed
+    for i, repeat in repeats.items():
+        try:
+            total += (count_of(repeat, scope) - 1) * len(repeat.placed)
+        except FormulaError:
+            continue
+        if total > MOST_PLACED:
+            return i, total
+    return None
 
 
 def copies(repeats: Mapping[str, Repeat], scope: Scope) -> dict[str, str]:

@@ -8,11 +8,12 @@ import zlib
 
 from uhrwerk.core import parts
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document, Refused, write
+from uhrwerk.core.document import Refused, write
+from uhrwerk.core.document.extent import MOST_TEXT
 from uhrwerk.core.elements import Received
-from uhrwerk.core.exchange.format import Chosen, Format
+from uhrwerk.core.exchange.format import Chosen, Format, Opened
 from uhrwerk.core.solids.contents import name_of
-from uhrwerk.core.upgrade import read
+from uhrwerk.core.upgrade import opened
 
 _DOCUMENT, _CONTENTS = "mechanism.json", "contents/"
 #: bytes that an archive may unfold to, and files in it, at most
@@ -32,35 +33,40 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
     return out.getvalue()
 
 
-def _read(data: bytes) -> Document:
+def _read(data: bytes) -> Opened:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            files = archive.infolist()
-            if len(files) > FILES or sum(f.file_size for f in files) > UNFOLDED:
-                raise Refused(
-                    ("file", f"it unfolds to more than {UNFOLDED // 10**6} MB, or to more than {FILES} files")
-                )
-            found, left = {}, UNFOLDED
-            for f in files:
-                with archive.open(f) as one:
-                    found[f.filename] = one.read(left + 1)  # what is stated of its size may be untrue
-                left -= len(found[f.filename])
-                if left < 0:
-                    raise Refused(("file", f"it unfolds to more than {UNFOLDED // 10**6} MB"))
+            found = _unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise Refused(("file", "it is no archive, or is broken")) from error
     if _DOCUMENT not in found:
         raise Refused(("file", f"there is no {_DOCUMENT} in it"))
     try:
-        document = read(found[_DOCUMENT].decode())
+        text = found.pop(_DOCUMENT).decode()
     except UnicodeDecodeError as error:
         raise Refused(("file", f"its {_DOCUMENT} is not UTF-8 text")) from error
-    for name, block in found.items():
-        if name.startswith(_CONTENTS):
-            if name_of(block) != name.removeprefix(_CONTENTS):
-                raise Refused(("file", f"{name} is not what its name says"))
-            parts.workshop().contents.put(block)
-    return document
+    version, document = opened(text)
+    contents = {n.removeprefix(_CONTENTS): block for n, block in found.items() if n.startswith(_CONTENTS)}
+    for name, block in contents.items():
+        if name_of(block) != name:
+            raise Refused(("file", f"{_CONTENTS}{name} is not what its name says"))
+    return Opened(version, document, tuple(contents.values()))
+
+
+def _unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:
+    """What an archive holds, by name, as far as it may unfold; what it states of the sizes may be untrue."""
+    files = archive.infolist()
+    if len(files) > FILES:
+        raise Refused(("file", f"it holds more than {FILES} files"))
+    found, left = {}, UNFOLDED
+    for f in files:
+        most = min(left, MOST_TEXT) if f.filename == _DOCUMENT else left
+        with archive.open(f) as one:
+            found[f.filename] = one.read(most + 1)
+        if len(found[f.filename]) > most:
+            raise Refused(("file", f"{f.filename} unfolds to more than {most / 10**6:.0f} MB"))
+        left -= len(found[f.filename])
+    return found
 
 
 FORMAT = Format(".zip", "The mechanism with the files it uses", "application/zip", _read, _written, whole=True)

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import write
-from uhrwerk.core.exchange.format import Chosen, Format
-from uhrwerk.core.upgrade import read
+from uhrwerk.core.exchange.format import Chosen, Format, Opened
+from uhrwerk.core.upgrade import opened
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:
     return write(e.stated).encode()
 
 
-FORMAT = Format(".json", "The mechanism", "application/json", read, _written, whole=True)
+def _read(data: bytes) -> Opened:
+    return Opened(*opened(data))
+
+
+FORMAT = Format(".json", "The mechanism", "application/json", _read, _written, whole=True)

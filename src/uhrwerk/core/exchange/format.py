@@ -21,17 +21,26 @@ class Chosen:
 
 
 @dataclass(frozen=True)
+class Opened:
+    """A mechanism in a file: the format of its document, that document as it stands there, and the contents that came with it."""
+
+    version: int
+    document: Document
+    contents: tuple[bytes, ...] = ()
+
+
+@dataclass(frozen=True)
 class Format:
     """`suffix` with its dot; `title` says what is in the file. `write` gets an evaluation and what is chosen of it; Refused
-    where there is nothing to write. `read` gives a mechanism. `take` gives solids: it runs in a process of its own with
-    limits, gets the metres of one unit where the format states none, and raises ValueError in words. `whole`: there is no
+    where there is nothing to write. `read` gives a mechanism, `take` gives solids: both run in a process of their own with
+    limits; `take` gets the metres of one unit where the format states none, and raises ValueError in words. `whole`: there is no
     such file of one part alone, or of another moment. `alone`: there is one of a single part only. `still`: all as they stand at one
     moment."""
 
     suffix: str
     title: str
     media_type: str
-    read: Callable[[bytes], Document] | None = None
+    read: Callable[[bytes], Opened] | None = None
     write: Callable[[Evaluation, Chosen], bytes] | None = None
     take: Callable[[bytes, float], Taken] | None = None
     whole: bool = False

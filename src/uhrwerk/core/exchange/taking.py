@@ -1,4 +1,4 @@
-"""Taking solids from a file: in a process of its own, with limits of time, memory and size, since files may be broken or bad.
+"""Taking a mechanism, or solids, from a file: in a process of its own, with limits of time, memory and size, since files may be broken or bad.
 
 What comes out is a mechanism of loose parts, each where it stood, which the workspace includes like any other.
 """
@@ -6,7 +6,8 @@ What comes out is a mechanism of loose parts, each where it stood, which the wor
 from __future__ import annotations
 
 import resource
-from collections.abc import Callable
+import threading
+from dataclasses import replace
 from multiprocessing.connection import Connection
 from pathlib import PurePath
 from typing import Any
@@ -16,12 +17,16 @@ import numpy as np
 from uhrwerk.core import parts
 from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Document, Refused, new_id, validate
-from uhrwerk.core.exchange.format import FORMATS, Format, format_of
+from uhrwerk.core.exchange.format import FORMATS, Format, Opened, format_of
 from uhrwerk.core.solids.taken import Taken
+from uhrwerk.core.upgrade import brought
 from uhrwerk.core.worker import Worker
 
 #: bytes of a file, seconds and bytes that reading it may take, at most
 LARGEST, SECONDS, MEMORY = 64_000_000, 90.0, 2_000_000_000
+#: files that are read at once, and faults of one that are told, at most
+AT_ONCE, MOST_FAULTS = 2, 50
+_reading = threading.BoundedSemaphore(AT_ONCE)
 #: units that may be stated for a format that has none, m
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
 
@@ -37,17 +42,28 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
         raise Refused(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
     if unit and unit not in UNITS:
         raise Refused(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
-    if format.read is not None:
-        return format.read(data)
     found = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
+    if isinstance(found, Opened):
+        for block in found.contents:
+            parts.workshop().contents.put(block)
+        return brought(found.version, found.document)
     if found.unitless and not unit:
         size = f"{found.size * 1e3:.4g}"  # read as if it were in millimetres
         raise Refused(("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}"))
     return _document(name, found)
 
 
-def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken:
-    """What a worker with limits finds in a file."""
+def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
+    """What a worker with limits finds in a file. No more than `AT_ONCE` files are read at a time."""
+    if not _reading.acquire(timeout=seconds):
+        raise Refused(("file", f"{name}: other files are still being read; try again"))
+    try:
+        return _by_worker(format, name, data, metre, seconds, memory)
+    finally:
+        _reading.release()
+
+
+def _by_worker(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
     worker = Worker(_work)
     try:
         worker.pipe.send((format.suffix, data, metre, seconds, memory))
@@ -58,9 +74,11 @@ def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, 
         raise Refused(("file", f"{name}: the reader gave up on it: it is broken, or asks for too much")) from error
     finally:
         worker.stop()
+    if isinstance(answer, list):
+        raise Refused(*answer)
     if not good:
         raise Refused(("file", f"{name}: {answer}"))
-    assert isinstance(answer, Taken)
+    assert isinstance(answer, Taken | Opened)
     return answer
 
 
@@ -69,10 +87,11 @@ def _work(connection: Connection) -> None:
     import uhrwerk.core.exchange  # noqa: F401  (its formats are registered by it)
 
     limited(seconds, memory)
-    take: Callable[[bytes, float], Taken] | None = FORMATS[suffix].take
-    assert take is not None
+    format = FORMATS[suffix]
     try:
-        answer: tuple[bool, Any] = (True, take(data, metre))
+        answer: tuple[bool, Any] = (True, _found(format, data, metre))
+    except Refused as error:
+        answer = (False, list(error.faults[:MOST_FAULTS]))
     except MemoryError:
         answer = (False, f"it asks for more than {memory / 1e9:.1f} GB of memory")
     except ValueError as error:
@@ -80,6 +99,14 @@ def _work(connection: Connection) -> None:
     except Exception as error:  # a broken file breaks its reader in many ways
         answer = (False, f"it is broken: {type(error).__name__} in its reader")
     connection.send(answer)
+
+
+def _found(format: Format, data: bytes, metre: float) -> Taken | Opened:
+    if format.read is not None:
+        one = format.read(data)
+        return replace(one, document=one.document.model_copy())  # without what it has already worked out
+    assert format.take is not None
+    return format.take(data, metre)
 
 
 def limited(seconds: float, memory: int) -> None:

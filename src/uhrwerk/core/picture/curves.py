@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Sequence
 
 import numpy as np
@@ -12,6 +10,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.curves import SERIES, NotMeasured, PointAcceleration, PointCurve, PointSpeed, Run, Series
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.exchange.spreadsheet import comma_separated
 from uhrwerk.core.quantity import display, in_unit
 
 
@@ -98,13 +97,8 @@ def _path(e: Evaluation, i: str) -> Array:
 def table(e: Evaluation, chosen: Sequence[str] = ()) -> str:
     """Curves as comma-separated values: a row a frame, units in the heads. Curves that are followed for a shorter time end there."""
     runs = {i: r for i in (chosen or e.document.curves) if isinstance(r := e.curve(i), Run)}
-    out = io.StringIO()
-    writer = csv.writer(out)
     times = max((r.times for r in runs.values()), key=len, default=np.zeros(0))
     columns = [(i, r, s) for i, r in runs.items() for s in SERIES if r.dimension_of(s)]
     heads = [f"{i}{'' if s == 'value' else f' {s}'} ({unit_of(e, r, s) or '1'})" for i, r, s in columns]
-    writer.writerow(["time (s)", *heads])
     values = [shown(e, r, s) for _, r, s in columns]
-    for at, t in enumerate(times):
-        writer.writerow([repr(float(t)), *("" if v[at] is None else repr(v[at]) for v in values)])
-    return out.getvalue()
+    return comma_separated([["time (s)", *heads], *([t, *(v[at] for v in values)] for at, t in enumerate(times))])

@@ -26,6 +26,8 @@ from uhrwerk.core.quantity import units
 from uhrwerk.core.quantity.units import DIMENSIONS, WRITTEN, ureg
 
 LONGEST = 400
+#: what stands between numbers and names
+OPERATORS = frozenset("+-*/%(),") | {"**", "//"}
 _PLAIN = re.compile(r"\s*-?\d+(\.\d+)?\s*(mm|cm|m|in)?\s*")
 
 _NUMBER = re.compile(r"\s*-?\d+(\.\d+)?\s*(" + "|".join(map(re.escape, WRITTEN)) + r")?\s*")
@@ -84,6 +86,26 @@ CONSTANTS = {"pi": math.pi}
 RESERVED = frozenset(WRITTEN) | frozenset(FUNCTIONS) | frozenset(CONSTANTS)
 
 
+def _tokens(source: str) -> list[tokenize.TokenInfo]:
+    """The numbers, names and operators of a formula in one line. FormulaError, with the place, at anything else."""
+    try:
+        every = list(tokenize.generate_tokens(io.StringIO(source).readline))
+    except (tokenize.TokenError, IndentationError) as error:
+        raise FormulaError("has an opening bracket that is never closed") from error
+    out = []
+    for token in every:
+        known = token.type in (tokenize.NUMBER, tokenize.NAME) or (
+            token.type == tokenize.OP and token.string in OPERATORS
+        )
+        if known and token.start[0] == 1:
+            out.append(token)
+        elif token.string.strip():
+            line, column = token.start
+            where = f"at character {column + 1}" if line == 1 else "in a second line"
+            raise FormulaError(f"contains {token.string.strip()[:20]!r} {where}, which is not arithmetic")
+    return out
+
+
 @lru_cache(maxsize=4096)
 def _expression(text: str) -> tuple[str, frozenset[str]]:
     """`text` as a Python expression in which every unit is bound to its number, and the parameter names it uses."""
@@ -93,16 +115,7 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         raise FormulaError("is empty: write a number, such as 12 mm")
     source = text.replace("°", " deg ").replace("^", "**").replace("−", "-").replace("µ", "μ")
     source = source.replace("μm", " um ")
-    try:
-        tokens = [
-            t
-            for t in tokenize.generate_tokens(io.StringIO(source.strip()).readline)
-            if t.type in (tokenize.NUMBER, tokenize.NAME, tokenize.OP)
-            or (t.type == tokenize.ERRORTOKEN and t.string.strip())
-            or t.type == tokenize.STRING
-        ]
-    except (tokenize.TokenError, IndentationError) as error:
-        raise FormulaError("has an opening bracket that is never closed") from error
+    tokens = _tokens(source.strip())
     out: list[str] = []
     names: set[str] = set()
     units: set[int] = set()  # where a unit stands that may be followed by that of an arm
@@ -111,8 +124,6 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         following = tokens[at + 1].string if at + 1 < len(tokens) else ""
         if not word:  # an exponent that its unit has taken
             continue
-        if token.type in (tokenize.ERRORTOKEN, tokenize.STRING) or word in ("=", ":", "[", "{", ":=", "."):
-            raise FormulaError(f"contains {word!r}, which is not arithmetic")
         if token.type == tokenize.NAME and following != "(":
             known = WRITTEN.get(word)
             follows_value = at > 0 and (

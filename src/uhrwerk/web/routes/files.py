@@ -18,7 +18,8 @@ from uhrwerk.web.routes.results import BLOCK
 router = APIRouter(prefix="/api", tags=["document"])
 
 
-_FILE = {"requestBody": {"content": BLOCK, "required": True}}
+#: of a call whose body is a file: it may be large
+FILE = {"requestBody": {"content": BLOCK, "required": True}}
 Unit = Annotated[str, Query(max_length=10, description="mm, cm, m or in, of a format that states none")]
 
 
@@ -32,7 +33,7 @@ class TakenIn(Included):
     "/files/{name}",
     status_code=201,
     summary="Puts the mechanism or the parts in a file on the shelf; the format by its suffix",
-    openapi_extra=_FILE,
+    openapi_extra=FILE,
 )
 async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "") -> State:
     document = await run_in_threadpool(told, name, await request.body(), unit)
@@ -42,7 +43,7 @@ async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "")
 @router.post(
     "/mechanisms/{mechanism}/take/{name}",
     summary="The command that includes the parts in a file, beside what is there",
-    openapi_extra=_FILE,
+    openapi_extra=FILE,
 )
 async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, unit: Unit = "") -> TakenIn:
     data = await request.body()
@@ -58,7 +59,7 @@ async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, 
 @router.post(
     "/mechanisms/{mechanism}/parts/{part}/take/{name}",
     summary="The command that puts a file in the place of the one that a part came from",
-    openapi_extra=_FILE,
+    openapi_extra=FILE,
 )
 async def replace_file(
     request: Request, desk: TheDesk, mechanism: str, part: str, name: str, unit: Unit = ""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
@@ -15,9 +17,9 @@ from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.near import PULLED, nearest
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.seat import Seat, seated
+from uhrwerk.core.exchange import told
 from uhrwerk.core.joints import At
 from uhrwerk.core.quantity import FormulaError, in_unit
-from uhrwerk.core.upgrade import from_data
 from uhrwerk.web.desk import Asked, State, TheDesk
 from uhrwerk.web.routes.revisions import Base, Change
 
@@ -158,7 +160,11 @@ def take_piece(desk: TheDesk, mechanism: str, asked: PieceAsked) -> Document:
 @router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
 def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
     document = desk.store.current(mechanism).document
-    other = desk.store.current(asked.mechanism).document if asked.document is None else from_data(asked.document)
+    other = (
+        desk.store.current(asked.mechanism).document
+        if asked.document is None
+        else told("document.json", json.dumps(asked.document).encode())
+    )
     found = included(document, other, desk.box)
     accept(document, parse(found.command))
     return found
@@ -176,6 +182,6 @@ def measure(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[picture.Mea
 
 @router.post("/other-mode", summary="Assembles the mechanism the other way")
 def other_mode(desk: TheDesk, mechanism: str, asked: Base) -> State:
-    before = desk.store.current(mechanism)
-    command = join.other_mode(before.document)
-    return State.of(desk.store.change(mechanism, asked.revision, accept(before.document, command), command))
+    before = desk.store.at(mechanism, asked.revision).document
+    command = join.other_mode(before)
+    return State.of(desk.store.change(mechanism, asked.revision, accept(before, command), command))

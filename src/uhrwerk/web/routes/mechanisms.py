@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core.document import Document, Refused, write
 from uhrwerk.core.edit.fresh import fresh
-from uhrwerk.core.upgrade import read
+from uhrwerk.core.exchange import told
 from uhrwerk.web.desk import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
@@ -39,7 +39,9 @@ def mechanisms(desk: TheDesk) -> list[OnShelf]:
 def create(desk: TheDesk, asked: NewMechanism) -> State:
     if not asked.name.strip():
         raise Refused(("name", "give the mechanism a name"))
-    document = read(json.dumps(asked.document)) if asked.document is not None else fresh(asked.name)
+    document = fresh(asked.name)
+    if asked.document is not None:  # it may have come from anywhere
+        document = told("document.json", json.dumps(asked.document).encode())
     return State.of(desk.store.current(desk.store.create(document)))
 
 

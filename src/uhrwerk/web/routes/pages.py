@@ -17,7 +17,7 @@ router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 @router.get("/")
 def shelf_page(request: Request, desk: TheDesk) -> Response:
     rows = desk.store.shelf()
-    sketches = {r.id: desk.sketch(r) for _, r, _ in rows}
+    sketches = desk.sketches.of([r for _, r, _ in rows])
     readable = ",".join(f.suffix for f in FORMATS.values() if f.reads)
     return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches, "readable": readable})
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from uhrwerk.core import picture
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.desk import PathNumber, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
 
@@ -23,7 +23,7 @@ class Remedies(BaseModel):
 
 
 @router.get("/remedies/{requirement}", summary="Changes that make a requirement hold; asked again until it is done")
-def remedies(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Remedies:
+def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Remedies:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")

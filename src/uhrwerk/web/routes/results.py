@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -13,7 +14,7 @@ from uhrwerk.core.document import Refused
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.values import values, where
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.desk import PathNumber, TheDesk
 from uhrwerk.web.errors import Error, answer
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
@@ -49,7 +50,7 @@ class Course(BaseModel):
         422: {"model": Error},
     },
 )
-def view(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def view(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     job = desk.job(mechanism, revision)
     if not job.done.wait(0.3):
         return JSONResponse({"words": job.words, "fraction": job.fraction}, status_code=202)
@@ -59,7 +60,7 @@ def view(desk: TheDesk, mechanism: str, revision: int) -> Response:
 
 
 @router.delete("/view", status_code=204, summary="Stops a running evaluation")
-def stop(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     desk.work.cancel(mechanism, revision)
     return Response(status_code=204)
 
@@ -69,7 +70,7 @@ def stop(desk: TheDesk, mechanism: str, revision: int) -> Response:
     summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
     response_model=dict[str, dict[str, Known]],
 )
-def every_value(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     known = values(desk.result(mechanism, revision))
     return JSONResponse({path: {v.name: v.data() for v in found} for path, found in known.items()})
 
@@ -79,13 +80,13 @@ def every_value(desk: TheDesk, mechanism: str, revision: int) -> Response:
     summary="Where a part, or a datum of it (part.datum), is at every frame",
     response_model=dict[str, Course],
 )
-def place(desk: TheDesk, mechanism: str, revision: int, name: str) -> Response:
+def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Response:
     found = where(desk.result(mechanism, revision), name)
     return JSONResponse({"time": {"unit": "s", "values": found.times.tolist()}} | found.data())
 
 
 @router.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
-def pose_block(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def pose_block(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return Response(picture.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
 
 
@@ -94,7 +95,7 @@ def pose_block(desk: TheDesk, mechanism: str, revision: int) -> Response:
     summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
     response_model=list[picture.Lane],
 )
-def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def lanes(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     e = desk.result(mechanism, revision)
     return JSONResponse(picture.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
 
@@ -104,7 +105,7 @@ def lanes(desk: TheDesk, mechanism: str, revision: int) -> Response:
     summary="Curves over the cycle: values, rates, accelerations and jerks in shown units, extremes, paths of points",
     response_model=list[picture.CurveShown],
 )
-def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def curves(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     """The motion alone is computed for it where the revision is not evaluated."""
     return JSONResponse(picture.curves(desk.moved(mechanism, revision)))
 
@@ -114,7 +115,7 @@ def curves(desk: TheDesk, mechanism: str, revision: int) -> Response:
     summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
     response_model=picture.Balance,
 )
-def balance(desk: TheDesk, mechanism: str, revision: int) -> Response:
+def balance(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return JSONResponse(picture.balance(desk.result(mechanism, revision)))
 
 
@@ -126,7 +127,7 @@ def balance(desk: TheDesk, mechanism: str, revision: int) -> Response:
 def masses(
     desk: TheDesk,
     mechanism: str,
-    revision: int,
+    revision: PathNumber,
     parts: str = "",
     frame: str = "",
     time: Annotated[float, Query(ge=0, le=1e7)] = 0.0,
@@ -144,7 +145,7 @@ def masses(
 def corrections(
     desk: TheDesk,
     mechanism: str,
-    revision: int,
+    revision: PathNumber,
     joint: str,
     form: Literal["drilled", "added"] = "drilled",
     at: Annotated[int, Query(ge=0, le=50)] = 0,
@@ -158,7 +159,7 @@ def corrections(
     summary="The same as comma-separated values",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
 )
-def curve_table(desk: TheDesk, mechanism: str, revision: int, of: str = "") -> Response:
+def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "") -> Response:
     e = desk.moved(mechanism, revision)
     chosen = [i for i in of.split(",") if i]
     if any(i not in e.document.curves for i in chosen):
@@ -172,7 +173,7 @@ def curve_table(desk: TheDesk, mechanism: str, revision: int, of: str = "") -> R
     summary="The way of a cutter's centre round a cam, as DXF or CSV; the part is the name, the format its suffix",
     responses={200: {"content": BLOCK}, 422: {"model": Error}},
 )
-def cutter(desk: TheDesk, mechanism: str, revision: int, name: str, diameter: str = "10 mm") -> Response:
+def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diameter: str = "10 mm") -> Response:
     placed, _, suffix = name.rpartition(".")
     if suffix not in ("dxf", "csv"):
         raise Refused(("name", "the way of a cutter is written as .dxf or .csv"))
@@ -188,7 +189,7 @@ def cutter(desk: TheDesk, mechanism: str, revision: int, name: str, diameter: st
     summary="The line drawing of a part with its dimensions, by the paths of their fields",
     response_model=list[picture.ViewDrawn],
 )
-def drawing(desk: TheDesk, mechanism: str, revision: int, placed: str) -> Response:
+def drawing(desk: TheDesk, mechanism: str, revision: PathNumber, placed: str) -> Response:
     e = desk.result(mechanism, revision)
     if placed not in e.document.placed:
         raise Missing("There is no such part.")
@@ -200,7 +201,7 @@ def drawing(desk: TheDesk, mechanism: str, revision: int, placed: str) -> Respon
     summary="What the two bodies that decided a requirement share at its worst moment, as triangles and edges, binary",
     responses={200: {"content": BLOCK}},
 )
-def shared(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Response:
+def shared(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Response:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
@@ -211,11 +212,16 @@ def shared(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Re
 @router.get(
     "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
 )
-def solid(desk: TheDesk, mechanism: str, revision: int, placed: str, body: str, rough: bool = False) -> Response:
-    """With `rough`, in fewer triangles, without faces."""
+def solid(
+    desk: TheDesk, request: Request, mechanism: str, revision: PathNumber, placed: str, body: str, rough: bool = False
+) -> Response:
+    """With `rough`, in fewer triangles, without faces. What a browser keeps of it is known by what is in it."""
     e = desk.result(mechanism, revision)
     if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
         raise Missing("There is no such body.")
     one = e.solids[placed].bodies[body]
     block = picture.rough_block(one) if rough else picture.mesh_block(one, e.mechanism.datums[placed])
-    return Response(block, media_type="application/octet-stream", headers={"cache-control": "private, max-age=3600"})
+    headers = {"cache-control": "private, no-cache", "etag": f'"{hashlib.sha256(block).hexdigest()[:32]}"'}
+    if request.headers.get("if-none-match") == headers["etag"]:
+        return Response(status_code=304, headers=headers)
+    return Response(block, media_type="application/octet-stream", headers=headers)

@@ -12,7 +12,7 @@ from uhrwerk.core.document import Together, parse
 from uhrwerk.core.edit import held_together, join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.store.tables import Result, Revision
-from uhrwerk.web.desk import Asked, State, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
 
@@ -76,13 +76,11 @@ class Told(BaseModel):
 @router.post("/commands", summary="One change, as a new revision")
 def change(desk: TheDesk, mechanism: str, asked: Change) -> State:
     command = parse(asked.command)
-    before = desk.store.current(mechanism)
-    after = before.document
-    if before.revision == asked.revision:
-        if asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
-            command = join.joined(after, command)
-        after = accept(after, command)
-        held_together.check(before.document, after, command)
+    before = desk.store.at(mechanism, asked.revision).document
+    if asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
+        command = join.joined(before, command)
+    after = accept(before, command)
+    held_together.check(before, after, command)
     return State.of(desk.store.change(mechanism, asked.revision, after, command))
 
 
@@ -137,7 +135,7 @@ def drop_variant(desk: TheDesk, mechanism: str, name: str) -> Response:
 
 
 @router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
-def call(desk: TheDesk, mechanism: str, number: int, asked: Called) -> Response:
+def call(desk: TheDesk, mechanism: str, number: PathNumber, asked: Called) -> Response:
     desk.store.call(mechanism, number, asked.name)
     return Response(status_code=204)
 
@@ -155,6 +153,6 @@ def _told(r: Revision, found: Result | None) -> Told:
 
 
 @router.get("/revisions/{revision}/against/{other}", summary="What a revision changed against another, and what it did")
-def against(desk: TheDesk, mechanism: str, revision: int, other: int) -> picture.Comparison:
+def against(desk: TheDesk, mechanism: str, revision: PathNumber, other: PathNumber) -> picture.Comparison:
     document, before = desk.store.document(mechanism, revision), desk.store.document(mechanism, other)
     return picture.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))

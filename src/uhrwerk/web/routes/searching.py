@@ -14,7 +14,7 @@ from uhrwerk.core.revise import Goal, Number, Range, numbers_of
 from uhrwerk.core.revise.number import nearest_first
 from uhrwerk.core.revise.search import MOST, ranges
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import Asked, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
 #: numbers that are offered
@@ -70,7 +70,7 @@ class Taken(BaseModel):
 
 
 @router.get("/revisions/{revision}/searchable/{requirement}", summary="What a search about a requirement may be asked")
-def searchable(desk: TheDesk, mechanism: str, revision: int, requirement: str) -> Searchable:
+def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Searchable:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
@@ -90,7 +90,7 @@ def searchable(desk: TheDesk, mechanism: str, revision: int, requirement: str) -
 
 
 @router.post("/revisions/{revision}/searches", summary="Begins a search; one of this mechanism that runs is stopped")
-def begin(desk: TheDesk, mechanism: str, revision: int, wanted: Wanted) -> Begun:
+def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: Wanted) -> Begun:
     e = desk.result(mechanism, revision)
     document = e.stated
     known = {n.path: n for n in numbers_of(document)}
@@ -144,20 +144,22 @@ def _range(k: int, n: Number, asked: Between) -> Range:
 
 
 @router.get("/searches/{id}", summary="Where a search is: its steps, the best of them, and that rounded")
-def seen(desk: TheDesk, mechanism: str, id: int) -> picture.SearchShown:
+def seen(desk: TheDesk, mechanism: str, id: PathNumber) -> picture.SearchShown:
     running = desk.searching.find(mechanism, id)
     running.done.wait(0.2)
     return picture.search(running.document, running.search, running.state)
 
 
 @router.post("/searches/{id}/{what}", summary="Holds a search up, lets it go on, or stops it")
-def tell(desk: TheDesk, mechanism: str, id: int, what: Literal["pause", "resume", "stop"]) -> picture.SearchShown:
+def tell(
+    desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]
+) -> picture.SearchShown:
     running = desk.searching.tell(mechanism, id, what)
     return picture.search(running.document, running.search, running.state)
 
 
 @router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
-def step(desk: TheDesk, mechanism: str, id: int, number: int) -> Taken:
+def step(desk: TheDesk, mechanism: str, id: PathNumber, number: PathNumber) -> Taken:
     search = desk.searching.find(mechanism, id).search
     found = next((s for s in search.steps if s.number == number), None)
     if found is None:

@@ -12,7 +12,7 @@ from uhrwerk.core import picture
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.revise import turned
-from uhrwerk.web.desk import Asked, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 
@@ -34,7 +34,7 @@ class Turned(BaseModel):
 
 
 @router.post("/turned", summary="What turning a number does, at a glance; nothing is changed", response_model=Turned)
-def turn(desk: TheDesk, mechanism: str, revision: int, asked: Turn) -> Response:
+def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: Turn) -> Response:
     before = desk.result(mechanism, revision)
     values, after = dict(asked.values), before.stated
     if asked.path or not values:

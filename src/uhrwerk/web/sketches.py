@@ -1,0 +1,60 @@
+"""Drawings of the shelf: made in a thread of their own, so that the shelf is told at once, whatever stands on it."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections import OrderedDict
+from collections.abc import Sequence
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+
+from uhrwerk.core import picture
+from uhrwerk.core.document import Refused
+from uhrwerk.core.upgrade import read
+from uhrwerk.store.tables import Revision
+
+log = logging.getLogger("uhrwerk")
+
+#: drawings that are kept
+MOST = 200
+#: s for which the shelf waits for those that are not there yet
+PATIENCE = 0.3
+
+
+class Sketches:
+    """A drawing of each revision, or why it cannot be read."""
+
+    def __init__(self) -> None:
+        self._thread = ThreadPoolExecutor(1, thread_name_prefix="sketch")
+        self._of: OrderedDict[int, Future[picture.Sketch | str]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def close(self) -> None:
+        self._thread.shutdown(wait=False, cancel_futures=True)
+
+    def of(self, revisions: Sequence[Revision]) -> dict[int, picture.Sketch | str | None]:
+        """Of each revision by its key; None where it is still being drawn."""
+        with self._lock:
+            asked = {r.id or 0: self._begun(r) for r in revisions}
+            while len(self._of) > max(MOST, len(asked)):
+                self._of.popitem(last=False)
+        wait(asked.values(), timeout=PATIENCE)
+        return {key: one.result() if one.done() else None for key, one in asked.items()}
+
+    def _begun(self, revision: Revision) -> Future[picture.Sketch | str]:
+        key = revision.id or 0
+        if key not in self._of:
+            self._of[key] = self._thread.submit(_drawn, revision.document)
+        self._of.move_to_end(key)
+        return self._of[key]
+
+
+def _drawn(text: str) -> picture.Sketch | str:
+    try:
+        return picture.sketch(read(text))
+    except Refused as error:
+        path, why = error.faults[0]
+        return f"{path}: {why}"
+    except Exception:  # one row must not take the whole shelf with it
+        log.exception("a drawing of the shelf")
+        return "it cannot be drawn; the log of Uhrwerk tells why"
