@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document
 from uhrwerk.core.elements import Pin
-from uhrwerk.core.exchange import Chosen, Format
+from uhrwerk.core.exchange import Chosen, Format, Opened
 from uhrwerk.core.exchange import register as take_up
 from uhrwerk.draft import Draft
 
 
-def _read(data: bytes) -> Document:
+def _read(data: bytes) -> Opened:
     draft = Draft("From names")
     for k, name in enumerate(data.decode().split("\n")):
         draft.part(name, "steel", Pin(), x=f"{20 * k} mm")
-    return draft.document
+    return Opened(draft.document.model_dump(mode="json"))
 
 
 def _write(e: Evaluation, _: Chosen) -> bytes:

@@ -112,5 +112,5 @@ def test_searches_end_with_the_server(client: TestClient) -> None:  # noqa: F811
     desk = client.app.state.desk  # type: ignore[attr-defined]
     desk.close()
     search = desk.mending._searches[key, 1, "nothing_overlaps"]
-    assert search.done.is_set()
     assert search.cancelled
+    assert search.done.wait(60)

@@ -42,38 +42,31 @@ NAMED = 1500
 
 def read(text: str | bytes) -> Document:
     """A document from JSON text of any format so far. Refused, with the field's path, where it is broken."""
-    return brought(*opened(text))
+    return from_data(opened(text))
 
 
-def from_data(data: Any) -> Document:
-    """The same from plain data."""
-    return brought(*_checked(data))
-
-
-def opened(text: str | bytes) -> tuple[int, Document]:
-    """The format that a document in JSON text has, and it as it stands there, sound but not yet brought to the format of today."""
+def opened(text: str | bytes) -> Any:
+    """Plain data from JSON text. Refused where it is none, or more than a document may hold."""
     if len(text) > MOST_TEXT:
         raise Refused(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is no mechanism"))
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
         raise Refused(("document", f"not readable as JSON: {error}")) from error
-    return _checked(data)
+    bounded(data)
+    return data
 
 
-def brought(version: int, document: Document) -> Document:
-    """A document of a format so far in the format of today."""
-    return _moved_origins(document) if version == 1 else document
-
-
-def _checked(data: Any) -> tuple[int, Document]:
+def from_data(data: Any) -> Document:
+    """A document from plain data of any format so far."""
     if not isinstance(data, dict):
         raise Refused(("document", "a JSON object is asked for"))
-    bounded(data)
     version = data.get("format")
-    if isinstance(version, bool) or version not in (1, FORMAT):
+    if version == 1 and not isinstance(version, bool):
+        return _moved_origins(validate({**data, "format": FORMAT}))
+    if version != FORMAT:
         raise Refused(("format", f"version {version!r} is not known; this Uhrwerk reads versions 1 to {FORMAT}"))
-    return version, validate({**data, "format": FORMAT})
+    return validate(data)
 
 
 def _moved_origins(document: Document) -> Document:

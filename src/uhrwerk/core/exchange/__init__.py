@@ -1,7 +1,7 @@
 """Open formats in and out, one file each. A new one is a file like the others and its place in the line below."""
 
 from uhrwerk.core.exchange import bundle, document, dxf, gltf, parts_list, step, stl, svg, three_mf
-from uhrwerk.core.exchange.format import FORMATS, Chosen, Format, register, written
+from uhrwerk.core.exchange.format import FORMATS, Chosen, Format, Opened, register, written
 from uhrwerk.core.exchange.taking import told
 
 for _format in (
@@ -17,4 +17,4 @@ for _format in (
 ):
     register(_format)
 
-__all__ = ["FORMATS", "Chosen", "Format", "register", "told", "written"]
+__all__ = ["FORMATS", "Chosen", "Format", "Opened", "register", "told", "written"]

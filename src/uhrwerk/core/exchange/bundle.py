@@ -45,12 +45,12 @@ def _read(data: bytes) -> Opened:
         text = found.pop(_DOCUMENT).decode()
     except UnicodeDecodeError as error:
         raise Refused(("file", f"its {_DOCUMENT} is not UTF-8 text")) from error
-    version, document = opened(text)
+    document = opened(text)
     contents = {n.removeprefix(_CONTENTS): block for n, block in found.items() if n.startswith(_CONTENTS)}
     for name, block in contents.items():
         if name_of(block) != name:
             raise Refused(("file", f"{_CONTENTS}{name} is not what its name says"))
-    return Opened(version, document, tuple(contents.values()))
+    return Opened(document, tuple(contents.values()))
 
 
 def _unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:

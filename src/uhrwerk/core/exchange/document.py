@@ -13,7 +13,7 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
 
 
 def _read(data: bytes) -> Opened:
-    return Opened(*opened(data))
+    return Opened(opened(data))
 
 
 FORMAT = Format(".json", "The mechanism", "application/json", _read, _written, whole=True)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import PurePath
+from typing import Any
 
 from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.document import Document
 from uhrwerk.core.field import Refused
 from uhrwerk.core.solids.taken import Taken
 
@@ -22,10 +22,9 @@ class Chosen:
 
 @dataclass(frozen=True)
 class Opened:
-    """A mechanism in a file: the format of its document, that document as it stands there, and the contents that came with it."""
+    """A mechanism in a file: its document as plain data, not looked at yet, and the contents that came with it."""
 
-    version: int
-    document: Document
+    data: Any
     contents: tuple[bytes, ...] = ()
 
 

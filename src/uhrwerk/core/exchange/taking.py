@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import resource
 import threading
-from dataclasses import replace
 from multiprocessing.connection import Connection
 from pathlib import PurePath
 from typing import Any
@@ -19,7 +18,7 @@ from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Document, Refused, new_id, validate
 from uhrwerk.core.exchange.format import FORMATS, Format, Opened, format_of
 from uhrwerk.core.solids.taken import Taken
-from uhrwerk.core.upgrade import brought
+from uhrwerk.core.upgrade import from_data
 from uhrwerk.core.worker import Worker
 
 #: bytes of a file, seconds and bytes that reading it may take, at most
@@ -46,7 +45,7 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
     if isinstance(found, Opened):
         for block in found.contents:
             parts.workshop().contents.put(block)
-        return brought(found.version, found.document)
+        return from_data(found.data)
     if found.unitless and not unit:
         size = f"{found.size * 1e3:.4g}"  # read as if it were in millimetres
         raise Refused(("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}"))
@@ -66,7 +65,7 @@ def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, 
 def _by_worker(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
     worker = Worker(_work)
     try:
-        worker.pipe.send((format.suffix, data, metre, seconds, memory))
+        worker.pipe.send((format.read, format.take, data, metre, seconds, memory))  # both by the names of their modules
         if not worker.pipe.poll(seconds):
             raise Refused(("file", f"{name} was not read after {seconds:.0f} s; stopped"))
         good, answer = worker.pipe.recv()
@@ -83,13 +82,10 @@ def _by_worker(format: Format, name: str, data: bytes, metre: float, seconds: fl
 
 
 def _work(connection: Connection) -> None:
-    suffix, data, metre, seconds, memory = connection.recv()
-    import uhrwerk.core.exchange  # noqa: F401  (its formats are registered by it)
-
+    read, take, data, metre, seconds, memory = connection.recv()
     limited(seconds, memory)
-    format = FORMATS[suffix]
     try:
-        answer: tuple[bool, Any] = (True, _found(format, data, metre))
+        answer: tuple[bool, Any] = (True, take(data, metre) if read is None else read(data))
     except Refused as error:
         answer = (False, list(error.faults[:MOST_FAULTS]))
     except MemoryError:
@@ -99,14 +95,6 @@ def _work(connection: Connection) -> None:
     except Exception as error:  # a broken file breaks its reader in many ways
         answer = (False, f"it is broken: {type(error).__name__} in its reader")
     connection.send(answer)
-
-
-def _found(format: Format, data: bytes, metre: float) -> Taken | Opened:
-    if format.read is not None:
-        one = format.read(data)
-        return replace(one, document=one.document.model_copy())  # without what it has already worked out
-    assert format.take is not None
-    return format.take(data, metre)
 
 
 def limited(seconds: float, memory: int) -> None:
