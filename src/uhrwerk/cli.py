@@ -8,6 +8,7 @@ from __future__ import annotations
 import argparse
 import io
 import json
+import sqlite3
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -91,6 +92,9 @@ def _parser() -> argparse.ArgumentParser:
         "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
     )
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
+    data = add("data", _data, "the data folder: looks through it, or copies it while it is in use", file=False)
+    data.add_argument("--data", type=Path, help="folder for data")
+    data.add_argument("--copy", type=Path, metavar="PATH", help="where to put a copy of the database")
     for name, about in (
         ("serve", "the workspace, at an address on this machine"),
         ("demo", "the same, with the demo machine"),
@@ -359,6 +363,24 @@ def _balance(options: argparse.Namespace) -> int:
         for words in shakes["mend"]:
             print(f"  {words}")
     return 0
+
+
+def _data(options: argparse.Namespace) -> int:
+    from uhrwerk.store import backed_up, faults
+
+    folder = options.data or Settings().data
+    database = folder / "uhrwerk.db"
+    if not database.exists():
+        raise Unusable(f"{folder}: there is no database in it")
+    try:
+        wrong = faults(database)
+        print("\n".join(wrong) or f"{database}: sound, {database.stat().st_size / 1e6:.1f} MB")
+        if options.copy is not None:
+            backed_up(database, options.copy)
+            print(f"{options.copy}: written")
+    except (OSError, sqlite3.Error) as error:
+        raise Unusable(f"{database}: {error}") from error
+    return int(bool(wrong))
 
 
 def _serve(options: argparse.Namespace) -> int:

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import json
+import os
 import random
+import resource
+import shutil
+import signal
 import sqlite3
 import subprocess
 import sys
 import threading
 import time
+from collections.abc import Iterator
 from pathlib import Path
 
 import httpx
@@ -16,8 +21,16 @@ import pytest
 
 from tests.conftest import ROOT, Server
 from tests.nursery import Nursery
+from uhrwerk import Draft, Evaluator, FramePlate
 
 pytestmark = pytest.mark.timeout(300)
+
+
+@pytest.fixture
+def evaluator_of_its_own() -> Iterator[Evaluator]:
+    made = Evaluator()
+    yield made
+    made.workshop.close()
 
 
 def edit(server: Server, key: str, revision: int, name: str, formula: str) -> httpx.Response:
@@ -216,3 +229,109 @@ def test_a_mechanism_named_as_a_call_takes_no_larger_body(demo_server: Server) -
     )
     assert answer.status_code == 422
     assert "more than 30000 values" in answer.text
+
+
+def test_calls_that_wait_for_an_evaluation_hold_up_nobody(tmp_path: Path, nursery: Nursery) -> None:
+    """60 calls that wait for a running evaluation held every thread: all others waited 16 to 30 s. The same of a database that another
+    holds, with many loads of a page."""
+    server = Server(tmp_path / "data", demo=True, nursery=nursery)  # with no solid yet: its evaluation takes a while
+    try:
+        path = "/api/mechanisms/foil_tucker/revisions/1/values"
+        threads = [threading.Thread(target=lambda: server.call("GET", path)) for _ in range(60)]
+        for t in threads:
+            t.start()
+        time.sleep(0.3)
+        taken = []
+        for _ in range(5):
+            begun = time.monotonic()
+            assert server.call("GET", "/help").status_code == 200
+            assert server.call("GET", "/api/mechanisms").status_code == 200
+            taken.append(time.monotonic() - begun)
+        assert sorted(taken)[3] < 2.0, taken
+        for t in threads:
+            t.join()
+
+        def loaded() -> float:
+            loads = [threading.Thread(target=lambda: server.call("GET", "/mechanisms/foil_tucker")) for _ in range(30)]
+            begun = time.monotonic()
+            for t in loads:
+                t.start()
+            for t in loads:
+                t.join()
+            return time.monotonic() - begun
+
+        free = loaded()
+        other = sqlite3.connect(tmp_path / "data" / "uhrwerk.db", isolation_level=None)
+        other.execute("BEGIN IMMEDIATE")
+        assert loaded() < 2 * free + 2
+        refused = edit(server, "foil_tucker", 1, "w", "1 mm")
+        assert refused.status_code == 503
+        assert "busy with other changes" in refused.json()["error"]
+        other.execute("ROLLBACK")
+        assert edit(server, "foil_tucker", 1, "w", "1 mm").status_code == 200
+    finally:
+        server.stop()
+
+
+def test_no_descriptors_for_a_while_and_all_goes_on(tmp_path: Path) -> None:
+    """With none left for some seconds evaluations hung for good, and a revision answered 422 for ever."""
+    server = Server(tmp_path / "data")
+    assert server.process is not None
+    try:
+        key = server.call("POST", "/api/mechanisms", json={"name": "Starved"}).json()["id"]
+        part = {"name": "Plate", "material": "steel", "element": {"kind": "frame_plate"}}
+        command = {"kind": "add_part", "part": part}
+        told = server.call("POST", f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command})
+        assert told.status_code == 200, told.text
+        pid = server.process.pid
+        soft, hard = resource.prlimit(pid, resource.RLIMIT_NOFILE)
+        in_use = len(list(Path(f"/proc/{pid}/fd").iterdir()))
+        resource.prlimit(pid, resource.RLIMIT_NOFILE, (in_use + 3, hard))
+        statuses = []
+        for _ in range(4):
+            try:
+                path = f"/api/mechanisms/{key}/revisions/{told.json()['revision']}/view"
+                statuses.append(httpx.get(server.url + path, timeout=10).status_code)
+            except httpx.HTTPError:
+                statuses.append(0)
+            time.sleep(0.3)
+        resource.prlimit(pid, resource.RLIMIT_NOFILE, (soft, hard))
+        until = time.monotonic() + 20
+        while time.monotonic() < until:
+            answer = server.call("GET", f"/api/mechanisms/{key}/revisions/{told.json()['revision']}/view")
+            if answer.status_code == 200:
+                break
+            time.sleep(0.3)
+        assert answer.status_code == 200, (statuses, answer.text)
+        assert answer.json()["problems"] == []
+    finally:
+        server.stop()
+
+
+def test_idle_workers_that_were_killed_cost_nothing(evaluator_of_its_own: Evaluator) -> None:
+    """Workers killed while they were idle, then an edit: 500, or a revision that kept saying that the kernel crashed."""
+    shop = evaluator_of_its_own.workshop
+    for size in ("141 mm", "142 mm", "143 mm"):
+        d = Draft("Killed")
+        d.part("Plate", "steel", FramePlate(length=size))
+        e = evaluator_of_its_own.evaluate(d.document)
+        assert e.problems == []
+        idle = [w for w in list(shop._idle.queue) if w is not None]
+        for worker in idle:
+            os.kill(worker.pid, signal.SIGKILL)
+        time.sleep(0.2)
+
+
+def test_the_folder_of_kept_solids_may_be_gone_or_something_else(tmp_path: Path) -> None:
+    folder = tmp_path / "solids"
+    evaluator = Evaluator(folder)
+    try:
+        for replaced in (False, True):
+            d = Draft("Gone")
+            d.part("Plate", "steel", FramePlate(length="151 mm" if replaced else "152 mm"))
+            assert evaluator.evaluate(d.document).problems == []
+            if not replaced:
+                shutil.rmtree(folder)
+                folder.write_text("no folder")
+    finally:
+        evaluator.workshop.close()

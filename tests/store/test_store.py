@@ -17,7 +17,7 @@ from sqlmodel import SQLModel
 
 import uhrwerk.store.store as module
 from uhrwerk.core.document import Document, Refused, apply, parse
-from uhrwerk.store import Conflict, Missing, Store, StoreError
+from uhrwerk.store import Conflict, Missing, Store, StoreError, backed_up, faults
 
 
 @pytest.fixture
@@ -257,3 +257,61 @@ def test_baseline_and_names_are_kept(store: Store, tmp_path: Path) -> None:
     assert [r.name for r, _ in again.revisions(key)] == ["", "first try"]
     assert again.pin(key, None).baseline is None
     again.close()
+
+
+def test_a_newer_database_is_not_opened(store: Store, tmp_path: Path) -> None:
+    store.create(Document(name="x"))
+    store.close()
+    with sqlite3.connect(tmp_path / "uhrwerk.db") as database:
+        database.execute("update alembic_version set version_num = '0999'")
+    with pytest.raises(StoreError, match=r"newer Uhrwerk .form 0999"):
+        Store(tmp_path / "uhrwerk.db")
+
+
+def test_a_damaged_page_in_the_middle_is_noticed_at_the_start(store: Store, tmp_path: Path) -> None:
+    """One of five such went unnoticed."""
+    key = store.create(Document(name="x"))
+    for base in range(1, 40):
+        edit(store, key, base, f"{base} mm")
+    store.close()
+    path = tmp_path / "uhrwerk.db"
+    with sqlite3.connect(path) as database:
+        database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        (page,) = database.execute("select rootpage from sqlite_master where name = 'ix_revision_mechanism'").fetchone()
+    assert faults(path) == []
+    data = bytearray(path.read_bytes())
+    data[(page - 1) * 4096 : page * 4096] = bytes(range(256)) * 16
+    path.write_bytes(bytes(data))
+    with pytest.raises(StoreError, match="damaged"):
+        Store(path)
+
+
+def test_a_copy_is_left_before_a_migration(tmp_path: Path) -> None:
+    path = tmp_path / "uhrwerk.db"
+    store = Store(path)
+    key = store.create(Document(name="x"))
+    store.close()
+    with sqlite3.connect(path) as database:  # as the form before left it
+        database.execute("drop table retired")
+        database.execute("update alembic_version set version_num = '0003'")
+    again = Store(path)
+    assert again.current(key).document.name == "x"
+    again.remove(key)
+    again.close()
+    (copy,) = tmp_path.glob("uhrwerk.db.before-*")
+    assert copy.stat().st_mode & 0o077 == 0
+    with sqlite3.connect(copy) as database:
+        assert database.execute("select version_num from alembic_version").fetchone() == ("0003",)
+        assert database.execute("select id from mechanism").fetchall() == [(key,)]
+
+
+def test_a_copy_is_of_one_moment(store: Store, tmp_path: Path) -> None:
+    key = store.create(Document(name="x"))
+    other = sqlite3.connect(tmp_path / "uhrwerk.db", isolation_level=None)
+    other.execute("BEGIN IMMEDIATE")
+    other.execute("delete from mechanism")
+    backed_up(tmp_path / "uhrwerk.db", tmp_path / "copy.db")
+    other.execute("ROLLBACK")
+    assert faults(tmp_path / "copy.db") == []
+    with sqlite3.connect(tmp_path / "copy.db") as database:
+        assert database.execute("select id from mechanism").fetchall() == [(key,)]

@@ -53,19 +53,28 @@ class Nursery:
 
     def _asked(self, told: str, *ends: Connection) -> int:
         if self._line is None or self._owner != os.getpid():  # a fork of ours has a nursery of its own
-            self._line, other = socket.socketpair()
-            self._owner = os.getpid()
-            one = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
-            command = [sys.executable, "-c", _START, str(other.fileno())]
-            self.process = subprocess.Popen(
-                command, stdin=subprocess.DEVNULL, pass_fds=[other.fileno()], env=one, start_new_session=True
-            )
-            other.close()
+            self._line, self._owner = self._begun(), os.getpid()
         socket.send_fds(self._line, [told.encode()], [e.fileno() for e in ends])
         answer = self._line.recv(64)
         if not answer:
             raise ConnectionError("the process that starts workers has ended")
         return int(answer)
+
+    def _begun(self) -> socket.socket:
+        """The line to a new nursery; none is kept where it could not be started: nobody would answer on it."""
+        line, other = socket.socketpair()
+        one = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+        command = [sys.executable, "-c", _START, str(other.fileno())]
+        try:
+            self.process = subprocess.Popen(
+                command, stdin=subprocess.DEVNULL, pass_fds=[other.fileno()], env=one, start_new_session=True
+            )
+        except OSError:
+            line.close()
+            raise
+        finally:
+            other.close()
+        return line
 
 
 def nurse(line_number: int) -> None:
@@ -111,14 +120,30 @@ def _ended(pid: int) -> None:
 _nursery = Nursery()
 
 
+class NoWorker(RuntimeError):
+    """No worker could be started; the message says what is missing. It may go well a little later."""
+
+    def __init__(self, error: Exception) -> None:
+        why = (error.strerror if isinstance(error, OSError) else None) or str(error)
+        super().__init__(f"No worker process can be started now ({why}). Nothing was changed; try again in a moment.")
+
+
 class Worker:
     """A process that runs `work` with the other end of `pipe`."""
 
     def __init__(self, work: Callable[[Connection], None]) -> None:
-        ours, theirs = socket.socketpair()
+        try:
+            ours, theirs = socket.socketpair()
+        except OSError as error:
+            raise NoWorker(error) from error
         self.pipe, other = Connection(ours.detach()), Connection(theirs.detach())
-        self.pid = _nursery.start(work, other)
-        other.close()
+        try:
+            self.pid = _nursery.start(work, other)
+        except (OSError, ValueError) as error:
+            self.pipe.close()
+            raise NoWorker(error) from error
+        finally:
+            other.close()
 
     def stop(self) -> None:
         _nursery.stop(self.pid)

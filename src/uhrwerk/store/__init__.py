@@ -1,7 +1,21 @@
 """The store: every revision of every mechanism, in SQLite."""
 
 from uhrwerk.store.folder import Folder, Held
+from uhrwerk.store.opening import backed_up, faults
 from uhrwerk.store.store import Conflict, Current, Missing, Store, StoreError
 from uhrwerk.store.tables import Mechanism, Result, Revision
 
-__all__ = ["Conflict", "Current", "Folder", "Held", "Mechanism", "Missing", "Result", "Revision", "Store", "StoreError"]
+__all__ = [
+    "Conflict",
+    "Current",
+    "Folder",
+    "Held",
+    "Mechanism",
+    "Missing",
+    "Result",
+    "Revision",
+    "Store",
+    "StoreError",
+    "backed_up",
+    "faults",
+]

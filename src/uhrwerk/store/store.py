@@ -10,8 +10,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from alembic import command as alembic_command
-from alembic.config import Config
 from sqlalchemy import event, func, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import defer
@@ -22,9 +20,12 @@ from uhrwerk.core.document.material import Material
 from uhrwerk.core.kept import Kept
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import variants
+from uhrwerk.store.opening import Unsound, opened
 from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Retired, Revision, Variant
 
 BUSY_SECONDS = 5.0
+#: connections that are kept, and as many more for a while: no fewer than threads that may ask at once
+CONNECTIONS = 25
 #: the option of a connection whose transactions write
 WRITES = "writes"
 #: documents that are kept as they were read, since a change asks for the same one several times
@@ -72,17 +73,16 @@ class Store:
         path.parent.mkdir(parents=True, exist_ok=True)
         self._read: Kept[Document] = Kept(READ)
         self.engine = create_engine(
-            f"sqlite:///{path}", connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False}
+            f"sqlite:///{path}",
+            connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False},
+            pool_size=CONNECTIONS,
+            max_overflow=CONNECTIONS,
         )
         event.listen(self.engine, "connect", _prepare)
         event.listen(self.engine, "begin", _begin)
         self._writer = self.engine.execution_options(**{WRITES: True})
         with self._guard():
-            config = Config()
-            config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-            with self._writer.begin() as connection:
-                config.attributes["connection"] = connection
-                alembic_command.upgrade(config, "head")
+            opened(path, self._writer)
 
     def close(self) -> None:
         self.engine.dispose()
@@ -100,6 +100,8 @@ class Store:
             if "full" in cause:
                 raise StoreError("The disk is full. Make room and try again; nothing was changed.") from error
             raise StoreError(f"The database cannot be used ({cause}); nothing was changed.") from error
+        except Unsound as error:
+            raise StoreError(str(error)) from error
         except DatabaseError as error:
             raise StoreError(f"The database file is damaged ({error.orig}). Put it aside and start again.") from error
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import threading
 import time
 from contextlib import suppress
@@ -10,6 +11,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import Depends, Path
 from pydantic import BaseModel, ConfigDict
+from starlette.concurrency import run_in_threadpool
 from starlette.requests import HTTPConnection
 
 from uhrwerk.core.document import Document, Refused
@@ -21,6 +23,8 @@ from uhrwerk.web.searching import Searching
 from uhrwerk.web.sketches import Sketches
 from uhrwerk.web.work import Job, Work
 
+#: s for which an evaluation is waited for at most, and between two looks whether it is there
+LONGEST_WAIT, LOOK = 120.0, 0.02
 #: s between two looks whether somebody waits for an evaluation
 IDLE = 0.5
 #: solids of elements not yet added that are kept
@@ -73,7 +77,7 @@ class Desk:
                 raise Missing("That was a glance, and is not kept any more.")
             return glance
         job = self.job(mechanism, revision)
-        if not job.done.wait(120) or job.result is None:
+        if not job.done.wait(LONGEST_WAIT) or job.result is None:
             raise Missing(job.failed or "This revision is not evaluated.")
         return job.result
 
@@ -123,6 +127,15 @@ def _desk(connection: HTTPConnection) -> Desk:
 TheDesk = Annotated[Desk, Depends(_desk)]
 #: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
 PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
+
+
+async def evaluated(desk: TheDesk, mechanism: str, revision: PathNumber) -> None:
+    """Waits until a revision is evaluated, and holds no thread while it does."""
+    if revision < 0:
+        return
+    job, until = await run_in_threadpool(desk.job, mechanism, revision), time.monotonic() + LONGEST_WAIT
+    while not job.done.is_set() and time.monotonic() < until:
+        await asyncio.sleep(LOOK)
 
 
 class Asked(BaseModel):

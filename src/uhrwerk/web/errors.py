@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from uhrwerk.core.document import Refused
+from uhrwerk.core.worker import NoWorker
 from uhrwerk.store import Conflict, Missing, StoreError
 from uhrwerk.web.pages import templates
 
@@ -49,7 +50,7 @@ def _told(request: Request, error: Exception) -> Response:
     return templates.TemplateResponse(request, "missing.html", {"words": words}, status_code=status)
 
 
-STATUS = {Conflict: 409, StoreError: 503, Missing: 404}
+STATUS = {Conflict: 409, StoreError: 503, NoWorker: 503, Missing: 404}
 
 
 async def _handled(request: Request, error: Exception) -> Response:

@@ -9,7 +9,7 @@ Lengths are metres.
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Awaitable, Callable
 from typing import Any
 
 import numpy as np
@@ -56,7 +56,7 @@ def _told(done: Pulled) -> dict[str, Any]:
     return {"poses": {p: np.round(at, 9).tolist() for p, at in done.parts.items()}, "words": done.words}
 
 
-async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluator: Evaluator) -> None:
+async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation]], evaluator: Evaluator) -> None:
     """Serves one connection until it is closed."""
     await socket.accept()
     held: Hold | None = None
@@ -69,7 +69,7 @@ async def hold_over(socket: WebSocket, result: Callable[[], Evaluation], evaluat
                     raise Refused(("message", "this message is not readable")) from error
                 message = _read(text)
                 if "take" in message:
-                    e = await run_in_threadpool(result)
+                    e = await result()
                     frame = message.get("frame")
                     frame = None if frame is None else _number("frame", frame, MOST_FRAMES)
                     held = take(

@@ -5,15 +5,20 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluate import Cancelled, Evaluation, Evaluator
+from uhrwerk.core.worker import NoWorker
 
 #: numbers in all motions of results that are kept
 MOST_NUMBERS = 20_000_000
+
+#: s after which an evaluation that failed is begun again when it is asked for
+AGAIN = 5.0
 
 log = logging.getLogger("uhrwerk")
 
@@ -28,6 +33,12 @@ class Job:
     failed: str | None = None
     cancelled: bool = False
     done: threading.Event = field(default_factory=threading.Event)
+    failed_at: float = 0.0
+
+    @property
+    def wanted(self) -> bool:
+        """Whether its answer, or its failure of a moment ago, is what another who asks shall have; else it is begun again."""
+        return not self.cancelled and (self.failed is None or time.monotonic() - self.failed_at < AGAIN)
 
 
 class Work:
@@ -42,13 +53,13 @@ class Work:
         """The job of a revision, started if there is none; older running jobs of the mechanism are cancelled."""
         with self._lock:
             found = self._jobs.get((mechanism, revision))
-            if found is not None and not found.cancelled:
+            if found is not None and found.wanted:
                 self._jobs.move_to_end((mechanism, revision))
                 return found
         job = Job(mechanism, revision)
         known = document()
         with self._lock:
-            if (mechanism, revision) in self._jobs and not self._jobs[mechanism, revision].cancelled:
+            if (mechanism, revision) in self._jobs and self._jobs[mechanism, revision].wanted:
                 return self._jobs[mechanism, revision]
             for other in self._jobs.values():
                 if other.mechanism == mechanism and not other.done.is_set():
@@ -85,8 +96,11 @@ class Work:
             job.result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
         except Cancelled:
             job.words = "stopped"
+        except NoWorker as error:
+            job.failed_at, job.failed = time.monotonic(), str(error)
         except Exception:  # whatever it was, the page must say so and the log must hold it
             log.exception("evaluation of %s, revision %s", job.mechanism, job.revision)
+            job.failed_at = time.monotonic()
             job.failed = (
                 "The evaluation failed inside Uhrwerk; the details are in its log. Undo the last change and go on."
             )

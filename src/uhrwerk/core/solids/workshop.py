@@ -91,13 +91,16 @@ class Workshop:
         atexit.register(self.close)
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
-        """The answer of a kernel job; BuildFailed where there is none."""
-        worker = self._idle.get() or self._hired()
-        keep: Worker | None = None
-        step, limit = "", self.limit if limit is None else limit
+        """The answer of a kernel job; BuildFailed where there is none. NoWorker where none can be started."""
         for received in _received(arguments):
             self.contents.ready(received)  # where it is not, the kernel says so
+        worker, keep = self._idle.get(), None
+        step, limit = "", self.limit if limit is None else limit
         try:
+            if worker is not None and worker.pipe.poll():  # it ended while it was idle: that is none of the job's doing
+                worker.stop()
+                worker = None
+            worker = worker or self._hired()
             worker.pipe.send((job, arguments))
             good = None
             while good is None:  # the kernel tells each build step that it begins
@@ -110,7 +113,7 @@ class Workshop:
         except (EOFError, ConnectionError) as error:
             raise BuildFailed("the geometry kernel crashed on these dimensions; it was started again", step) from error
         finally:
-            if keep is None:
+            if keep is None and worker is not None:
                 worker.stop()
             self._idle.put(keep)
         if not good:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response, WebSocket
+from fastapi import APIRouter, Depends, Response, WebSocket
+from starlette.concurrency import run_in_threadpool
 
 from uhrwerk.core import picture
 from uhrwerk.core.edit.hand import swing
-from uhrwerk.web.desk import PathNumber, TheDesk
+from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
 from uhrwerk.web.hold import hold_over
 from uhrwerk.web.routes.results import BLOCK
 
@@ -16,6 +18,7 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
 @router.get(
     "/freedoms/{number}",
     summary="Poses of one freedom, played forth, back and home, as a binary block",
+    dependencies=[Depends(evaluated)],
     responses={200: {"content": BLOCK}},
 )
 def freedom(desk: TheDesk, mechanism: str, revision: PathNumber, number: PathNumber) -> Response:
@@ -25,4 +28,8 @@ def freedom(desk: TheDesk, mechanism: str, revision: PathNumber, number: PathNum
 
 @router.websocket("/hold")
 async def hold(socket: WebSocket, desk: TheDesk, mechanism: str, revision: PathNumber) -> None:
-    await hold_over(socket, lambda: desk.result(mechanism, revision), desk.evaluator)
+    async def result() -> Evaluation:
+        await evaluated(desk, mechanism, revision)
+        return await run_in_threadpool(desk.result, mechanism, revision)
+
+    await hold_over(socket, result, desk.evaluator)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Depends
 from pydantic import BaseModel
 
 from uhrwerk.core import picture
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import PathNumber, TheDesk
+from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
 
@@ -22,7 +22,11 @@ class Remedies(BaseModel):
     done: bool
 
 
-@router.get("/remedies/{requirement}", summary="Changes that make a requirement hold; asked again until it is done")
+@router.get(
+    "/remedies/{requirement}",
+    summary="Changes that make a requirement hold; asked again until it is done",
+    dependencies=[Depends(evaluated)],
+)
 def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Remedies:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -14,10 +14,12 @@ from uhrwerk.core.document import Refused
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.values import values, where
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import PathNumber, TheDesk
+from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
 from uhrwerk.web.errors import Error, answer
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
+#: calls that wait for the evaluation
+waiting = APIRouter(dependencies=[Depends(evaluated)])
 BLOCK = {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
 
 
@@ -65,7 +67,7 @@ def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return Response(status_code=204)
 
 
-@router.get(
+@waiting.get(
     "/values",
     summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
     response_model=dict[str, dict[str, Known]],
@@ -75,7 +77,7 @@ def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response
     return JSONResponse({path: {v.name: v.data() for v in found} for path, found in known.items()})
 
 
-@router.get(
+@waiting.get(
     "/places/{name}",
     summary="Where a part, or a datum of it (part.datum), is at every frame",
     response_model=dict[str, Course],
@@ -85,12 +87,12 @@ def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Res
     return JSONResponse({"time": {"unit": "s", "values": found.times.tolist()}} | found.data())
 
 
-@router.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
+@waiting.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
 def pose_block(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return Response(picture.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
 
 
-@router.get(
+@waiting.get(
     "/lanes",
     summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
     response_model=list[picture.Lane],
@@ -100,7 +102,7 @@ def lanes(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return JSONResponse(picture.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
 
 
-@router.get(
+@waiting.get(
     "/curves",
     summary="Curves over the cycle: values, rates, accelerations and jerks in shown units, extremes, paths of points",
     response_model=list[picture.CurveShown],
@@ -110,7 +112,7 @@ def curves(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return JSONResponse(picture.curves(desk.moved(mechanism, revision)))
 
 
-@router.get(
+@waiting.get(
     "/balance",
     summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
     response_model=picture.Balance,
@@ -119,7 +121,7 @@ def balance(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     return JSONResponse(picture.balance(desk.result(mechanism, revision)))
 
 
-@router.get(
+@waiting.get(
     "/masses",
     summary="Mass, centre, inertia and principal axes of chosen parts in any frame at a moment, and over the cycle",
     response_model=picture.MassesShown,
@@ -137,7 +139,7 @@ def masses(
     return JSONResponse(picture.masses(desk.result(mechanism, revision), chosen, frame, time))
 
 
-@router.get(
+@waiting.get(
     "/balance/{joint}/corrections",
     summary="Holes drilled where a rotor is heavy, or studs put on where it is light, as build steps, each proved",
     response_model=picture.Corrected,
@@ -154,7 +156,7 @@ def corrections(
     return JSONResponse(picture.corrected(desk.result(mechanism, revision), joint, form, at, desk.evaluator.evaluate))
 
 
-@router.get(
+@waiting.get(
     "/curves.csv",
     summary="The same as comma-separated values",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
@@ -168,7 +170,7 @@ def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "
     return Response(picture.table(e, chosen), media_type="text/csv; charset=utf-8", headers=head)
 
 
-@router.get(
+@waiting.get(
     "/cutter/{name}",
     summary="The way of a cutter's centre round a cam, as DXF or CSV; the part is the name, the format its suffix",
     responses={200: {"content": BLOCK}, 422: {"model": Error}},
@@ -184,7 +186,7 @@ def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diame
     return Response(as_dxf(way), media_type="image/vnd.dxf", headers=head)
 
 
-@router.get(
+@waiting.get(
     "/drawings/{placed}",
     summary="The line drawing of a part with its dimensions, by the paths of their fields",
     response_model=list[picture.ViewDrawn],
@@ -196,7 +198,7 @@ def drawing(desk: TheDesk, mechanism: str, revision: PathNumber, placed: str) ->
     return JSONResponse(picture.part_drawing(e, placed))
 
 
-@router.get(
+@waiting.get(
     "/shared/{requirement}",
     summary="What the two bodies that decided a requirement share at its worst moment, as triangles and edges, binary",
     responses={200: {"content": BLOCK}},
@@ -209,7 +211,7 @@ def shared(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str
     return Response(block, media_type="application/octet-stream")
 
 
-@router.get(
+@waiting.get(
     "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
 )
 def solid(
@@ -225,3 +227,6 @@ def solid(
     if request.headers.get("if-none-match") == headers["etag"]:
         return Response(status_code=304, headers=headers)
     return Response(block, media_type="application/octet-stream", headers=headers)
+
+
+router.include_router(waiting)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Depends, Response
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import picture
@@ -12,7 +12,7 @@ from uhrwerk.core.document import Together, parse
 from uhrwerk.core.edit import held_together, join
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.store.tables import Result, Revision
-from uhrwerk.web.desk import Asked, PathNumber, State, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, State, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
 
@@ -152,7 +152,11 @@ def _told(r: Revision, found: Result | None) -> Told:
     return told
 
 
-@router.get("/revisions/{revision}/against/{other}", summary="What a revision changed against another, and what it did")
+@router.get(
+    "/revisions/{revision}/against/{other}",
+    summary="What a revision changed against another, and what it did",
+    dependencies=[Depends(evaluated)],
+)
 def against(desk: TheDesk, mechanism: str, revision: PathNumber, other: PathNumber) -> picture.Comparison:
     document, before = desk.store.document(mechanism, revision), desk.store.document(mechanism, other)
     return picture.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))

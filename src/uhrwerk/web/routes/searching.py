@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Depends
 from pydantic import BaseModel, Field
 
 from uhrwerk.core import picture
@@ -14,7 +14,7 @@ from uhrwerk.core.revise import Goal, Number, Range, numbers_of
 from uhrwerk.core.revise.number import nearest_first
 from uhrwerk.core.revise.search import MOST, ranges
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import Asked, PathNumber, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
 #: numbers that are offered
@@ -69,7 +69,11 @@ class Taken(BaseModel):
     values: dict[str, str]
 
 
-@router.get("/revisions/{revision}/searchable/{requirement}", summary="What a search about a requirement may be asked")
+@router.get(
+    "/revisions/{revision}/searchable/{requirement}",
+    summary="What a search about a requirement may be asked",
+    dependencies=[Depends(evaluated)],
+)
 def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Searchable:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
@@ -89,7 +93,11 @@ def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement:
     )  # fmt: skip
 
 
-@router.post("/revisions/{revision}/searches", summary="Begins a search; one of this mechanism that runs is stopped")
+@router.post(
+    "/revisions/{revision}/searches",
+    summary="Begins a search; one of this mechanism that runs is stopped",
+    dependencies=[Depends(evaluated)],
+)
 def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: Wanted) -> Begun:
     e = desk.result(mechanism, revision)
     document = e.stated

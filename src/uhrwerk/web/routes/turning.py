@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Depends, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
@@ -12,7 +12,7 @@ from uhrwerk.core import picture
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.accept import accept
 from uhrwerk.core.revise import turned
-from uhrwerk.web.desk import Asked, PathNumber, TheDesk
+from uhrwerk.web.desk import Asked, PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 
@@ -33,7 +33,12 @@ class Turned(BaseModel):
     view: picture.View
 
 
-@router.post("/turned", summary="What turning a number does, at a glance; nothing is changed", response_model=Turned)
+@router.post(
+    "/turned",
+    summary="What turning a number does, at a glance; nothing is changed",
+    response_model=Turned,
+    dependencies=[Depends(evaluated)],
+)
 def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: Turn) -> Response:
     before = desk.result(mechanism, revision)
     values, after = dict(asked.values), before.stated
