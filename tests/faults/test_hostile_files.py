@@ -22,6 +22,7 @@ from fastapi.testclient import TestClient
 from tests.core.test_files_in import drawing, plate
 from uhrwerk import Document, Evaluator, Refused
 from uhrwerk.core.exchange import taking, told, written
+from uhrwerk.core.solids.contents import packed, triangles_unpacked, unpacked
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 
@@ -181,7 +182,7 @@ HOSTILE: dict[str, tuple[Callable[[], bytes], str]] = {
     "climbs.3mf": (lambda: archive(**{"..__.._dot_model": model(tetrahedron())}), "broken|no model|nothing is built"),
     "entities.3mf": (lambda: three_mf(model(tetrahedron(), head=ENTITIES).replace("millimeter", "&a11;")), "entities"),
     "outside.3mf": (lambda: three_mf(model(tetrahedron(), head='<!DOCTYPE a [<!ENTITY x SYSTEM "file:///etc/passwd">]>')), "entities"),
-    "utf_16.3mf": (lambda: three_mf(model(tetrahedron()).encode("utf-16")), "UTF-8"),
+    "utf_16.3mf": (lambda: three_mf(model(tetrahedron()).encode("utf-16")), "broken in line 1"),
     "nested.3mf": (lambda: three_mf(nested(30)), "not read after|more than|memory|gave up|broken"),
     "eats_itself.3mf": (lambda: three_mf(model(tetrahedron() + '<object id="2"><components><component objectid="2"/></components></object>', '<item objectid="2"/>')), "not read after|broken|nothing is built|gave up"),
     "points_nowhere.3mf": (lambda: three_mf(model(tetrahedron(last="7000000"))), "broken|no closed"),
@@ -268,3 +269,65 @@ def test_the_server_goes_on(tmp_path: Path, good: dict[str, bytes]) -> None:
         again = client.get(f"/api/mechanisms/{key}/files/lug.stl")
         assert again.status_code == 200
         assert len(again.content) == len(good["good.stl"])
+
+
+def random_triangles(count: int) -> bytes:
+    return stl(np.random.default_rng(1).uniform(-50, 50, (count, 3, 3)))
+
+
+def many_circles(count: int) -> bytes:
+    out, d = io.StringIO(), ezdxf.new("R2000", units=4)
+    for k in range(count):
+        d.modelspace().add_circle((3.0 * (k % 100), 3.0 * (k // 100)), 1.0)
+    d.write(out)
+    return out.getvalue().encode()
+
+
+LATE = model(tetrahedron(), head="<!--" + " " * 5000 + "-->" + '<!DOCTYPE model [<!ENTITY a "b">]>')
+
+
+@pytest.mark.parametrize(
+    ("name", "make", "words", "seconds"),
+    [
+        ("a.stl", lambda: random_triangles(400_000), "do not belong to two triangles", 25),
+        ("a.dxf", lambda: many_circles(19_000), "19000 closed lines", 25),
+        ("a.stl", lambda: stl(box(), count=4000), "or cut off: 4000 triangles are stated, 12 are there", 10),
+        ("a.stl", lambda: stl(box())[:60], "shorter than its head", 10),
+        ("a.stl", lambda: b"solid a\n facet normal 0 0 1\n outer loop\n vertex 0 0", "its text does not end", 10),
+        ("a.3mf", lambda: three_mf(LATE), "declares a document type or entities", 10),
+        ("a.3mf", lambda: three_mf(LATE.replace("UTF-8", "UTF-16").encode("utf-16")), "declares a document type or entities", 10),
+        ("a.3mf", lambda: three_mf(model(tetrahedron())[:-9]), "broken in line 1", 10),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_with_a_file_is_said_at_once(
+    name: str, make: Callable[[], bytes], words: str, seconds: float
+) -> None:
+    """400,000 random triangles and 19,000 circles took 90 s until they were stopped; a document type after 4 kB or in UTF-16 passed;
+    a file cut off was told as "ModuleNotFoundError in its reader"."""
+    data, begun = make(), time.monotonic()
+    with pytest.raises(Refused) as refused:
+        told(name, data, "mm")
+    assert words in str(refused.value)
+    assert time.monotonic() - begun < seconds
+
+
+def test_a_name_with_characters_that_no_file_can_hold_is_cleaned_where_it_enters(evaluator: Evaluator) -> None:
+    """Our own export of it was refused by our own reader."""
+    draft = plate()
+    i = next(iter(draft.document.placed))
+    draft.set(f"placed.{i}.name", "Plate\x01 of\n\x7fsteel\ufffe")
+    assert draft.document.placed[i].name == "Plate of steel"
+    back = told("x.3mf", written("x.3mf", evaluator.evaluate(draft.document))[0], "mm")
+    assert any(p.name.startswith("Plate of steel") for p in back.placed.values())
+
+
+def test_contents_that_are_broken_are_told_in_our_words() -> None:
+    for block in (
+        b"no head",
+        b"{",
+        b'{"form": "triangles", "names": []}\nPK no archive',
+        packed("triangles", [], b"\x93NUMPY"),
+    ):
+        with pytest.raises(ValueError, match=r"give the file once more|no form that is known"):
+            _head, rest = unpacked(block)
+            triangles_unpacked(rest)

@@ -21,8 +21,8 @@ from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.profile import Loop, profile
 from uhrwerk.core.solids.taken import Design, Taken, Use
 
-#: entities of a drawing, corners of an outline, at most
-ENTITIES, CORNERS = 20_000, 8000
+#: entities of a drawing, closed lines in it, corners of an outline, at most
+ENTITIES, LOOPS, CORNERS = 20_000, 2_000, 8_000
 #: ends that are no farther apart meet, and straight pieces stray so far from splines, m
 GAP, STRAY = 1e-6, 5e-6
 #: thickness of plates until it is stated
@@ -46,6 +46,8 @@ def _taken(data: bytes, metre: float) -> Taken:
     unit = int(drawing.header.get("$INSUNITS", 0) or 0)
     scale = _UNITS.get(unit, metre)
     loops, left = _loops(entities, scale)
+    if len(loops) > LOOPS:
+        raise ValueError(f"there are {len(loops)} closed lines in it; {LOOPS} are read at most")
     if not loops:
         raise ValueError("no line in it closes" if left else "there is no line in its model space")
     designs = []

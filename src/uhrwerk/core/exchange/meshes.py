@@ -19,6 +19,8 @@ Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), tria
 #: triangles of a file, solids in it, at most; sizes, m
 TRIANGLES, USES = 500_000, 500
 SMALLEST, LARGEST = 1e-6, 1e3
+#: edges that do not belong to two triangles, up to which holes are closed: what has more is no solid with holes
+MENDABLE = 5_000
 
 
 def of_meshes(meshes: list[Mesh], metre: float) -> Taken:
@@ -71,11 +73,11 @@ def _closed(
     if len(mesh.faces) < before:
         mended.append(f"{before - len(mesh.faces)} triangles without area or twice there")
     if not mesh.is_watertight:
-        trimesh.repair.fill_holes(mesh)
+        if _open_edges(mesh) <= MENDABLE:
+            trimesh.repair.fill_holes(mesh)
         if not mesh.is_watertight:
-            ends = np.unique(np.sort(mesh.edges, axis=1), axis=0, return_counts=True)[1]
             raise ValueError(
-                f"{name} is no closed solid: {int((ends != 2).sum())} of its edges do not belong to two triangles"
+                f"{name} is no closed solid: {_open_edges(mesh)} of its edges do not belong to two triangles"
             )
         mended.append("holes closed")
     if not mesh.is_winding_consistent:
@@ -83,6 +85,11 @@ def _closed(
         mended.append("triangles turned round")
     mesh.remove_unreferenced_vertices()
     return _bodies(mesh, name, mended), mended
+
+
+def _open_edges(mesh: trimesh.Trimesh) -> int:
+    ends = np.unique(np.sort(mesh.edges, axis=1), axis=0, return_counts=True)[1]
+    return int((ends != 2).sum())
 
 
 def _bodies(mesh: trimesh.Trimesh, name: str, mended: list[str]) -> list[tuple[Array, NDArray[np.int64]]]:

@@ -26,11 +26,27 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
 
 
 def _taken(data: bytes, metre: float) -> Taken:
+    _looked_at(data)
     mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
     if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):
         raise ValueError("it is no STL file, or has no triangles")
     taken = of_meshes([("Part", np.asarray(mesh.vertices), np.asarray(mesh.faces), np.eye(4))], metre)
     return replace(taken, unitless=True)
+
+
+def _looked_at(data: bytes) -> None:
+    """ValueError where a file is neither form of STL, or cut off."""
+    if data.lstrip()[:5].lower() == b"solid" and b"facet" in data[:4096]:
+        if b"endsolid" not in data[-4096:]:
+            raise ValueError("it is no STL file, or cut off: its text does not end")
+        return
+    if len(data) < 84:
+        raise ValueError("it is no STL file: it is shorter than its head")
+    count = struct.unpack_from("<I", data, 80)[0]
+    if len(data) < 84 + 50 * count:
+        raise ValueError(
+            f"it is no STL file, or cut off: {count} triangles are stated, {(len(data) - 84) // 50} are there"
+        )
 
 
 FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_taken, still=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 import zlib
+from xml.parsers import expat
 from xml.sax.saxutils import quoteattr
 
 import numpy as np
@@ -89,17 +90,35 @@ def _models(data: bytes) -> list[str]:
                 if not f.filename.lower().endswith(".model"):
                     continue
                 models.append(f.filename)
+                parser = _parser()
                 with archive.open(f) as text:
-                    head = text.read(4096)
-                    if head[:2] in (b"\xff\xfe", b"\xfe\xff") or b"<!" in head.replace(b"<!--", b""):
-                        raise ValueError("its text declares entities or is not UTF-8, which 3MF does not allow")
                     while block := text.read(1 << 20):  # what is stated of its size may be untrue
                         unfolded += len(block)
                         if unfolded > UNFOLDED:
                             raise ValueError(f"it unfolds to more than {UNFOLDED // 10**6} MB")
+                        parser.Parse(block)
+                parser.Parse(b"", True)
             return models
+    except expat.ExpatError as error:
+        raise ValueError(f"its text is broken in line {error.lineno}") from error
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise ValueError("it is no 3MF file, or is broken") from error
+
+
+def _parser() -> expat.XMLParserType:
+    """A reader of XML that stops, wherever it stands and however it is encoded, at what 3MF does not allow: a document type, entities."""
+    parser = expat.ParserCreate()
+
+    def declared(*_: object) -> None:
+        raise ValueError("its text declares a document type or entities, which 3MF does not allow")
+
+    def begun(_: str, encoding: str | None, __: int) -> None:
+        if encoding is not None and encoding.lower() not in ("utf-8", "utf-16"):
+            raise ValueError(f"its text is in {encoding}, which 3MF does not allow")
+
+    parser.StartDoctypeDeclHandler = parser.EntityDeclHandler = declared
+    parser.XmlDeclHandler = begun
+    return parser
 
 
 FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_taken, still=True)

@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, StringConstraints
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
+#: characters that no file format of text can hold (XML 1.0, section 2.2), and line ends: a name is one line
+_UNWRITABLE = re.compile(r"\s*[\x00-\x1f\x7f\ud800-\udfff\ufffe\uffff\u2028\u2029]+\s*")
+
+
+def _clean(text: Any) -> Any:
+    return _UNWRITABLE.sub(" ", text) if isinstance(text, str) else text
+
+
+Name = Annotated[str, BeforeValidator(_clean), StringConstraints(min_length=1, max_length=80, strip_whitespace=True)]
 
 
 @dataclass(frozen=True)

@@ -23,6 +23,8 @@ from uhrwerk.core.solids.solid import Array, Index
 
 #: characters of a hash that name contents
 LONG = 32
+#: of contents that are not what they were
+BROKEN = "what was kept of its file is broken: give the file once more"
 
 
 class Keep(Protocol):
@@ -44,7 +46,10 @@ def packed(form: str, names: list[str], block: bytes) -> bytes:
 def unpacked(data: bytes) -> tuple[dict[str, Any], bytes]:
     """Header and block. ValueError where it is none of ours."""
     head, _, block = data.partition(b"\n")
-    told = json.loads(head)
+    try:
+        told = json.loads(head)
+    except ValueError as error:
+        raise ValueError(BROKEN) from error
     if not isinstance(told, dict) or told.get("form") not in ("faces", "triangles"):
         raise ValueError("the contents are of no form that is known")
     return told, block
@@ -62,8 +67,11 @@ def triangles_packed(vertices: Array, triangles: Index, names: list[str]) -> byt
 
 
 def triangles_unpacked(block: bytes) -> tuple[Array, Index]:
-    with np.load(io.BytesIO(block), allow_pickle=False) as found:
-        return found["vertices"].astype(np.float64), found["triangles"].astype(np.int64)
+    try:
+        with np.load(io.BytesIO(block), allow_pickle=False) as found:
+            return found["vertices"].astype(np.float64), found["triangles"].astype(np.int64)
+    except (ValueError, KeyError, OSError, EOFError, zipfile.BadZipFile) as error:
+        raise ValueError(BROKEN) from error
 
 
 _own: list[tempfile.TemporaryDirectory[str]] = []
