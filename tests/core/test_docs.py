@@ -5,13 +5,16 @@ from __future__ import annotations
 import importlib.util
 from pathlib import Path
 
+import pytest
+
 DOCS = Path(__file__).parent.parent.parent / "docs"
 
 
-def test_the_elements_page_is_current() -> None:
-    spec = importlib.util.spec_from_file_location("elements_page", DOCS / "elements.py")
+@pytest.mark.parametrize("page", ["elements", "limits"])
+def test_a_page_made_from_the_code_is_current(page: str) -> None:
+    spec = importlib.util.spec_from_file_location(f"{page}_page", DOCS / f"{page}.py")
     assert spec is not None
     assert spec.loader is not None
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)
-    assert (DOCS / "elements.md").read_text(encoding="utf-8") == module.text(), "run: python docs/elements.py"
+    assert (DOCS / f"{page}.md").read_text(encoding="utf-8") == module.text(), f"run: python docs/{page}.py"
