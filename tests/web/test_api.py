@@ -338,3 +338,20 @@ def test_ghosts_of_a_part_that_cannot_be_made_are_refused_with_its_name(client: 
 
 def _fails(recipe: object) -> None:
     raise BuildFailed("the kernel gave up")
+
+
+def test_what_nobody_foresaw_is_answered_in_one_form_and_logged(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    def broken(_: object) -> None:
+        raise ZeroDivisionError("a secret of the inside")
+
+    monkeypatch.setattr(Store, "shelf", broken)
+    for path in ("/api/mechanisms", "/"):
+        answer = client.get(path)
+        assert answer.status_code == 500
+        assert "secret" not in answer.text
+        assert answer.headers["x-request-id"] in answer.json()["error"]
+        assert answer.headers["x-request-id"] in caplog.text
+        assert "default-src 'none'" in answer.headers["content-security-policy"]
+    assert "a secret of the inside" in caplog.text

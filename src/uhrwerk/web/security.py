@@ -49,7 +49,7 @@ class Guard:
             return
         headers = Headers(scope=scope)
 
-        begun = False
+        begun, number = False, secrets.token_hex(4)
 
         async def guarded(message: Message) -> None:
             nonlocal begun
@@ -59,6 +59,7 @@ class Guard:
                 for name, value in HEADERS.items():
                     out.setdefault(name, value)
                 out.setdefault("cache-control", "no-store")
+                out["x-request-id"] = number
             await send(message)
 
         wrong = self._wrong(scope, headers)
@@ -71,7 +72,6 @@ class Guard:
         try:
             await self.app(scope, receive, guarded)
         except Exception:
-            number = secrets.token_hex(4)
             log.exception("%s %s (%s)", scope.get("method", scope["type"]), scope.get("path"), number)
             if begun or scope["type"] == "websocket":
                 raise

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import socket
 import sys
 from importlib import resources
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
 
 import uvicorn
 
@@ -17,6 +20,10 @@ from uhrwerk.store import Folder, Held, Store, StoreError
 from uhrwerk.web.app import create_app
 
 LOOPBACK = {"127.0.0.1", "localhost", "::1"}
+#: s for which calls under way are waited for when the server is stopped; bytes of a message from the page
+PATIENCE, LARGEST_MESSAGE = 10, 1_000_000
+#: bytes of the log, and how many older ones are kept
+LARGEST_LOG, LOGS = 2_000_000, 3
 
 
 def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
@@ -51,7 +58,10 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
     app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2))
-    config = uvicorn.Config(app, log_level="warning", access_log=False)
+    keep_log(folder.path / "uhrwerk.log")
+    config = uvicorn.Config(
+        app, log_level="warning", access_log=False, timeout_graceful_shutdown=PATIENCE, ws_max_size=LARGEST_MESSAGE
+    )
 
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
@@ -64,6 +74,14 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
 
     Server(config).run(sockets=[listener])
     return 0
+
+
+def keep_log(file: Path) -> None:
+    """Errors with their tracebacks go into a file, each under the number that the answer to its call bears."""
+    handler = RotatingFileHandler(file, maxBytes=LARGEST_LOG, backupCount=LOGS, encoding="utf-8")
+    handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
+    file.chmod(0o600)
+    logging.getLogger("uhrwerk").addHandler(handler)
 
 
 def lay_out_demo(store: Store) -> None:

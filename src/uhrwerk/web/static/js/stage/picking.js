@@ -55,7 +55,9 @@ export class Picking {
         const corner = datum.kind === "point";
         if (!corner && (datum.kind !== "axis" || datum.radius || !datum.length)) continue;
         const [a, b] = [datum.low, datum.low + datum.length].map((d) =>
-          new T.Vector3(...datum.origin).addScaledVector(new T.Vector3(...datum.z), d).applyMatrix4(p.group.matrixWorld),
+          new T.Vector3(...datum.origin)
+            .addScaledVector(new T.Vector3(...datum.z), d)
+            .applyMatrix4(p.group.matrixWorld),
         );
         const [from, to] = [a, b].map((v) => camera.project(v.toArray()));
         const [ux, uy] = [to.x - from.x, to.y - from.y],
