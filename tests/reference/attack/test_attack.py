@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import pytest
 
-from tests.reference.attack import assemblies, loads, sizes, transmissions
+from tests.reference.attack import assemblies, followers, loads, sizes, transmissions
 from tests.reference.attack.run import attacked
 from uhrwerk import Evaluator
 from uhrwerk.core import joints
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.elements import ELEMENTS
 
-FAMILIES = (assemblies, transmissions, loads, sizes)
+FAMILIES = (assemblies, transmissions, followers, loads, sizes)
 
 
 @pytest.mark.parametrize("batch", range(4))

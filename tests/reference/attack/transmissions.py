@@ -1,8 +1,7 @@
-"""Pairs that transmit: ratio, direction and phase by the geometry of what is drawn, on axes anywhere; the requirements of meshes with them.
+"""Gears, belts and couplings: ratio, direction and phase by the geometry of what is drawn, on axes anywhere; the requirements of meshes with them.
 
 Gears: ISO 21771-1 (centre distance, backlash, contact ratio); Lewis's factors: the values of Y in Shigley, Mechanical Engineering Design, chapter 14; bevel and
-crossed helical gears: no slip at the cones' common line and along the normal of the teeth (Litvin, Fuentes, Gear Geometry and Applied Theory);
-Geneva wheel: tan b = sin a / (1 / sin(pi / n) - cos a) (Norton, Design of Machinery). All from memory.
+crossed helical gears: no slip at the cones' common line and along the normal of the teeth (Litvin, Fuentes, Gear Geometry and Applied Theory). All from memory.
 """
 
 from __future__ import annotations
@@ -17,42 +16,32 @@ from scipy.optimize import brentq
 from tests.reference.attack.rig import Case, Rig
 from tests.reference.attack.witness import Witness, wrapped
 from uhrwerk import (
-    ArcLink,
     At,
-    ContactKept,
-    EccentricDisc,
     GearMesh,
     Misalignment,
-    PressureAngle,
     Rack,
     RingGear,
-    SlottedLever,
     SpurGear,
     ToothBending,
     belts,
-    cams,
     couplings,
 )
 from uhrwerk.core.document import command
 from uhrwerk.core.elements import ELEMENTS
 from uhrwerk.core.joints import BeltPair, CouplingPair
-from uhrwerk.core.joints.geneva_pair import GenevaPair
-from uhrwerk.core.laws.segment import SlideSegment
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.steps import BuildStep, Extrude
 
-#: kg of a steel pin of 6 mm and 20 mm
-STEEL_PIN = 7850 * pi * 0.003**2 * 0.02
 #: rad: angles that follow from angles are wrong if they are off by more
 OFF = 1e-8
 
 
-def _pair(rig: Rig, pair: Any) -> None:
+def add_pair(rig: Rig, pair: Any) -> None:
     rig.d.do(command.AddPair(id="pair", pair=pair))
     rig.kinds[f"pair {pair.kind}"] += 1
 
 
-def _turning(
+def turning_part(
     rig: Rig,
     name: str,
     element: Any,
@@ -82,7 +71,7 @@ def _flips(rig: Rig) -> bool:
     return bool(rig.r.random() < 0.4)
 
 
-def _off(what: str, off: Any, most: float = OFF) -> list[str]:
+def wrong_by(what: str, off: Any, most: float = OFF) -> list[str]:
     worst = float(np.max(np.abs(off)))
     return [] if worst <= most else [f"{what} is off by {worst:.3g}"]
 
@@ -121,8 +110,8 @@ def gear(rig: Rig) -> Case:
         for z, b, x in ((za, widths[0], xa), (zb, widths[1], xb))
     ]
     over = [0.002 + v for v in lifts]
-    a = _turning(rig, "A", gears[0], top, up, driven=True, over=over[0])
-    b = _turning(rig, "B", gears[1], top + distance * way, up, over=over[1])
+    a = turning_part(rig, "A", gears[0], top, up, driven=True, over=over[0])
+    b = turning_part(rig, "B", gears[1], top + distance * way, up, over=over[1])
     _pair_named(rig, a, b)
     torque = float(r.uniform(0.1, 2))
     rig.d.torque("Load", At(placed=rig.base, datum="block.end"), b["axis"], torque=f"{torque!r} N m", acts="always")
@@ -163,12 +152,14 @@ def gear(rig: Rig) -> Case:
         line = w.origin(b, "axis") - w.origin(a, "axis")
         turns = [w.turned(p, rig.base, z) for p in (a, b)]
         phases = _phase(w, a, z, line, za) + _phase(w, b, z, -line, zb)
-        out = _off("the ratio", za * turns[0] + zb * turns[1]) + _off("the phase", wrapped(phases - 0.5, 1.0), 1e-7)
+        out = wrong_by("the ratio", za * turns[0] + zb * turns[1]) + wrong_by(
+            "the phase", wrapped(phases - 0.5, 1.0), 1e-7
+        )
         holds = backlash >= limits[0] and backlash <= limits[1] and ratio >= limits[2] and over_root >= limits[3]
         v = w.e.verdicts[mesh]
         if v.value is not None:
             out += [f"the mesh {v.holds}, not {holds}: {v.words}"] * (v.holds is not bool(holds))
-            out += _off(f"{v.words}: value", min(abs(v.value - x) for x in (backlash, ratio, over_root)), 1e-9)
+            out += wrong_by(f"{v.words}: value", min(abs(v.value - x) for x in (backlash, ratio, over_root)), 1e-9)
         elif v.holds:
             out.append(f"the mesh holds without a value: {v.words}")
         v = w.e.verdicts[bent]
@@ -211,8 +202,8 @@ def ring(rig: Rig) -> Case:
     turn, distance = r.uniform(-pi, pi), m * (zr - zg) / 2
     way = np.cos(turn) * along + np.sin(turn) * across
     outer = RingGear(module=rig.length(m), teeth=zr, outer_diameter=rig.length(m * (zr + 12)))
-    one = _turning(rig, "A", outer, top, up, over=0.002)
-    other = _turning(
+    one = turning_part(rig, "A", outer, top, up, over=0.002)
+    other = turning_part(
         rig, "B", SpurGear(module=rig.length(m), teeth=zg), top + distance * way, up, driven=True, over=0.002
     )
     ends = [one, other] if r.random() < 0.5 else [other, one]
@@ -223,7 +214,7 @@ def ring(rig: Rig) -> Case:
         z, line = w.axis(rig.base, "block.end"), w.origin(other, "axis") - w.origin(one, "axis")
         turns = [w.turned(p, rig.base, z) for p in (one, other)]
         phases = _phase(w, one, z, line, zr) - _phase(w, other, z, line, zg)  # a space of the ring lies on its x
-        return _off("the ratio", zr * turns[0] - zg * turns[1]) + _off("the phase", wrapped(phases, 1.0), 1e-7)
+        return wrong_by("the ratio", zr * turns[0] - zg * turns[1]) + wrong_by("the phase", wrapped(phases, 1.0), 1e-7)
 
     return rig.case(look, solids=False)
 
@@ -233,7 +224,7 @@ def rack(rig: Rig) -> Case:
     m, z = float(r.choice([1e-3, 2e-3, 25.4e-3 / 12])), int(r.integers(14, 30))
     slide, aside = (along, across) if r.random() < 0.5 else (-across, along)
     reach = m * z / 2
-    gear = _turning(rig, "A", SpurGear(module=rig.length(m), teeth=z), top, up, driven=True, over=0.002)
+    gear = turning_part(rig, "A", SpurGear(module=rig.length(m), teeth=z), top, up, driven=True, over=0.002)
     part = rig.d.part("B", "steel", Rack(module=rig.length(m), teeth=40), z="50 mm")
     rig.kinds["element rack"] += 1
     rig.mirror(part)
@@ -258,26 +249,26 @@ def rack(rig: Rig) -> Case:
         )  # from the axis square to the pitch line
         turn = w.turned(gear, rig.base, zs)
         moves = ((at - at[0]) * np.cross(zs, foot) / np.linalg.norm(foot, axis=1)[:, None]).sum(axis=1)
-        out = _off("the height", np.linalg.norm(foot, axis=1) - reach, 1e-9) + _off(
+        out = wrong_by("the height", np.linalg.norm(foot, axis=1) - reach, 1e-9) + wrong_by(
             "the travel", moves - reach * turn, 1e-9
         )
         # a space of the gear, where a tooth of the rack is: its teeth stand at whole pitches from the origin
         place = (-(line - foot) * np.cross(zs, foot)).sum(axis=1) / np.linalg.norm(foot, axis=1)
-        return out + _off("the phase", wrapped(_phase(w, gear, zs, foot, z) - 0.5 - place / (pi * m), 1.0), 1e-7)
+        return out + wrong_by("the phase", wrapped(_phase(w, gear, zs, foot, z) - 0.5 - place / (pi * m), 1.0), 1e-7)
 
     return rig.case(look, solids=False)
 
 
 def _arbor(rig: Rig, name: str, point: np.ndarray, way: np.ndarray, driven: bool = False) -> Any:
     """A pin of one's own on an axis of the base."""
-    part, own = _round(rig, name)
+    part, own = round_pin(rig, name)
     joint = rig.d.revolute(f"{name} turns", rig.at(point, way), own, flip=_flips(rig))
     if driven:
         rig.d.turn("Motor", joint, f"{rig.r.choice([-1, 1]) * rig.r.integers(20, 120)} rpm")
     return part, own
 
 
-def _round(rig: Rig, name: str) -> Any:
+def round_pin(rig: Rig, name: str) -> Any:
     """A pin of one's own, its outline beside its origin, and its axis."""
     r = rig.r
     x, y, lift = (rig.length(v) for v in r.uniform(-0.02, 0.02, 3))
@@ -316,7 +307,7 @@ def bevel(rig: Rig) -> Case:
         line = np.cos(cone) * one + np.sin(cone) * out
         wa, wb = w.turned(a, rig.base, one), w.turned(b, rig.base, other)
         slip = np.cross(wa[:, None] * one, line) - np.cross(wb[:, None] * other, line)
-        return _off("the roll", slip)
+        return wrong_by("the roll", slip)
 
     return rig.case(look, solids=False)
 
@@ -362,8 +353,8 @@ def _crossed(
     ta, tb = w.turned(one[0], base, za), w.turned(other[0], base, zb)
     va = (np.cross(ta[:, None] * za, radii[0] * e) * normal).sum(axis=1)
     vb = (np.cross(tb[:, None] * zb, -radii[1] * e) * normal).sum(axis=1)
-    size = _off("the ratio", np.abs(tb[-1] * teeth[1]) - np.abs(ta[-1] * teeth[0]), 1e-6)
-    return size + _off("the roll", va - vb, 1e-8)
+    size = wrong_by("the ratio", np.abs(tb[-1] * teeth[1]) - np.abs(ta[-1] * teeth[0]), 1e-6)
+    return size + wrong_by("the roll", va - vb, 1e-8)
 
 
 def worm(rig: Rig) -> Case:
@@ -384,7 +375,7 @@ def worm(rig: Rig) -> Case:
         ta, tb = w.turned(a, rig.base, za), w.turned(b, rig.base, zb)
         # threads of a right-hand worm that turns to the left about its axis move against that axis, and the wheel's rim with them
         rim = (np.cross(tb[:, None] * zb, -e) * za).sum(axis=1)
-        return _off("the roll", rim + (1 if hand == "right" else -1) * ta * starts / teeth)
+        return wrong_by("the roll", rim + (1 if hand == "right" else -1) * ta * starts / teeth)
 
     return rig.case(look, solids=False)
 
@@ -393,7 +384,7 @@ def screw_nut(rig: Rig) -> Case:
     r, (top, (along, _across, _up)) = rig.r, rig.axes()
     lead = float(np.round(r.uniform(1, 8), 2)) * 1e-3 * int(r.choice([-1, 1]))
     a, at_a = _arbor(rig, "A", top, along, driven=True)
-    _nut, own = _round(rig, "Nut")
+    _nut, own = round_pin(rig, "Nut")
     rig.d.prismatic(
         "Slides", rig.at(top, int(r.choice([-1, 1])) * along), own, turn=rig.angle(r.uniform(-3, 3)), flip=_flips(rig)
     )
@@ -403,7 +394,7 @@ def screw_nut(rig: Rig) -> Case:
 
     def look(w: Witness) -> list[str]:
         z, at = w.axis(rig.base, "block.side_2"), w.frame(own)[0]
-        return _off("the travel", ((at - at[0]) * z).sum(axis=1) + lead * w.turned(a, rig.base, z) / (2 * pi), 1e-9)
+        return wrong_by("the travel", ((at - at[0]) * z).sum(axis=1) + lead * w.turned(a, rig.base, z) / (2 * pi), 1e-9)
 
     return rig.case(look, solids=False)
 
@@ -419,15 +410,15 @@ def belt(rig: Rig) -> Case:
         sizes = [float(r.integers(14, 40)) for _ in range(2)]
         made = ELEMENTS[kind]
         wheels = [made(teeth=int(s)) for s in sizes]
-    a = _turning(rig, "A", wheels[0], top, up, driven=True)
-    b = _turning(rig, "B", wheels[1], top + 0.25 * (along if r.random() < 0.5 else across), up)
-    _pair(rig, BeltPair(name="Pair", a=str(a), b=str(b), crossed=crossed))
+    a = turning_part(rig, "A", wheels[0], top, up, driven=True)
+    b = turning_part(rig, "B", wheels[1], top + 0.25 * (along if r.random() < 0.5 else across), up)
+    add_pair(rig, BeltPair(name="Pair", a=str(a), b=str(b), crossed=crossed))
     rig.cycle()
 
     def look(w: Witness) -> list[str]:
         z = w.axis(rig.base, "block.end")
         ta, tb = (w.turned(p, rig.base, z) for p in (a, b))
-        return _off("the ratio", tb + (1 if crossed else -1) * ta * sizes[0] / sizes[1])
+        return wrong_by("the ratio", tb + (1 if crossed else -1) * ta * sizes[0] / sizes[1])
 
     return rig.case(look, solids=False)
 
@@ -441,9 +432,9 @@ def coupling(rig: Rig) -> Case:
     turn = r.uniform(-pi, pi)
     way = np.cos(turn) * along + np.sin(turn) * across
     depth = 2 * 0.018 if half.kind == "bellows_half" else 2 * 0.012 + 0.008 + 0.0001
-    a = _turning(rig, "A", half, top, up, driven=True)
-    b = _turning(rig, "B", half, top + beside * way, up, over=depth + gap, flip=True)
-    _pair(rig, CouplingPair(name="Pair", a=str(a), b=str(b)))
+    a = turning_part(rig, "A", half, top, up, driven=True)
+    b = turning_part(rig, "B", half, top + beside * way, up, over=depth + gap, flip=True)
+    add_pair(rig, CouplingPair(name="Pair", a=str(a), b=str(b)))
     asked = rig.require(Misalignment(name="Line", half=str(a), other=str(b)))
     rig.cycle()
 
@@ -452,17 +443,17 @@ def coupling(rig: Rig) -> Case:
         ta, tb = (w.turned(p, rig.base, z) for p in (a, b))
         xa, xb = (w.frame(At(placed=p, datum="axis"))[1][:, :, 0] for p in (a, b))
         twist = np.arctan2((np.cross(xa, xb) * z).sum(axis=1), (xa * xb).sum(axis=1))
-        out = _off("the ratio", ta - tb)
+        out = wrong_by("the ratio", ta - tb)
         if half.kind == "jaw_hub":
-            out += _off("the phase", wrapped(twist - pi / jaws, 2 * pi / jaws))
+            out += wrong_by("the phase", wrapped(twist - pi / jaws, 2 * pi / jaws))
         else:
-            out += _off("the phase", wrapped(twist))
+            out += wrong_by("the phase", wrapped(twist))
         v = w.e.verdicts[asked]
         takes = {k: x for k, x, _ in _takes(half)}
         used = beside / takes["offset"] + abs(gap) / takes["shift"]
         return (
             out
-            + _off(f"{v.words}: the part used", (v.value or 0.0) - used, 2e-6 + v.error)
+            + wrong_by(f"{v.words}: the part used", (v.value or 0.0) - used, 2e-6 + v.error)
             + [f"{v.words}: holds"] * bool(v.holds and used > 1 + 1e-5)
         )
 
@@ -478,202 +469,10 @@ def _takes(half: Any) -> list[tuple[str, float, str]]:
     return [("offset", n.offset, ""), ("shift", n.shift, "")]
 
 
-def geneva(rig: Rig) -> Case:
-    r, (top, (along, across, up)) = rig.r, rig.axes()
-    slots, distance = int(r.integers(4, 9)), 0.05
-    driver, wheel = (ELEMENTS[k](slots=slots, lock="12 mm", bore="4 mm") for k in ("geneva_driver", "geneva_wheel"))
-    turn = r.uniform(-pi, pi)
-    way = np.cos(turn) * along + np.sin(turn) * across
-    a = _turning(rig, "A", driver, top, up, driven=True, over=-0.0045)
-    b = _turning(rig, "B", wheel, top + distance * way, up)
-    _pair(rig, GenevaPair(name="Pair", a=str(a), b=str(b)))
-    rig.cycle()
-
-    def look(w: Witness) -> list[str]:
-        z, pin = w.axis(rig.base, "block.end"), w.origin(a, "pin") - w.origin(a, "axis")
-        line = w.origin(b, "axis") - w.origin(a, "axis")
-        line = line - (line * z).sum(axis=1)[:, None] * z
-        pin = pin - (pin * z).sum(axis=1)[:, None] * z
-        angle = np.arctan2((np.cross(line, pin) * z).sum(axis=1), (line * pin).sum(axis=1))
-        x = w.frame(At(placed=str(b), datum="axis"))[1][:, :, 0]
-        wheel = np.arctan2((np.cross(-line, x) * z).sum(axis=1), (-line * x).sum(axis=1))
-        # in a slot, the slot points at the pin; between, a gap of two slots points at the driver
-        there = np.arctan2(-np.sin(angle), 1 / np.sin(pi / slots) - np.cos(angle))
-        inside = np.abs(angle) < pi / 2 - pi / slots
-        wanted = np.where(inside, there, pi / slots)
-        return _off("the wheel", wrapped(wheel - wanted, 2 * pi / slots), 1e-7)
-
-    return rig.case(look, solids=False)
-
-
-def slot(rig: Rig) -> Case:
-    """A crank's pin in a slotted lever, or a pin in an arc that is fixed to nothing else."""
-    r, (top, (along, across, up)) = rig.r, rig.axes()
-    reach, apart = float(r.uniform(0.01, 0.03)), 0.08
-    disc = EccentricDisc(diameter="80 mm", eccentricity=rig.length(reach))
-    way = along if r.random() < 0.5 else -across
-    a = _turning(rig, "A", disc, top + apart * way, up, driven=True, over=-0.008)
-    rig.kinds["element slotted_lever"] += 1
-    lever = rig.d.part("B", "steel", SlottedLever(slot_length="70 mm"), z="50 mm")
-    rig.mirror(lever)
-    rig.stand(lever, top, way, up)
-    rig.d.revolute("B turns", rig.at(top, up), lever["pivot"], offset="8 mm")
-    rig.d.slot_pair("pair", a["crank_pin"], lever["slot"])
-    rig.kinds["pair slot"] += 1
-    rig.cycle()
-
-    def look(w: Witness) -> list[str]:
-        at, axes = w.frame(At(placed=str(lever), datum="slot"))
-        off = w.origin(a, "crank_pin") - at
-        here = np.linalg.norm(
-            (w.origin(a, "crank_pin") - w.origin(lever, "pivot"))
-            - ((w.origin(a, "crank_pin") - w.origin(lever, "pivot")) * axes[:, :, 2]).sum(axis=1)[:, None]
-            * axes[:, :, 2],
-            axis=1,
-        )
-        angle = w.turned(a, rig.base, w.axis(rig.base, "block.end"))
-        pin = w.origin(a, "crank_pin")[0] - w.origin(a, "axis")[0]
-        line = w.origin(a, "axis")[0] - w.origin(lever, "pivot")[0]
-        z = w.axis(rig.base, "block.end")[0]
-        line = line - (line @ z) * z
-        start = np.arctan2(np.cross(line, pin) @ z, line @ pin)
-        far = np.hypot(apart + reach * np.cos(start + angle), reach * np.sin(start + angle))
-        return _off("the pin across the slot", (off * axes[:, :, 1]).sum(axis=1), 1e-9) + _off(
-            "the pin along it", here - far, 1e-8
-        )
-
-    return rig.case(look, solids=False)
-
-
-Law = tuple[Callable[[np.ndarray], np.ndarray], Callable[[np.ndarray], np.ndarray], Callable[[np.ndarray], np.ndarray]]
-#: laws of motion over a unit step, with their first and second derivatives: VDI 2143
-LAWS: dict[str, Law] = {
-    "poly345": (lambda u: 10 * u**3 - 15 * u**4 + 6 * u**5, lambda u: 30 * u**2 - 60 * u**3 + 30 * u**4, lambda u: 60 * u - 180 * u**2 + 120 * u**3),
-    "cycloidal": (lambda u: u - np.sin(2 * pi * u) / (2 * pi), lambda u: 1 - np.cos(2 * pi * u), lambda u: 2 * pi * np.sin(2 * pi * u)),
-    "harmonic": (lambda u: (1 - np.cos(pi * u)) / 2, lambda u: pi / 2 * np.sin(pi * u), lambda u: pi**2 / 2 * np.cos(pi * u)),
-}  # fmt: skip
-
-
-def lift_of(angle: np.ndarray, h: float, spans: tuple[float, float, float], law: str, order: int = 0) -> np.ndarray:
-    """Rise over the first span, rest over the second, back over the third; rest until the turn is full. rad, m; its derivatives by the angle."""
-    a = np.mod(angle, 2 * pi)
-    out, stay, back = spans
-    parts = [(a / out, out, 1.0), ((a - out - stay) / back, back, -1.0)]
-    one = LAWS[law][order]
-    if not order:
-        return h * sum(s * one(np.clip(u, 0, 1)) for u, _, s in parts)
-    return h * sum(s * np.where((u > 0) & (u < 1), one(np.clip(u, 0, 1)), 0.0) / span**order for u, span, s in parts)
-
-
-def cam(rig: Rig) -> Case:
-    """A plate cam with a roller that slides, beside its axis or not: programme, and pressure angle by the follower's own speed."""
-    r, (top, (along, across, up)) = rig.r, rig.axes()
-    h, law = float(r.uniform(0.004, 0.012)), str(r.choice(["poly345", "cycloidal", "harmonic"]))
-    spans = (
-        float(np.radians(r.integers(80, 140))),
-        float(np.radians(r.integers(10, 60))),
-        float(np.radians(r.integers(80, 140))),
-    )
-    aside, base, roller = float(r.uniform(-0.006, 0.006)), 0.025, 0.005
-    names = ("out", "stay", "back")
-    lift = {
-        n: SlideSegment(to="0 mm" if n == "back" else rig.length(h), over=rig.angle(s), law={"kind": law})
-        for n, s in zip(names, spans, strict=True)
-    }  # type: ignore[arg-type]
-    shape = cams.SlidingRoller(roller=rig.length(2 * roller), offset=rig.length(aside), lift=lift)
-    disc = cams.PlateCam(base_diameter=rig.length(2 * base), outline=shape)
-    a = _turning(rig, "A", disc, top, up, driven=True, over=0.002, times=8)
-    rig.stand(a, top + 0.002 * up, along, up)
-    slider, at = _round(rig, "B")
-    roll = rig.drawn(slider)[at.datum]
-    ways = [np.array(v["z"]) for v in rig.drawn(slider).values() if abs(np.array(v["z"]) @ np.array(roll["z"])) < 1e-9]
-    way, z = ways[int(r.integers(len(ways)))], np.array(roll["z"])
-    guide = rig.at(np.array(roll["origin"]), way, slider)
-    ground = rig.at(top + 0.004 * up + 0.035 * along + aside * across, along)
-    turn = rig.turn(ground, guide, up, z)
-    # both stand near their places: a roller on the cam's other side holds all that is asked as well
-    stands = np.stack([along, np.cross(up, along), up], axis=1) @ np.stack([way, np.cross(z, way), z])
-    rig.stand(slider, top + 0.05 * along - stands @ np.array(roll["origin"]), stands[:, 0], stands[:, 2])
-    rig.d.prismatic("Slides", ground, guide, turn=rig.angle(turn))
-    rig.d.cam_pair("pair", a["axis"], at, roller_radius=rig.length(roller))
-    rig.kinds["pair cam"] += 1
-    pushed = float(r.uniform(0.05, 5))
-    rig.d.push("Push", rig.at(top, -along), at, force=f"{pushed!r} N")
-    kept = rig.require(ContactKept(name="Kept", pair="pair", at_least="0.2 N"))
-    most = rig.require(PressureAngle(name="Aside", pair="pair", at_most="25 deg"))
-    speed = abs(float(rig.d.document.drivers["motor"].speed.split()[0]))  # type: ignore[attr-defined]
-    rig.cycle(duration=f"{60 / speed!r} s", frames=720)
-
-    def look(w: Witness) -> list[str]:
-        axis, centre = w.origin(a, "axis"), w.frame(at)[0]
-        slide, zs = w.axis(rig.base, "block.side_2"), w.axis(a, "axis")
-        x = w.frame(At(placed=str(a), datum="axis"))[1][:, :, 0]
-        theta = -np.arctan2((np.cross(slide, x) * zs).sum(axis=1), (slide * x).sum(axis=1))
-        off, foot = ((centre - axis) * slide).sum(axis=1), np.sqrt((base + roller) ** 2 - aside**2)
-        # by its definition: the cam's outline is such that, turned to the left by an angle, it has lifted its follower so
-        out = []
-        best = min(float(np.abs(off - foot - lift_of(s * theta, h, spans, law)).max()) for s in (-1, 1))
-        out += _off("the lift", best, 2e-6)
-        rate = w.rates(off)
-        turning = np.diff(w.turned(a, rig.base, zs))
-        speed = float(turning.mean()) / (w.times[1] - w.times[0])
-        # the contact's normal stands square to the roller centre's path over the cam
-        relative = rate[:, None] * slide - np.cross(speed * zs, centre - axis)
-        flat = relative - (relative * zs).sum(axis=1)[:, None] * zs
-        normal = np.cross(zs, flat) / np.linalg.norm(flat, axis=1)[:, None]
-        angle = np.arccos(np.clip(np.abs((normal * slide).sum(axis=1)), 0, 1))
-        v = w.e.verdicts[most]
-        if v.value is None or abs(v.value - angle.max()) > 3e-4:
-            out.append(f"the pressure angle {v.value} is not {angle.max()}: {v.words}")
-        out += ["the pressure angle holds"] * bool(v.holds and angle.max() > np.radians(25) + 1e-5)
-        # along the slide: what its inertia needs beyond what pushes it comes from the cam, askew by the pressure angle
-        dense = np.linspace(0, 2 * pi, 40_001)
-        rise, steep, bent = (lift_of(dense, h, spans, law, k) for k in range(3))
-        lean = [np.abs(np.arctan2(steep - e * aside, rise + foot)) for e in (-1, 1)]
-        lean_ = min(lean, key=lambda x: abs(float(x.max()) - float(angle.max())))
-        best = float(((STEEL_PIN * bent * speed**2 + pushed) / np.cos(lean_)).min())
-        v = w.e.verdicts[kept]
-        if v.value is None or abs(v.value - best) > v.error + 1e-4 * (abs(best) + pushed):
-            out.append(f"the contact is {v.value} ± {v.error}, the witness has {best}: {v.words}")
-        return out + [f"the contact is kept: {v.words}; the witness has {best}"] * bool(v.holds and best < 0.2 - 1e-4)
-
-    return rig.case(look)
-
-
-def arc_slot(rig: Rig) -> Case:
-    """A pin on an arm in an arc slot: at its radius, wherever it is driven to."""
-    top, (along, across, up) = rig.axes()
-    rig.kinds["element arc_link"] += 1
-    link = rig.d.part("A", "steel", ArcLink(radius="60 mm", span="120 deg", slot="80 deg"), z="50 mm")
-    rig.mirror(link)
-    rig.stand(link, top, along, up)
-    rig.d.rigid("A stands", rig.at(top, up), link["origin"])
-    rig.d.set(
-        "joints.a_stands.turn",
-        rig.angle(
-            rig.turn(rig.d.document.joints["a_stands"].a, link["origin"], np.array(along), np.array([1.0, 0, 0]))
-        ),
-    )
-    pin, at_pin = _round(rig, "B")
-    rig.stand(pin, top + 0.06 * (np.cos(0.4) * along + np.sin(0.4) * across), along, up)
-    rig.d.slot_pair("pair", at_pin, link["slot"])
-    rig.d.planar("Flat", rig.at(top, up), at_pin)
-    rig.kinds["pair slot"] += 1
-    rig.cycle()
-
-    def look(w: Witness) -> list[str]:
-        axes = w.frame(At(placed=str(link), datum="slot"))[1]
-        off = w.frame(at_pin)[0] - w.origin(link, "origin")
-        off = off - (off * axes[:, :, 2]).sum(axis=1)[:, None] * axes[:, :, 2]
-        return _off("the pin's radius", np.linalg.norm(off, axis=1) - 0.06, 1e-9)
-
-    return rig.case(look, solids=False)
-
-
 CASES: dict[str, Callable[[Rig], Case]] = {
     "gear": gear, "ring": ring, "rack": rack, "bevel": bevel, "helical": helical, "worm": worm, "screw_nut": screw_nut, "belt": belt,
-    "coupling": coupling, "geneva": geneva, "slot": slot, "arc_slot": arc_slot, "cam": cam,
+    "coupling": coupling,
 }  # fmt: skip
 #: what these cases try
-PAIRS = ("gear", "rack", "bevel", "helical", "worm", "screw_nut", "belt", "coupling", "geneva", "slot", "cam")
-REQUIREMENTS = ("gear_mesh", "tooth_bending", "misalignment", "pressure_angle", "contact_kept")
+PAIRS = ("gear", "rack", "bevel", "helical", "worm", "screw_nut", "belt", "coupling")
+REQUIREMENTS = ("gear_mesh", "tooth_bending", "misalignment")
