@@ -7,14 +7,14 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from time import perf_counter
 
-from tests.reference.attack import followers, loads, sizes, transmissions
+from tests.reference.attack import drives, followers, loads, sizes, transmissions
 from tests.reference.attack.assemblies import assembly
 from tests.reference.attack.rig import Case, NotTried, Rig
 from tests.reference.attack.witness import Witness
 from uhrwerk import Evaluator, Refused
 from uhrwerk.core.assembly import NotSolvable
 
-FAMILIES = (transmissions, followers, loads, sizes)
+FAMILIES = (transmissions, followers, loads, sizes, drives)
 #: every third case is an assembly: these have by far the most kinds in them
 _RIGGED: list[tuple[str, Callable[[Rig], Case]]] = [x for family in FAMILIES for x in family.CASES.items()]
 
