@@ -5,14 +5,15 @@ Each is (T, L, 6): force, N, and torque about the link's origin, N m, in the wor
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from dataclasses import dataclass
 from hashlib import sha256
 
 import numpy as np
+from numpy.typing import NDArray
 
 from uhrwerk.core.checks import springs
 from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import Lump, lumps_of
+from uhrwerk.core.checks.mass import lumps_of
 from uhrwerk.core.document.document import DIRECTIONS
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
@@ -34,17 +35,16 @@ def moments(e: Evaluation, times: Array) -> tuple[Array, Array, Array]:
 
 def inertia(e: Evaluation, pose: Array, velocity: Array, acceleration: Array) -> Array:
     """What each link's parts need to move so."""
-    out = np.zeros_like(velocity)
-    for link, lump, here, arm in _lumps(e, pose):
-        turn = poses.matrix(here[:, 3:])
-        omega, alpha = velocity[:, link, 3:], acceleration[:, link, 3:]
-        force = lump.mass * (acceleration[:, link, :3] + np.cross(alpha, arm) + np.cross(omega, np.cross(omega, arm)))
-        tensor = turn @ lump.inertia @ np.swapaxes(turn, 1, 2)
-        spin = (tensor @ omega[..., None])[..., 0]
-        torque = (tensor @ alpha[..., None])[..., 0] + np.cross(omega, spin)
-        out[:, link, :3] += force
-        out[:, link, 3:] += torque + np.cross(arm, force)
-    return out
+    m = _masses(e)
+    here, arm = m.stand(pose)
+    turn = poses.matrix(here[..., 3:])
+    omega, alpha = velocity[:, m.link, 3:], acceleration[:, m.link, 3:]
+    pull = acceleration[:, m.link, :3] + poses.cross(alpha, arm) + poses.cross(omega, poses.cross(omega, arm))
+    force = m.mass[:, None] * pull
+    tensor = turn @ m.inertia @ np.swapaxes(turn, -1, -2)
+    spin = (tensor @ omega[..., None])[..., 0]
+    torque = (tensor @ alpha[..., None])[..., 0] + poses.cross(omega, spin) + poses.cross(arm, force)
+    return m.together(np.concatenate([force, torque], axis=-1), velocity.shape)
 
 
 def acting(e: Evaluation, pose: Array, velocity: Array, times: Array) -> Array:
@@ -52,28 +52,61 @@ def acting(e: Evaluation, pose: Array, velocity: Array, times: Array) -> Array:
     return _springs(e, pose, times) + _loads(e, pose, velocity) + _weight(e, pose)
 
 
-def _lumps(e: Evaluation, pose: Array) -> Iterator[tuple[int, Lump, Array, Array]]:
-    """Every mass that moves or may move: its link, it, its part's pose (T, 7), and its centre from the link's origin (T, 3) m."""
+@dataclass(frozen=True)
+class _Masses:
+    """Every mass that moves or may move: its link (n,), its part's pose in that (n, 7), mass (n,) kg, centre (n, 3) m and inertia (n, 3, 3)
+    kg m2 about it in the part's frame."""
+
+    link: NDArray[np.int64]
+    local: Array
+    mass: Array
+    centre: Array
+    inertia: Array
+
+    def stand(self, pose: Array) -> tuple[Array, Array]:
+        """Where their parts are (T, n, 7), and their centres from their links' origins (T, n, 3) m, at poses (T, L, 7)."""
+        here = poses.compose(pose[:, self.link], self.local)
+        return here, poses.place(here, self.centre) - pose[:, self.link, :3]
+
+    def together(self, wrench: Array, shape: tuple[int, ...]) -> Array:
+        """What acts on each (T, n, 6) as what acts on each link, of that shape (T, L, 6)."""
+        out = np.zeros(shape)
+        for k, link in enumerate(self.link):
+            out[:, link] += wrench[:, k]
+        return out
+
+
+def _masses(e: Evaluation) -> _Masses:
+    return e.once("masses of links", lambda: _all_masses(e))
+
+
+def _all_masses(e: Evaluation) -> _Masses:
     m, document = e.mechanism, e.document
     assert m is not None
-    for p, solid in e.solids.items():
-        link = m.link_of[p]
-        if link == 0 or document.placed[p].left_out:
-            continue
-        here = poses.compose(pose[:, link], np.asarray(m.links[link].local[p]))
-        for lump in lumps_of(document, p, solid):
-            yield link, lump, here, poses.place(here, lump.centre) - pose[:, link, :3]
+    every = [
+        (m.link_of[p], np.asarray(m.links[m.link_of[p]].local[p]), lump)
+        for p, solid in e.solids.items()
+        if m.link_of[p] != 0 and not document.placed[p].left_out
+        for lump in lumps_of(document, p, solid)
+    ]
+    return _Masses(
+        np.array([link for link, _, _ in every], dtype=np.int64),
+        np.array([local for _, local, _ in every]).reshape(-1, 7),
+        np.array([lump.mass for *_, lump in every]),
+        np.array([lump.centre for *_, lump in every]).reshape(-1, 3),
+        np.array([lump.inertia for *_, lump in every]).reshape(-1, 3, 3),
+    )
 
 
 def _weight(e: Evaluation, pose: Array) -> Array:
-    out = np.zeros((*pose.shape[:2], 6))
     down = DIRECTIONS.get(e.document.cycle.weight)
-    if down is not None:
-        for link, lump, _, arm in _lumps(e, pose):
-            force = lump.mass * FREE_FALL * np.array(down)
-            out[:, link, :3] += force
-            out[:, link, 3:] += np.cross(arm, force)
-    return out
+    shape = (*pose.shape[:2], 6)
+    if down is None:
+        return np.zeros(shape)
+    m = _masses(e)
+    _, arm = m.stand(pose)
+    force = np.broadcast_to(m.mass[:, None] * FREE_FALL * np.array(down), arm.shape)
+    return m.together(np.concatenate([force, poses.cross(arm, force)], axis=-1), shape)
 
 
 def _loads(e: Evaluation, pose: Array, velocity: Array) -> Array:
