@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from time import monotonic
+from time import thread_time
 
 import numpy as np
 
@@ -18,14 +18,14 @@ def attempt(
     m: Mechanism, rows: Rows, trials: int = 14, until: float = np.inf, start: Array | None = None
 ) -> tuple[Array, float]:
     """From the start as it is; if that fails, with parts first brought near along the joints; then from shaken starts,
-    as they are and brought near in turns, shaken more and more. No new one is begun after `until`, by the clock. `start` (L, 7), positions in reach, stands for that of the mechanism."""
+    as they are and brought near in turns, shaken more and more. No new one is begun after `until`, s of this thread's own time. `start` (L, 7), positions in reach, stands for that of the mechanism."""
     start = m.scaled(m.start) if start is None else start
     best = (start, np.inf)
     shake = np.random.default_rng(7)
     used = {r.owner for r in rows.rows}
     aims = [aim for aim in m.aims if aim.owner in used]
     for trial in range(trials):
-        if trial > 1 and monotonic() > until:
+        if trial > 1 and thread_time() > until:
             break
         guess = start
         if trial > 1:

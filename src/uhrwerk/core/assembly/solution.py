@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Sequence
-from time import monotonic
+from time import thread_time
 
 import numpy as np
 
@@ -19,7 +19,7 @@ from uhrwerk.core.equations.newton import TOLERANCE, assemble
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS, Row, Rows
 
-#: seconds after which no further way to assemble is tried, nor any further set of joints for a smaller contradiction
+#: seconds of a thread's own time (others may have the processor meanwhile) after which no further way to assemble is tried, nor any further set of joints for a smaller contradiction
 PATIENCE = 4.0
 
 
@@ -36,7 +36,7 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     """The assembled pose (L, 7) nearest to the start, metres. NotSolvable names the joints that cannot hold together."""
     if not m.links:
         return m.start
-    rows, until = m.system(drives), monotonic() + PATIENCE
+    rows, until = m.system(drives), thread_time() + PATIENCE
     pose, left = attempt(m, rows, until=until)
     if left > TOLERANCE:
         found = smallest_conflict(m, rows, pose, until)
@@ -96,7 +96,7 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
     Where the search ended, the residuals that are left pull against one another (J^T r = 0): only those rows take part
     in the contradiction. If they can hold by themselves after all, every row is a suspect. Two that contradict each other
     between the same two links are told before any longer chain; else the set is one from which none can be left out, or what
-    is left of it when the clock comes to `until`.
+    is left of it when this thread's own time comes to `until`.
     """
     owners = list(dict.fromkeys(r.owner for r in rows.rows))
     r, _ = rows.value(pose[None], np.zeros(1))
@@ -112,7 +112,7 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
     left = pulling if not holds(pulling, turned=False) else set(owners)
     conflict = _left_out(m, every, owners, left, lambda chosen: not holds(chosen, turned=False), until)
     # where they hold after half a turn, each is looked at from there too
-    if monotonic() < until and holds(set(conflict), turned=True):
+    if thread_time() < until and holds(set(conflict), turned=True):
         conflict = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
     return conflict
 
@@ -123,14 +123,14 @@ def _left_out(
     """Of those that are left, two that fail, or as few as still fail, in the order of the owners."""
     # the commonest, and the shortest to tell
     for one, other in itertools.combinations([o for o in owners if o in left], 2):
-        if monotonic() > until:
+        if thread_time() > until:
             break
         if _links_of(every, one) == _links_of(every, other) and fails({one, other}):
             return [one, other]
     parts = [{o for o in left if k in _links_of(every, o)} for k in range(1, len(m.links))]
     # all that takes hold of one part at once, as most parts have no share in it; then one by one
     for some in [*sorted(parts, key=len), *({o} for o in owners)]:
-        if monotonic() > until:
+        if thread_time() > until:
             break
         if left & some and fails(left - some):
             left = left - some
