@@ -75,7 +75,7 @@ class Guard:
             log.exception("%s %s (%s)", scope.get("method", scope["type"]), scope.get("path"), number)
             if begun or scope["type"] == "websocket":
                 raise
-            words = f"This failed inside Uhrwerk; its log tells more under {number}. Nothing was changed by it."
+            words = f"This failed inside Uhrwerk; its log tells more under {number}."
             await JSONResponse({"error": words, "fields": []}, status_code=500)(scope, receive, guarded)
 
     def _wrong(self, scope: Scope, headers: Headers) -> str | None:
@@ -89,7 +89,7 @@ class Guard:
         length = headers.get("content-length", "0")
         if (
             "transfer-encoding" in headers
-            or not length.isdigit()
+            or not length.isdecimal()
             or len(length) > 12
             or int(length) > self._largest(scope)
         ):
