@@ -87,14 +87,14 @@ def keys(count: int) -> bytes:
 
 #: what is sent, under which name, what is said of it, in how many seconds at most
 HOSTILE: dict[str, tuple[Callable[[], bytes], str, str, float]] = {
-    "an archive that unfolds to 90 MB of JSON": (lambda: zipped(b"[" + b" " * 90_000_000 + b"]"), "x.zip", "unfolds to more than 8 MB", 10),
-    "60 MB of JSON": (lambda: b"[" + b"0," * 30_000_000 + b"0]", "x.json", "larger than 8 MB", 10),
-    "250,000 unknown keys": (lambda: keys(250_000), "x.json", "more than 100000 values", 10),
-    "90,000 unknown keys": (lambda: keys(90_000), "x.json", "not known here", 25),
-    "lists in lists": (lambda: b'{"format": 2, "name": ' + b"[" * 900 + b"]" * 900 + b"}", "x.json", "deep", 10),
-    "a chain of 499 like parts": (lambda: json.dumps(chain(499)).encode(), "x.json", "40 parts in a row", 10),
-    "thirty parts that take from two": (lambda: json.dumps(fan(30)).encode(), "x.json", "2000 build steps", 10),
-    "400,000 copies by nested repeats": (lambda: json.dumps(ring(200, 200, 11)).encode(), "x.json", "2000 can be held", 10),
+    "an archive that unfolds to 90 MB of JSON": (lambda: zipped(b"[" + b" " * 90_000_000 + b"]"), "x.zip", "unfolds to more than 8 MB", 40),
+    "60 MB of JSON": (lambda: b"[" + b"0," * 30_000_000 + b"0]", "x.json", "larger than 8 MB", 40),
+    "250,000 unknown keys": (lambda: keys(250_000), "x.json", "more than 100000 values", 40),
+    "90,000 unknown keys": (lambda: keys(90_000), "x.json", "not known here", 60),
+    "lists in lists": (lambda: b'{"format": 2, "name": ' + b"[" * 900 + b"]" * 900 + b"}", "x.json", "deep", 40),
+    "a chain of 499 like parts": (lambda: json.dumps(chain(499)).encode(), "x.json", "40 parts in a row", 40),
+    "thirty parts that take from two": (lambda: json.dumps(fan(30)).encode(), "x.json", "2000 build steps", 40),
+    "400,000 copies by nested repeats": (lambda: json.dumps(ring(200, 200, 11)).encode(), "x.json", "2000 can be held", 40),
 }  # fmt: skip
 
 
@@ -112,9 +112,9 @@ def test_what_is_just_within_the_limits_is_read() -> None:
     data = chain(38)
     assert len(told("x.json", json.dumps(data).encode()).parts) == 38
     document = validate(data)
-    begun = time.monotonic()
+    begun = time.process_time()
     assert parts.recipe(document, "p37")[1]
-    assert time.monotonic() - begun < 5
+    assert time.process_time() - begun < 5
     assert len(validate(fan(12)).parts) == 12
 
 

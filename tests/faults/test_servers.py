@@ -41,7 +41,7 @@ def edit(server: Server, key: str, revision: int, name: str, formula: str) -> ht
 def second(folder: Path, *options: str) -> tuple[int, str]:
     """How another server on a folder ends, and what it says."""
     command = [sys.executable, "-m", "uhrwerk", "demo", "--data", str(folder), *options]
-    done = subprocess.run(command, capture_output=True, text=True, timeout=60, cwd=ROOT, check=False)
+    done = subprocess.run(command, capture_output=True, text=True, timeout=240, cwd=ROOT, check=False)
     return done.returncode, done.stdout + done.stderr
 
 
@@ -247,7 +247,7 @@ def test_calls_that_wait_for_an_evaluation_hold_up_nobody(tmp_path: Path, nurser
             assert server.call("GET", "/help").status_code == 200
             assert server.call("GET", "/api/mechanisms").status_code == 200
             taken.append(time.monotonic() - begun)
-        assert sorted(taken)[3] < 2.0, taken
+        assert sorted(taken)[3] < 8.0, taken  # beside other tests; it was 16 to 30 s
         for t in threads:
             t.join()
 
@@ -296,7 +296,7 @@ def test_no_descriptors_for_a_while_and_all_goes_on(tmp_path: Path) -> None:
                 statuses.append(0)
             time.sleep(0.3)
         resource.prlimit(pid, resource.RLIMIT_NOFILE, (soft, hard))
-        until = time.monotonic() + 20
+        until = time.monotonic() + 120  # it hung for good; a busy machine may take its time
         while time.monotonic() < until:
             answer = server.call("GET", f"/api/mechanisms/{key}/revisions/{told.json()['revision']}/view")
             if answer.status_code == 200:

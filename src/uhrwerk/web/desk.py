@@ -54,10 +54,9 @@ class Desk:
         self.mending.close()
         self.searching.close()
 
-    def _finished(self, job: Job) -> None:
-        assert job.result is not None
-        answers = [v.holds for v in job.result.verdicts.values()]
-        first = next((v.words for v in job.result.verdicts.values() if v.holds is False), "")
+    def _finished(self, job: Job, result: Evaluation) -> None:
+        answers = [v.holds for v in result.verdicts.values()]
+        first = next((v.words for v in result.verdicts.values() if v.holds is False), "")
         try:
             self.store.keep_result(
                 job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first

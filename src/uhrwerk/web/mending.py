@@ -82,7 +82,8 @@ class Mending:
         def ended() -> bool:
             if not search.cancelled and time.monotonic() - looked[0] > LOOK:
                 looked[0] = time.monotonic()
-                search.cancelled = looked[0] - search.asked > PATIENCE or not self._in_force(search)
+                if looked[0] - search.asked > PATIENCE or not self._in_force(search):
+                    search.cancelled = True  # never back to False: the desk may have set it meanwhile
             search.take(found)
             return search.cancelled
 

@@ -44,7 +44,7 @@ class Job:
 class Work:
     """Starts, finds and cancels evaluations; keeps the latest results."""
 
-    def __init__(self, evaluator: Evaluator, finished: Callable[[Job], None], keep: int = 24) -> None:
+    def __init__(self, evaluator: Evaluator, finished: Callable[[Job, Evaluation], None], keep: int = 24) -> None:
         self.evaluator, self.finished, self.keep = evaluator, finished, keep
         self._jobs: OrderedDict[tuple[str, int], Job] = OrderedDict()
         self._lock = threading.Lock()
@@ -93,7 +93,9 @@ class Work:
             job.words, job.fraction = words, fraction
 
         try:
-            job.result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
+            result = self.evaluator.evaluate(document, told, lambda: job.cancelled)
+            self.finished(job, result)  # before anybody sees it: who lists the revisions then finds it there
+            job.result = result
         except Cancelled:
             job.words = "stopped"
         except NoWorker as error:
@@ -106,8 +108,6 @@ class Work:
             )
         job.done.set()
         self._forget(job)
-        if job.result is not None:
-            self.finished(job)
 
     def _forget(self, latest: Job) -> None:
         """Drops the results asked for longest ago where all together hold too many numbers."""

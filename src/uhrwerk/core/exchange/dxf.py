@@ -30,24 +30,24 @@ PLATE = "5 mm"
 #: $INSUNITS (DXF Reference, HEADER section), m
 _UNITS = {1: 0.0254, 2: 0.3048, 4: 1e-3, 5: 1e-2, 6: 1.0, 9: 0.0254e-3, 10: 0.9144, 13: 1e-6, 14: 0.1}
 _CLOSED, _OPEN = ("CIRCLE", "LWPOLYLINE", "POLYLINE", "ELLIPSE", "SPLINE"), ("LINE", "ARC", "LWPOLYLINE", "POLYLINE", "ELLIPSE", "SPLINE")  # fmt: skip
+_PARTS_OF_ENTITIES = (b"VERTEX", b"ATTRIB", b"SEQEND")
 
 Corners = list[tuple[float, float, float]]  # x, y, bulge of the way to the next; m
 
 
 def _taken(data: bytes, metre: float) -> Taken:
+    _check_counts(data)
     try:
         drawing, _ = recover.read(io.BytesIO(data))
     except (ezdxf.DXFError, OSError, UnicodeError) as error:
         raise ValueError("it is no DXF file, or is broken") from error
     entities = list(drawing.modelspace())
-    if len(entities) > ENTITIES:
-        raise ValueError(f"there are {len(entities)} entities in it; {ENTITIES} are read at most")
+    _check_count(len(entities), "entities", ENTITIES)
     upright.upright_all(entities)  # what is seen from below is turned round
     unit = int(drawing.header.get("$INSUNITS", 0) or 0)
     scale = _UNITS.get(unit, metre)
     loops, left = _loops(entities, scale)
-    if len(loops) > LOOPS:
-        raise ValueError(f"there are {len(loops)} closed lines in it; {LOOPS} are read at most")
+    _check_count(len(loops), "closed lines", LOOPS)
     if not loops:
         raise ValueError("no line in it closes" if left else "there is no line in its model space")
     designs = []
@@ -63,6 +63,30 @@ def _taken(data: bytes, metre: float) -> Taken:
     size = max(max(c[k] for c in every) - min(c[k] for c in every) for k in (0, 1))
     uses = [Use(k, d.name, [0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0]) for k, d in enumerate(designs)]
     return Taken(designs, uses, said, unitless=unit not in _UNITS, size=size)
+
+
+def _check_counts(data: bytes) -> None:
+    """Refuses what is too much before it is read, by the tags alone (DXF Reference, "Group Codes": lines in pairs of code and value).
+    Of a file in binary form, or whose lines are not in pairs, nothing is known here."""
+    lines = data.split(b"\n")
+    kinds: Counter[bytes] = Counter()
+    inside = False
+    for code, value in zip(lines[0::2], lines[1::2], strict=False):
+        tag = code.strip()
+        if tag == b"2" and value.strip() == b"ENTITIES":
+            inside = True
+        elif tag == b"0":
+            if value.strip() == b"ENDSEC":
+                inside = False
+            elif inside:
+                kinds[value.strip()] += 1
+    _check_count(sum(n for kind, n in kinds.items() if kind not in _PARTS_OF_ENTITIES), "entities", ENTITIES)
+    _check_count(kinds[b"CIRCLE"], "closed lines", LOOPS)
+
+
+def _check_count(count: int, what: str, most: int) -> None:
+    if count > most:
+        raise ValueError(f"there are {count} {what} in it; {most} are read at most")
 
 
 def _loops(entities: Sequence[DXFEntity], scale: float) -> tuple[list[Corners], Counter[str]]:

@@ -73,12 +73,12 @@ def _closed(
     if len(mesh.faces) < before:
         mended.append(f"{before - len(mesh.faces)} triangles without area or twice there")
     if not mesh.is_watertight:
-        if _open_edges(mesh) <= MENDABLE:
+        count = _open_edges(mesh)
+        if count <= MENDABLE:
             trimesh.repair.fill_holes(mesh)
-        if not mesh.is_watertight:
-            raise ValueError(
-                f"{name} is no closed solid: {_open_edges(mesh)} of its edges do not belong to two triangles"
-            )
+            count = 0 if mesh.is_watertight else _open_edges(mesh)
+        if count:
+            raise ValueError(f"{name} is no closed solid: {count} of its edges do not belong to two triangles")
         mended.append("holes closed")
     if not mesh.is_winding_consistent:
         trimesh.repair.fix_winding(mesh)
@@ -88,8 +88,9 @@ def _closed(
 
 
 def _open_edges(mesh: trimesh.Trimesh) -> int:
-    ends = np.unique(np.sort(mesh.edges, axis=1), axis=0, return_counts=True)[1]
-    return int((ends != 2).sum())
+    a, b = mesh.edges.astype(np.int64).T
+    numbered = np.minimum(a, b) * len(mesh.vertices) + np.maximum(a, b)  # one number an edge: fast to sort
+    return int((np.unique(numbered, return_counts=True)[1] != 2).sum())
 
 
 def _bodies(mesh: trimesh.Trimesh, name: str, mended: list[str]) -> list[tuple[Array, NDArray[np.int64]]]:
