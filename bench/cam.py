@@ -54,6 +54,8 @@ def bench_play(server_of: Callable[[Path], tuple[str, Callable[[], None]]]) -> s
         address, end = server_of(Path(data))
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=switches.split())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)  # which gives it the key
+        address = address.split("/?")[0]
         for document in (main_drive(), folder()):
             told = page.request.post(f"{address}/api/mechanisms", data={"document": json.loads(write(document))})
             page.goto(f"{address}/mechanisms/{told.json()['id']}")

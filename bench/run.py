@@ -149,14 +149,16 @@ def bench_drag() -> str:
         process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=ROOT)
         try:
             assert process.stdout is not None
-            url = process.stdout.readline().split()[-1].rstrip("/")
+            url, key = process.stdout.readline().split()[-1].split("/?key=")
+            bearer = {"authorization": f"Bearer {key}"}
             body = json.dumps({"name": "ring", "document": json.loads(write(document))}).encode()
-            asked = urllib.request.Request(f"{url}/api/mechanisms", body, {"content-type": "application/json"})
+            asked = urllib.request.Request(f"{url}/api/mechanisms", body, bearer | {"content-type": "application/json"})
             state = json.loads(urllib.request.urlopen(asked).read())
             at = f"{url}/api/mechanisms/{state['id']}/revisions/{state['revision']}"
-            while urllib.request.urlopen(f"{at}/view").status == 202:
+            view = urllib.request.Request(f"{at}/view", headers=bearer)
+            while urllib.request.urlopen(view).status == 202:
                 time.sleep(0.2)
-            with connect(f"{at.replace('http', 'ws')}/hold") as socket:
+            with connect(f"{at.replace('http', 'ws')}/hold", additional_headers=bearer) as socket:
                 m = compile(document)
                 home = m.part_pose("link__4", solve(m))[:3]
                 socket.send(json.dumps({"take": "link__4", "at": home.tolist()}))
@@ -265,8 +267,9 @@ def bench_start() -> str:
                 cwd=ROOT,
             )
             assert server.stdout is not None
-            address = server.stdout.readline().split()[-1]
-            assert b"Foil tucker" in urllib.request.urlopen(address).read()
+            address, key = server.stdout.readline().split()[-1].split("?key=")
+            page = urllib.request.Request(address, headers={"authorization": f"Bearer {key}"})
+            assert b"Foil tucker" in urllib.request.urlopen(page).read()
             taken.append(time.perf_counter() - begun)
             server.terminate()
             server.wait()
@@ -279,7 +282,7 @@ def bench_start() -> str:
 
 
 def serving(data: Path) -> tuple[str, Callable[[], None]]:
-    """A server with its data in a folder: its address, and what ends it."""
+    """A server with its data in a folder: its address with the key, and what ends it."""
     command = [sys.executable, "-m", "uhrwerk", "serve", "--port", "0", "--data", str(data)]
     server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=ROOT)
     assert server.stdout is not None
@@ -288,7 +291,7 @@ def serving(data: Path) -> tuple[str, Callable[[], None]]:
         server.terminate()
         server.wait()
 
-    return "/".join(server.stdout.readline().split()[-1].split("/")[:3]), end
+    return server.stdout.readline().split()[-1], end
 
 
 def main() -> None:

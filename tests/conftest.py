@@ -30,6 +30,11 @@ settings.load_profile("uhrwerk")
 providers.HypothesisProvider._local_constants = property(lambda _: providers.Constants())  # type: ignore[assignment]
 
 ROOT = Path(__file__).parent.parent
+
+#: the access key of all servers that tests start; a test of the key itself starts one without
+KEY = "only-for-tests"
+BEARER = {"authorization": f"Bearer {KEY}"}
+os.environ["UHRWERK_KEY"] = KEY
 DEMO = ROOT / "src/uhrwerk/demo/foil-tucker.json"
 MENDED = ROOT / "src/uhrwerk/demo/foil-tucker-mended.json"
 
@@ -105,6 +110,10 @@ class Server:
         self.page = line.split()[-1]
         self.url = "/".join(self.page.split("/")[:3])
 
+    def address(self, path: str) -> str:
+        """That of a page, with the key."""
+        return f"{self.url}{path}?key={KEY}"
+
     def _alive(self) -> bool:
         if self.process is not None:
             return self.process.poll() is None
@@ -134,8 +143,8 @@ class Server:
         if not self._end(signal.SIGTERM, 10):
             self.kill()
 
-    def call(self, method: str, path: str, **more: object) -> httpx.Response:
-        return httpx.request(method, self.url + path, timeout=60, **more)  # type: ignore[arg-type]
+    def call(self, method: str, path: str, headers: dict[str, str] | None = None, **more: object) -> httpx.Response:
+        return httpx.request(method, self.url + path, timeout=60, headers=BEARER | (headers or {}), **more)  # type: ignore[arg-type]
 
     def view(self, mechanism: str, revision: int) -> dict:
         """The evaluated view of a revision, once it is there."""

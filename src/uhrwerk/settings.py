@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 from typing import Any
 
-from pydantic import Field
+from pydantic import Field, SecretStr
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
 
 
@@ -21,6 +21,9 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = Field(default=8377, ge=0, le=65535)
     data: Path = Field(default_factory=data_folder)
+    key: SecretStr | None = Field(
+        default=None, min_length=8, description="access key; a new random one at each start where none is set"
+    )
     build_limit: float = Field(default=30.0, gt=0, description="seconds that one solid may take")
 
     @classmethod

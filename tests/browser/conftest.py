@@ -5,9 +5,12 @@ from __future__ import annotations
 import os
 from collections.abc import Iterator
 from typing import Any
+from urllib.parse import urlsplit
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+
+from tests.conftest import BEARER, KEY
 
 SWITCHES = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
@@ -42,7 +45,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture(scope="session")
 def context(browser: Browser) -> Iterator[BrowserContext]:
     """One window for all tests: scripts are read once."""
-    made = browser.new_context(**SCREEN)
+    made = browser.new_context(**SCREEN, extra_http_headers=BEARER)
     yield made
     made.close()
 
@@ -51,6 +54,14 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
 def page(context: BrowserContext) -> Iterator[Page]:
     page = context.new_page()
     page.set_default_timeout(PATIENCE)
+    without_key = page.goto
+
+    def goto(url: str, **more: Any) -> Any:
+        """As somebody who has opened the address with the key before: what is dragged goes by a socket, which takes the cookie alone."""
+        context.add_cookies([{"name": f"uhrwerk_{urlsplit(url).port}", "value": KEY, "url": url}])
+        return without_key(url, **more)
+
+    page.goto = goto  # type: ignore[method-assign]
     wrong: list[
         str
     ] = []  # a server that stops at the end of a test may still be asked: that refusal is none of the page's

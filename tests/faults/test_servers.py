@@ -19,7 +19,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from tests.conftest import ROOT, Server
+from tests.conftest import BEARER, ROOT, Server
 from tests.nursery import Nursery
 from uhrwerk import Draft, Evaluator, FramePlate
 
@@ -291,7 +291,7 @@ def test_no_descriptors_for_a_while_and_all_goes_on(tmp_path: Path) -> None:
         for _ in range(4):
             try:
                 path = f"/api/mechanisms/{key}/revisions/{told.json()['revision']}/view"
-                statuses.append(httpx.get(server.url + path, timeout=10).status_code)
+                statuses.append(httpx.get(server.url + path, timeout=10, headers=BEARER).status_code)
             except httpx.HTTPError:
                 statuses.append(0)
             time.sleep(0.3)

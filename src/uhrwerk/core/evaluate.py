@@ -325,13 +325,18 @@ class Evaluator:
                 a, b = b, a
             pairs.append((a, b, closer.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
 
+        def meanwhile() -> None:
+            for r in asked if not out.problems else []:
+                step(f"forces: {r.name}", 0.3)
+                r.meanwhile(out)
+
         def told(some: list[_Job], fine: bool) -> list[Finding]:
             tasks = []
             for a, b, meshing, own in some:
                 one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
                 precision = None if not own and not fine else 0.0 if meshing is None else FLANKS
                 tasks.append((one, other, sweep.task(one, other, precision, meshing, own)))
-            found = self._found([task for _, _, task in tasks], step)
+            found = self._found([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
             return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, found, strict=True)]
 
         # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
@@ -344,8 +349,9 @@ class Evaluator:
             findings[k] = f
         out.findings = [f for f in findings if f is not None]
 
-    def _found(self, tasks: list[Task], step: Progress) -> list[Finding]:
-        """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few."""
+    def _found(self, tasks: list[Task], step: Progress, meanwhile: Callable[[], None]) -> list[Finding]:
+        """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
+        done while workers are at it."""
         keys = [task.key() for task in tasks]
         kept = {k: f for k in keys if (f := self.store.findings.seen(k)) is not None}
         missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in kept}
@@ -354,7 +360,7 @@ class Evaluator:
             step(f"clearances: pair {done + 1} of {len(missing)}", 0.3 + 0.65 * done / max(1, len(missing)))
 
         if self.crew is not None and len(missing) > 1:
-            fresh = self.crew.findings(list(missing.values()), heard)
+            fresh = self.crew.findings(list(missing.values()), heard, meanwhile)
         else:
             fresh = []
             for done, task in enumerate(missing.values()):

@@ -11,6 +11,7 @@ from fastapi.routing import APIRoute
 
 from uhrwerk.core.evaluate import Evaluator
 from uhrwerk.store import Store
+from uhrwerk.web.access import Access
 from uhrwerk.web.desk import Desk
 from uhrwerk.web.errors import handle
 from uhrwerk.web.pages import SHIPPED, STATIC, Kept
@@ -23,9 +24,12 @@ AFTER = 3.0
 
 
 def create_app(
-    store: Store, evaluator: Evaluator, hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "::1"})
+    store: Store,
+    evaluator: Evaluator,
+    hosts: frozenset[str] = frozenset({"127.0.0.1", "localhost", "::1"}),
+    key: str | None = None,
 ) -> FastAPI:
-    """The application over an open store."""
+    """The application over an open store. With a `key`, who does not have it is refused."""
 
     desk = Desk(store, evaluator)
     evaluator.workshop.contents.behind = store
@@ -50,5 +54,5 @@ def create_app(
     takes_file = [
         r.path_regex for x in ROUTERS for r in x.routes if isinstance(r, APIRoute) and r.openapi_extra == FILE
     ]
-    app.add_middleware(Guard, hosts=hosts, large=takes_file)
+    app.add_middleware(Guard, hosts=hosts, large=takes_file, access=Access(key) if key else None)
     return app

@@ -47,9 +47,23 @@ def _told(request: Request, error: Exception) -> Response:
         status, words, fields = STATUS[type(error)], str(error), []
     if request.url.path.startswith("/api/") or isinstance(error, RequestValidationError):
         return answer(status, words, fields, error.current if isinstance(error, Conflict) else None)
-    return templates.TemplateResponse(request, "missing.html", {"words": words}, status_code=status)
+    return _page(request, status, words)
 
 
+def refusal(request: Request, status: int, words: str) -> Response:
+    """What refuses a call before anything is done, or after something failed that nobody foresaw: a page to who wants to see one."""
+    wants_page = "text/html" in request.headers.get("accept", "") and not request.scope["path"].startswith("/api/")
+    return _page(request, status, words) if wants_page else answer(status, words)
+
+
+def _page(request: Request, status: int, words: str) -> Response:
+    heading = HEADINGS.get(status, "This did not work")
+    return templates.TemplateResponse(
+        request, "missing.html", {"heading": heading, "words": words, "status": status}, status_code=status
+    )
+
+
+HEADINGS = {401: "The key is missing", 404: "Not found"}
 STATUS = {Conflict: 409, StoreError: 503, NoWorker: 503, Missing: 404}
 
 

@@ -1,5 +1,5 @@
-"""Guards of every answer: headers that forbid foreign and inline code, a check of Host and Origin, and the last words where
-something failed that nobody foresaw.
+"""Guards of every answer: headers that forbid foreign and inline code, a check of Host, Origin and access key, and the last words
+where something failed that nobody foresaw.
 
 The page is for this machine: a foreign Host header (DNS rebinding) or a foreign Origin (cross-site request) is refused.
 """
@@ -9,12 +9,17 @@ from __future__ import annotations
 import logging
 import re
 import secrets
+from collections import Counter
 from collections.abc import Sequence
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import JSONResponse
+from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from uhrwerk.web.access import MISSING, Access
+from uhrwerk.web.errors import refusal
+from uhrwerk.web.pages import SHIPPED
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; "
@@ -34,14 +39,21 @@ log = logging.getLogger("uhrwerk")
 LARGEST_BODY = 4_000_000
 #: of a file that is opened
 LARGEST_FILE = 64_000_000
+#: calls of one address that are under way at once, at most
+MOST_CALLS = 150
+#: what is served to anybody: the files that ship with Uhrwerk, in which there is no data
+OPEN = f"{SHIPPED}/"
 
 
 class Guard:
     """ASGI middleware. `hosts` are the names under which this server may be addressed, without port; `large` the paths of calls
-    that take a file."""
+    that take a file; without `access` anybody on this machine may call."""
 
-    def __init__(self, app: ASGIApp, hosts: frozenset[str], large: Sequence[re.Pattern[str]]) -> None:
-        self.app, self.hosts, self.large = app, hosts, large
+    def __init__(
+        self, app: ASGIApp, hosts: frozenset[str], large: Sequence[re.Pattern[str]], access: Access | None
+    ) -> None:
+        self.app, self.hosts, self.large, self.access = app, hosts, large, access
+        self._under_way: Counter[str] = Counter()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] not in ("http", "websocket"):
@@ -62,13 +74,16 @@ class Guard:
                 out["x-request-id"] = number
             await send(message)
 
-        wrong = self._wrong(scope, headers)
-        if wrong is not None and scope["type"] == "websocket":
-            await send({"type": "websocket.close", "code": 1008, "reason": wrong})
+        client = (scope.get("client") or ("",))[0]
+        refused = self._refused(scope, headers, client)
+        if refused is not None and scope["type"] == "websocket":
+            await send({"type": "websocket.close", "code": 1008, "reason": refused[1]})
             return
-        if wrong is not None:
-            await JSONResponse({"error": wrong, "fields": []}, status_code=403)(scope, receive, guarded)
+        if refused is not None:
+            answer = self.access.welcome(scope) if self.access is not None and refused[0] == 401 else None
+            await (answer or refusal(Request(scope), *refused))(scope, receive, guarded)
             return
+        self._under_way[client] += 1
         try:
             await self.app(scope, receive, guarded)
         except Exception:
@@ -76,7 +91,20 @@ class Guard:
             if begun or scope["type"] == "websocket":
                 raise
             words = f"This failed inside Uhrwerk; its log tells more under {number}."
-            await JSONResponse({"error": words, "fields": []}, status_code=500)(scope, receive, guarded)
+            await refusal(Request(scope), 500, words)(scope, receive, guarded)
+        finally:
+            self._under_way[client] -= 1
+
+    def _refused(self, scope: Scope, headers: Headers, client: str) -> tuple[int, str] | None:
+        """The status and the words with which a call is refused before anything is done."""
+        wrong = self._wrong(scope, headers)
+        if wrong is not None:
+            return 403, wrong
+        if self.access is not None and not scope["path"].startswith(OPEN) and not self.access.granted(scope, headers):
+            return 401, MISSING
+        if self._under_way[client] >= MOST_CALLS:
+            return 503, f"{MOST_CALLS} calls of yours are under way; wait for one of them."
+        return None
 
     def _wrong(self, scope: Scope, headers: Headers) -> str | None:
         host, origin = headers.get("host", ""), headers.get("origin")

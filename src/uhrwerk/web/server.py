@@ -9,6 +9,7 @@ import sys
 from importlib import resources
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
+from urllib.parse import quote
 
 import uvicorn
 
@@ -17,7 +18,9 @@ from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings
 from uhrwerk.store import Folder, Held, Store, StoreError
+from uhrwerk.web.access import NAME, new_key
 from uhrwerk.web.app import create_app
+from uhrwerk.web.connections import Connection, take_descriptors
 
 LOOPBACK = {"127.0.0.1", "localhost", "::1"}
 #: s for which calls under way are waited for when the server is stopped; bytes of a message from the page
@@ -30,10 +33,11 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     """Runs until it is stopped; prints the address once it listens."""
     if settings.host not in LOOPBACK:
         print(
-            f"host: {settings.host} is not this machine; Uhrwerk listens on 127.0.0.1 only, as it has no access key yet",
+            f"host: {settings.host} is not this machine; Uhrwerk listens on 127.0.0.1 only, as it has no accounts yet",
             file=sys.stderr,
         )
         return 2
+    take_descriptors()
     try:
         folder = Folder(settings.data)
     except (OSError, Held) as error:
@@ -57,10 +61,16 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     except (OSError, StoreError) as error:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
-    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2))
+    key = settings.key.get_secret_value() if settings.key is not None else new_key()
+    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2), key=key)
     keep_log(folder.path / "uhrwerk.log")
     config = uvicorn.Config(
-        app, log_level="warning", access_log=False, timeout_graceful_shutdown=PATIENCE, ws_max_size=LARGEST_MESSAGE
+        app,
+        log_level="warning",
+        access_log=False,
+        timeout_graceful_shutdown=PATIENCE,
+        ws_max_size=LARGEST_MESSAGE,
+        http=Connection,
     )
 
     class Server(uvicorn.Server):
@@ -70,7 +80,7 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
             host = f"[{settings.host}]" if ":" in settings.host else settings.host
             address = f"http://{host}:{listener.getsockname()[1]}"
             folder.say(f"process {os.getpid()}, {address}")
-            print(f"Uhrwerk is ready: {address}{path}", flush=True)
+            print(f"Uhrwerk is ready: {address}{path}?{NAME}={quote(key)}", flush=True)
 
     Server(config).run(sockets=[listener])
     return 0

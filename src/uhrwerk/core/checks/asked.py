@@ -34,6 +34,9 @@ class Asked(Requirement):
     def ahead(self, e: Evaluation) -> None:
         """Computes what the motion alone decides, once, while the solids are still being made."""
 
+    def meanwhile(self, e: Evaluation) -> None:
+        """Computes what motion and masses decide, once, while workers look at distances."""
+
     def judge(self, e: Evaluation) -> Verdict:
         """The verdict of an evaluation that has come as far as is needed."""
         raise NotImplementedError

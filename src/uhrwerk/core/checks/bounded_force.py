@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import ClassVar
 
 from uhrwerk.core.checks.acting import moments
@@ -37,6 +38,16 @@ class BoundedForce(Asked):
         if e.motion is not None and e.mechanism is not None:
             moments(e, looked_at(e))
 
+    def meanwhile(self, e: Evaluation) -> None:
+        with suppress(NotKnown, NoValue):
+            self.run(e)
+            self._most(e)
+
+    def _most(self, e: Evaluation) -> Extremes:
+        return e.once(
+            f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
+        )
+
     def basis(self, e: Evaluation, found: Extremes) -> str:
         """How it is known."""
         return f"{basis(found)}; {self.how + '; ' if self.how else ''}{told(e)}"
@@ -56,9 +67,7 @@ class BoundedForce(Asked):
         name = self.measure(e)
         limit, shown = e.document.scope().value(self.at_most, name), e.document.shown
         try:
-            most = e.once(
-                f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
-            )
+            most = self._most(e)
         except (NotKnown, NoValue) as why:
             return self.no_answer(str(why))
         value, time, missed = most.high, most.high_time, most.high_missed

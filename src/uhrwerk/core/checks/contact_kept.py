@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -17,7 +18,7 @@ from uhrwerk.core.checks.verdict import Verdict
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
 from uhrwerk.core.joints.cam_pair import CamPair
-from uhrwerk.core.motion.extremes import NoValue
+from uhrwerk.core.motion.extremes import Extremes, NoValue
 
 
 class ContactKept(Asked):
@@ -32,6 +33,14 @@ class ContactKept(Asked):
     def ahead(self, e: Evaluation) -> None:
         if isinstance(e.document.pairs[self.pair], CamPair) and e.motion is not None and e.motion.moving:
             moments(e, looked_at(e))
+
+    def meanwhile(self, e: Evaluation) -> None:
+        if not isinstance(e.document.pairs[self.pair], CamPair) or self._grooved(e) or e.mechanism is None:
+            return
+        if e.motion is not None and e.motion.moving and not second_rollers(e.mechanism, e.motion, self.pair):
+            with suppress(NotKnown, NoValue):
+                self._run(e)
+                self._least(e)
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
@@ -56,10 +65,7 @@ class ContactKept(Asked):
                 self.name, self.kind, True, words, basis=f"by its form; the walls estimated from {len(times)} moments"
             )
         try:
-            least = e.once(
-                f"least of {self!r}",
-                lambda: over_cycle(e, lambda t: contact_force(e, self.pair, t), last_period=winding(e)),
-            )
+            least = self._least(e)
         except (NotKnown, NoValue) as why:
             return self.no_answer(str(why))
         value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.shown
@@ -73,6 +79,12 @@ class ContactKept(Asked):
             time=least.low_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
             basis=f"{basis(least)}; {told(e)}",
         )  # fmt: skip
+
+    def _least(self, e: Evaluation) -> Extremes:
+        return e.once(
+            f"least of {self!r}",
+            lambda: over_cycle(e, lambda t: contact_force(e, self.pair, t), last_period=winding(e)),
+        )
 
     def _grooved(self, e: Evaluation) -> bool:
         return (

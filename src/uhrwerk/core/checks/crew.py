@@ -110,15 +110,18 @@ class Crew:
         self._closed = False
         atexit.register(self.close)
 
-    def findings(self, tasks: Sequence[Task], heard: Callable[[int], None]) -> list[Finding]:
-        """The findings of tasks, in their order. `heard` is told again and again how many are there; what it raises ends
-        the wait, and the tasks not yet begun are dropped."""
+    def findings(
+        self, tasks: Sequence[Task], heard: Callable[[int], None], meanwhile: Callable[[], None] = lambda: None
+    ) -> list[Finding]:
+        """The findings of tasks, in their order. `meanwhile` is done here once the workers have begun; then `heard` is told again and
+        again how many are there. What they raise ends the wait, and the tasks not yet begun are dropped."""
         queue = _Queue(deque(enumerate(tasks)))
         with self._change:
             self._start()
             self._queues.append(queue)
             self._change.notify_all()
         try:
+            meanwhile()
             with self._change:
                 while len(queue.answers) < len(tasks):
                     self._change.wait(LOOK)

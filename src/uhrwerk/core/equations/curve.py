@@ -29,12 +29,11 @@ from scipy.interpolate import BSpline, PPoly, make_interp_spline
 from scipy.spatial import cKDTree
 
 Array = NDArray[np.float64]
+#: a slope (P,) and its derivative, of points of a curve and its first and second derivatives (P, 2)
+Slope = Callable[[Array, Array, Array], tuple[Array, Array]]
 
 DEGREE = 5
 TURN = 2 * np.pi
-#: of a polynomial and its two derivatives: which of the powers each coefficient stands with, and its factor
-LOWERED = np.array([[0, 1, 2, 3, 4, 5], [1, 2, 3, 4, 5, 5], [2, 3, 4, 5, 5, 5]])
-FALLING = np.array([[1, 1, 1, 1, 1, 1], [5, 4, 3, 2, 1, 0], [20, 12, 6, 2, 0, 0]])
 #: places of a piece between two joints at least; how far beside a joint, rad, a piece is looked at; ends of pieces that are
 #: farther apart than this, m, do not join
 FEWEST, BESIDE, APART = 60, 1e-9, 1e-7
@@ -82,6 +81,17 @@ class Curve:
         starts = self._pieces[0]
         return np.diff(np.append(starts, starts[0] + TURN))
 
+    @cached_property
+    def _table(self) -> Array:
+        """(n, 6, 6) by powers of the part of a piece, highest first: x, y and their first and second derivatives by the parameter."""
+        powers = self._pieces[1]
+        out = np.zeros((len(powers), DEGREE + 1, 6))
+        for order in range(3):
+            scale = self._steps[:, None] ** -float(order)
+            for k in range(DEGREE + 1 - order):
+                out[:, k + order, 2 * order : 2 * order + 2] = math.perm(DEGREE - k, order) * powers[:, k] * scale
+        return out
+
     def _within(self, u: Array) -> tuple[NDArray[np.int64], Array]:
         """Piece (P,) and the part of it (P,) of parameters."""
         starts = self._pieces[0]
@@ -92,20 +102,27 @@ class Curve:
     def along(self, u: Array) -> tuple[Array, Array, Array]:
         """Points, first and second derivatives by the parameter, (P, 2) each."""
         at, x = self._within(u)
-        powers = x[:, None] ** np.arange(DEGREE, -1, -1)
-        scale = self._steps[at][:, None, None] ** -np.arange(3.0)[:, None]
-        found = ((powers[:, LOWERED] * FALLING) @ self._pieces[1][at]) * scale
-        return found[:, 0], found[:, 1], found[:, 2]
+        powers = np.ones((len(x), DEGREE + 1))
+        for k in range(DEGREE - 1, -1, -1):
+            powers[:, k] = powers[:, k + 1] * x
+        found = (powers[:, None] @ self._table[at])[:, 0]
+        return found[:, :2], found[:, 2:4], found[:, 4:]
 
     def place(self, u: Array) -> Array:
         """Points (P, 2)."""
         return self.along(u)[0]
 
     @cached_property
-    def looked(self) -> tuple[Array, Array, cKDTree]:
+    def looked(self) -> tuple[Array, tuple[Array, Array, Array], cKDTree]:
+        """Parameters (n,) among which one is looked for, points and derivatives (n, 2) there, and the points as a tree."""
         u = (self._pieces[0][:, None] + self._steps[:, None] * np.arange(FINER) / FINER).ravel()
-        points = self.place(u)
-        return u, points, cKDTree(points)
+        found = self.along(u)
+        return u, found, cKDTree(found[0])
+
+    @property
+    def reach(self) -> Array:
+        """(n,) how far from the origin the places lie that are looked at, m."""
+        return np.hypot(*self.looked[1][0].T)
 
     def curvature(self, u: Array) -> Array:
         """Curvature (P,), above zero where it bulges."""
@@ -114,14 +131,28 @@ class Curve:
 
     def foot(self, p: Array) -> Array:
         """The parameter (P,) of the nearest place to each point (P, 2)."""
-        u, _, tree = self.looked
-        start = u[tree.query(p)[1]]
+        u, known, tree = self.looked
+        nearest = tree.query(p)[1]
 
-        def slope(x: Array) -> tuple[Array, Array]:
-            here, d, dd = self.along(x)
+        def slope(here: Array, d: Array, dd: Array) -> tuple[Array, Array]:
             return _dot(here - p, d), _dot(d, d) + _dot(here - p, dd)
 
-        return _closed_in(start, slope, float(self._steps.max()) / FINER)
+        return self._closed_in(u[nearest], slope(*(x[nearest] for x in known)), slope)
+
+    def _closed_in(self, u: Array, first: tuple[Array, Array], slope: Slope) -> Array:
+        """Newton on a slope that is nothing at the place sought, kept within two steps of where it began; `first` is the slope there."""
+        step = float(self._steps.max()) / FINER
+        low, high = u - 2 * step, u + 2 * step
+        g, dg = first
+        for _ in range(ROUNDS):
+            move = np.where(dg > 0, -g / np.where(dg > 0, dg, 1.0), -np.sign(g) * step / 2)
+            after = np.clip(u + move, low, high)
+            done = np.abs(after - u).max(initial=0.0) < THERE * TURN
+            u = after
+            if done:
+                break
+            g, dg = slope(*self.along(u))
+        return u
 
     def distance(self, p: Array) -> Second:
         """Signed distance of points (P, 2)."""
@@ -136,14 +167,13 @@ class Curve:
 
     def support(self, m: Array) -> Second:
         """How far the curve reaches in directions (P, 2), times their length."""
-        u, points, _ = self.looked
-        start = u[np.argmax(points @ m.T, axis=0)]
+        u, known, _ = self.looked
+        farthest = np.argmax(known[0] @ m.T, axis=0)
 
-        def slope(x: Array) -> tuple[Array, Array]:
-            _, d, dd = self.along(x)
+        def slope(here: Array, d: Array, dd: Array) -> tuple[Array, Array]:
             return -_dot(d, m), -_dot(dd, m)
 
-        found = _closed_in(start, slope, float(self._steps.max()) / FINER)
+        found = self._closed_in(u[farthest], slope(*(x[farthest] for x in known)), slope)
         (touched, d, dd), size = self.along(found), np.hypot(*m.T)
         across = np.stack([-m[:, 1], m[:, 0]], axis=1) / size[:, None]
         rounded = 1 / (np.maximum(_curvature(d, dd), 1e-9) * size)
@@ -193,20 +223,6 @@ def _curvature(d: Array, dd: Array) -> Array:
 
 def _dot(a: Array, b: Array) -> Array:
     return np.asarray(a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1])
-
-
-def _closed_in(u: Array, slope: Callable[[Array], tuple[Array, Array]], step: float) -> Array:
-    """Newton on a slope that is nothing at the place sought, kept within two steps of where it began."""
-    low, high = u - 2 * step, u + 2 * step
-    for _ in range(ROUNDS):
-        g, dg = slope(u)
-        move = np.where(dg > 0, -g / np.where(dg > 0, dg, 1.0), -np.sign(g) * step / 2)
-        after = np.clip(u + move, low, high)
-        done = np.abs(after - u).max(initial=0.0) < THERE * TURN
-        u = after
-        if done:
-            break
-    return u
 
 
 _made: dict[str, Curve] = {}

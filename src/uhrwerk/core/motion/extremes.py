@@ -32,6 +32,8 @@ _POWERS = _FINE[:, None] ** np.arange(5)
 FEW, MANY = 150, 400
 #: halvings of an interval at most, and moments at most
 DEEPEST, MOST = 28, 60_000
+#: moments that cost little more than one: few open intervals are divided into 4 or 8 at once, rather than in rounds of halves
+AT_ONCE = 120
 #: a polynomial that missed less than this part of what an interval spans is close enough for its error to fall with the step
 SETTLED = 0.002
 #: half of an interval whose values span so many times what the whole one's do may hold a pole
@@ -111,8 +113,9 @@ def extremes(
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
     best.noise = _roughness(value, low, high)
     low_missed = high_missed = steep = 0.0
-    for depth in range(DEEPEST + 1):
-        if depth == DEEPEST - LAST:
+    depth = 0
+    while True:
+        if depth >= DEEPEST - LAST and not steep:
             steep = FALLEN * at.steepest
         top, bottom = _reach(at)
         near = max(close * (best.high - best.low), NOISE * max(abs(best.high), abs(best.low)), best.noise)
@@ -120,12 +123,15 @@ def extremes(
         if not open_.any():
             break
         at, top, bottom = at.chosen(open_), top[open_], bottom[open_]
-        if depth == DEEPEST or best.count > most:
+        if depth >= DEEPEST or best.count > most:
             high_missed, low_missed = _left(
-                at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth == DEEPEST
+                at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth >= DEEPEST
             )
             break
-        at = _halved(value, at, best)
+        parts = next(n for n in (8, 4, 2) if n == 2 or n * len(at.low) * (len(PLACES) - 1) <= AT_ONCE)
+        parts = min(parts, 2 ** (DEEPEST - depth))
+        at = _divided(value, at, best, parts)
+        depth += parts.bit_length() - 1
     if not whole.all():
         over, under = _passed_over(value, stations[:-1][~whole], stations[1:][~whole], best)
         high_missed, low_missed = max(high_missed, over - best.high), max(low_missed, best.low - under)
@@ -220,25 +226,25 @@ def _looked(
     return _Intervals(low, high, y[: times.size].reshape(times.shape), np.zeros(len(low))), y[times.size :]
 
 
-def _halved(value: Callable[[Array], Array], at: _Intervals, best: _Best) -> _Intervals:
-    """Both halves of intervals, with what the polynomial of the whole missed in them; the places where that is greatest and
+def _divided(value: Callable[[Array], Array], at: _Intervals, best: _Best, parts: int) -> _Intervals:
+    """Intervals in so many parts, with what the polynomial of the whole missed in them; the places where that is greatest and
     least are looked at, too."""
     coefficients = np.nan_to_num(at.value) @ _QUARTIC.T
     fine = coefficients @ _POWERS.T
     (most, top), (least, bottom) = _peak(fine), _peak(-fine)
     peaks = at.low + (at.high - at.low) * np.stack([most, least])
-    middle = (at.low + at.high) / 2
-    ends = np.concatenate([at.low, middle]), np.concatenate([middle, at.high])
-    halves, there = _looked(value, *ends, best, peaks.ravel())
+    ends = at.low + (at.high - at.low) * (np.arange(parts + 1) / parts)[:, None]
+    ends[-1] = at.high
+    divided, there = _looked(value, ends[:-1].ravel(), ends[1:].ravel(), best, peaks.ravel())
     beside = np.abs(there.reshape(peaks.shape) - np.stack([top, -bottom]))
-    x = np.concatenate([PLACES / 2, 0.5 + PLACES / 2]).reshape(2, 5)
-    foreseen = np.concatenate([coefficients @ (x[k][:, None] ** np.arange(5)).T for k in (0, 1)])
-    missed = np.concatenate([np.abs(halves.value - foreseen), np.tile(beside.T, (2, 1))], axis=1)
+    x = (np.arange(parts)[:, None] + PLACES) / parts
+    foreseen = np.concatenate([coefficients @ (places[:, None] ** np.arange(5)).T for places in x])
+    missed = np.concatenate([np.abs(divided.value - foreseen), np.tile(beside.T, (parts, 1))], axis=1)
     missed = np.where(np.isfinite(missed), missed, 0.0).max(axis=1)
-    span = np.ptp(np.nan_to_num(halves.value), axis=1)
-    grows = span > GROWS * np.tile(np.ptp(np.nan_to_num(at.value), axis=1), 2) + best.noise
-    halves.error = np.where(missed < SETTLED * span, missed / 8, np.where(grows, np.inf, 2 * missed))
-    return halves
+    span = np.ptp(np.nan_to_num(divided.value), axis=1)
+    grows = span > GROWS * np.tile(np.ptp(np.nan_to_num(at.value), axis=1), parts) + best.noise
+    divided.error = np.where(missed < SETTLED * span, missed / 8, np.where(grows, np.inf, 2 * missed))
+    return divided
 
 
 def _reach(at: _Intervals) -> tuple[Array, Array]:

@@ -67,7 +67,7 @@ class ConjugateCam(Element):
         if lost.any():
             at = t.angle[int(np.argmin(np.where(lost, t.radius, np.inf)))]
             return [("between", f"undercuts the second disc at {np.degrees(at):.1f}° of the cam")]
-        least = min(np.hypot(*c.looked[1].T).min() for c in (curve(n), second_curve(n)))
+        least = min(c.reach.min() for c in (curve(n), second_curve(n)))
         if not n.bore < n.hub < 2 * least:
             return [("hub", f"must lie between the bore and {2e3 * least:.2f} mm, where it reaches an outline")]
         return []
@@ -115,7 +115,7 @@ class ConjugateCam(Element):
 
 
 def _far(n: Numbers) -> float:
-    return float(np.hypot(*second_curve(n).looked[1].T).max())
+    return float(second_curve(n).reach.max())
 
 
 def _arm(n: Numbers) -> float:

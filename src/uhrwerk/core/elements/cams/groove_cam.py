@@ -82,7 +82,7 @@ class GrooveCam(Element):
 
     @staticmethod
     def drawn(n: Numbers) -> list[Drawn]:
-        far, edge = outer(n), float(np.hypot(*far_wall(n).looked[1].T).max())
+        far, edge = outer(n), float(far_wall(n).reach.max())
         out = [
             across("base_diameter", n.base_diameter),
             along_z("width", 0, n.width, far),
@@ -127,7 +127,7 @@ def groove_width(n: Numbers) -> float:
 
 def outer(n: Numbers) -> float:
     """Radius of the disc, m."""
-    return float(np.hypot(*far_wall(n).looked[1].T).max() + n.wall)
+    return float(far_wall(n).reach.max() + n.wall)
 
 
 def line_of(wall: Curve) -> Outline:

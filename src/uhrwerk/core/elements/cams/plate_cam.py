@@ -69,7 +69,7 @@ class PlateCam(Element):
                 else "; a shorter or longer way is needed"
             )
             return [("base_diameter", f"undercuts the outline at {np.degrees(at):.1f}° of the cam{more}")]
-        if n.bore / 2 >= np.hypot(*curve(n).looked[1].T).min():
+        if n.bore / 2 >= curve(n).reach.min():
             return [("bore", "reaches the outline")]
         return []
 
@@ -103,7 +103,7 @@ class PlateCam(Element):
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
         t = traced(n, looks())
-        far = np.hypot(*curve(n).looked[1].T)
+        far = curve(n).reach
         out: list[Derived] = [("Largest diameter to turn in", 2 * float(far.max()), "length")]
         bulging = t.radius[t.radius > 0]
         out.append(("Smallest radius of curvature", float(bulging.min()), "length"))
