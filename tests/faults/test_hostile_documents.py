@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import threading
 import time
 import zipfile
 from collections.abc import Callable
@@ -12,7 +11,6 @@ from typing import Any
 
 import pytest
 
-from tests.conftest import Server
 from uhrwerk import Draft, FramePlate, Refused
 from uhrwerk.core import parts
 from uhrwerk.core.document import parse, validate, write
@@ -112,9 +110,9 @@ def test_what_is_just_within_the_limits_is_read() -> None:
     data = chain(38)
     assert len(told("x.json", json.dumps(data).encode()).parts) == 38
     document = validate(data)
-    begun = time.process_time()
+    begun = time.thread_time()
     assert parts.recipe(document, "p37")[1]
-    assert time.process_time() - begun < 5
+    assert time.thread_time() - begun < 5
     assert len(validate(fan(12)).parts) == 12
 
 
@@ -129,37 +127,3 @@ def test_a_circle_of_parts_is_told_with_its_parts_alone() -> None:
 def test_a_command_holds_no_more_than_a_large_group() -> None:
     with pytest.raises(Refused, match="more than 30000 values"):
         parse({"kind": "set_value", "path": "name", "value": [0] * 30_001})
-
-
-def test_others_are_served_while_hostile_documents_are_read(demo_server: Server) -> None:
-    """The shelf and a command on another mechanism, 95 of 100: within a second on an idle machine, within four beside the other tests."""
-    key = demo_server.call("POST", "/api/mechanisms", json={"name": "Served"}).json()["id"]
-    bodies = [(make(), name) for make, name, *_ in HOSTILE.values()]
-    over = threading.Event()
-    statuses: list[int] = []
-
-    def send() -> None:
-        while not over.is_set():
-            for body, name in bodies:
-                statuses.append(demo_server.call("POST", f"/api/files/{name}", content=body).status_code)
-                if over.is_set():
-                    return
-
-    sender = threading.Thread(target=send)
-    sender.start()
-    taken, revision = [], 1
-    for k in range(50):
-        begun = time.monotonic()
-        assert demo_server.call("GET", "/").status_code == 200
-        taken.append(time.monotonic() - begun)
-        begun = time.monotonic()
-        command = {"kind": "set_parameter", "name": "w", "formula": f"{k} mm"}
-        done = demo_server.call(
-            "POST", f"/api/mechanisms/{key}/commands", json={"revision": revision, "command": command}
-        )
-        taken.append(time.monotonic() - begun)
-        revision = done.json()["revision"]
-    over.set()
-    sender.join()
-    assert set(statuses) == {422}
-    assert sorted(taken)[94] < 4.0, sorted(taken)[-10:]
