@@ -13,7 +13,7 @@ from uhrwerk.core.quantity import formula, interval
 from uhrwerk.core.solids import edges
 from uhrwerk.settings import Settings
 from uhrwerk.store import store
-from uhrwerk.web import desk, hold, security, work
+from uhrwerk.web import connections, desk, hold, security, server, work
 
 HEAD = """# Limits
 
@@ -34,6 +34,10 @@ def rows() -> list[tuple[str, str, str]]:
     return [
         ("body of a call", _mb(security.LARGEST_BODY), "commands are small; what is large comes as a file"),
         ("file that is sent", _mb(security.LARGEST_FILE), "STEP of some thousand faces; held in memory once"),
+        ("calls of one address under way", f"{security.MOST_CALLS}", "one page has a few; each may wait for an evaluation"),
+        ("connections", f"{connections.MOST}", "of more, that which has waited longest without a call is closed"),
+        ("seconds in which a call must come whole", f"{connections.PATIENCE:.0f}", "a connection that says nothing is closed"),
+        ("bytes of a message while a part is dragged", _mb(server.LARGEST_MESSAGE), "a message is a place and a few words"),
         ("text of a document", _mb(extent.MOST_TEXT), "it is parsed in one go, in a worker"),
         ("values in a document", f"{extent.MOST_VALUES:,}", "each that is wrong has its own words: below a second in all"),
         ("values in a command", f"{command.MOST_IN_COMMAND:,}", "the same, while others are served"),
