@@ -117,6 +117,31 @@ def test_two_tabs_do_not_overwrite_each_other(browser: Browser, server: Server) 
         tab.close()
 
 
+def test_a_tab_whose_key_is_of_an_earlier_start_goes_on_with_the_new_one(browser: Browser, server: Server) -> None:
+    server.call("POST", "/api/mechanisms", json={"name": "Locked"})
+    command = {"kind": "set_parameter", "name": "w", "formula": "3 mm"}
+    server.call("POST", "/api/mechanisms/locked/commands", json={"revision": 1, "command": command})
+    window = browser.new_context()
+    page, other = window.new_page(), window.new_page()
+    page.goto(server.address("/mechanisms/locked"))
+    assert "key" not in page.url
+    evaluated(page)
+    page.locator('[data-path="parameters.w"]').click()
+    window.clear_cookies()
+    other.goto(f"{server.url}/mechanisms/locked")
+    expect(other.get_by_role("heading", name="The key is missing")).to_be_visible()
+    field = page.locator('[data-path="parameters.w.formula"]')
+    field.fill("7 mm")
+    field.press("Enter")
+    expect(page.locator(".fields .field-error:visible")).to_contain_text("open the address that Uhrwerk printed")
+    expect(field).to_have_value("7 mm")
+    other.goto(server.address("/mechanisms/locked"))
+    field.press("Enter")
+    evaluated(page, 3)
+    assert server.call("GET", "/api/mechanisms/locked/document").json()["parameters"]["w"]["formula"] == "7 mm"
+    window.close()
+
+
 def test_a_server_that_is_gone_is_told_and_the_text_is_kept(browser: Browser, own_server: Server) -> None:
     own_server.call("POST", "/api/mechanisms", json={"name": "Gone"})
     own_server.call(

@@ -70,6 +70,10 @@ export function card(page) {
         this.errors[f.path] = error.fields.find((x) => x.path === f.path)?.reason || error.message;
       }
     },
+    // Enter on a text that was refused: what stood against it may be gone
+    setAgain(f, text) {
+      if (this.kept[f.path] === text) this.setField(f, text);
+    },
     // a measured parameter is measured again
     async measureAgain() {
       const name = this.selected.replace("parameters.", "");
