@@ -22,10 +22,9 @@ SLACK = 2e-6  # m and rad: places are kept to a nanometre, shown in single preci
 
 def shelve(page: Page, server: Server, document: Document) -> None:
     """Puts a document on the shelf by the call behind the page's own button, and opens it."""
-    answer = page.request.post(
-        f"{server.url}/api/mechanisms", data={"name": document.name, "document": json.loads(write(document))}
-    )
-    assert answer.ok, answer.text()
+    body = {"name": document.name, "document": json.loads(write(document))}
+    answer = server.call("POST", "/api/mechanisms", json=body)
+    assert answer.is_success, answer.text
     page.goto(f"{server.url}/mechanisms/{answer.json()['id']}")
     evaluated(page)
 

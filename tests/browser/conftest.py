@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
-from tests.conftest import BEARER, KEY
+from tests.conftest import KEY
 
 SWITCHES = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
@@ -45,7 +45,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture(scope="session")
 def context(browser: Browser) -> Iterator[BrowserContext]:
     """One window for all tests: scripts are read once."""
-    made = browser.new_context(**SCREEN, extra_http_headers=BEARER)
+    made = browser.new_context(**SCREEN)
     yield made
     made.close()
 
@@ -57,7 +57,7 @@ def page(context: BrowserContext) -> Iterator[Page]:
     without_key = page.goto
 
     def goto(url: str, **more: Any) -> Any:
-        """As somebody who has opened the address with the key before: what is dragged goes by a socket, which takes the cookie alone."""
+        """As somebody who has opened the address with the key before."""
         context.add_cookies([{"name": f"uhrwerk_{urlsplit(url).port}", "value": KEY, "url": url}])
         return without_key(url, **more)
 

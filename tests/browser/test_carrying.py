@@ -59,7 +59,7 @@ def test_a_group_is_copied_into_another_mechanism_and_cut_here(page: Page, serve
 
 
 def test_a_mechanism_from_the_shelf_is_placed_as_a_group_with_its_parameters(page: Page, server: Server) -> None:
-    page.request.post(f"{server.url}/api/mechanisms", data={"name": "Lid", "document": json.loads(write(guard_lid()))})
+    server.call("POST", "/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))})
     shelve(page, server, plate().document)
     step(page, "Parts")
     page.get_by_role("button", name="Place a mechanism").click()

@@ -51,7 +51,7 @@ def reached(data: dict[str, Any], path: str) -> Any:
 
 
 def catalogue_fields(page: Page, server: Server, kind: str) -> list[dict[str, Any]]:
-    entries = page.request.get(f"{server.url}/api/elements").json()
+    entries = server.call("GET", "/api/elements").json()
     return [f for f in next(e for e in entries if e["kind"] == kind)["fields"] if f["kind"] != "heading"]
 
 
@@ -65,7 +65,7 @@ def bench(page: Page, server: Server) -> Page:
     page.add_init_script(
         "HTMLCanvasElement.prototype.getContext = () => null;"
     )  # all but the picture works without WebGL
-    key = page.request.post(f"{server.url}/api/mechanisms", data={"name": "Fields"}).json()["id"]
+    key = server.call("POST", "/api/mechanisms", json={"name": "Fields"}).json()["id"]
     page.goto(f"{server.url}/mechanisms/{key}")
     evaluated(page)
     return page
