@@ -144,7 +144,7 @@ class Server:
             self.kill()
 
     def call(self, method: str, path: str, headers: dict[str, str] | None = None, **more: object) -> httpx.Response:
-        return httpx.request(method, self.url + path, timeout=60, headers=BEARER | (headers or {}), **more)  # type: ignore[arg-type]
+        return httpx.request(method, self.url + path, timeout=120, headers=BEARER | (headers or {}), **more)  # type: ignore[arg-type]
 
     def view(self, mechanism: str, revision: int) -> dict:
         """The evaluated view of a revision, once it is there."""

@@ -58,7 +58,9 @@ def page(context: BrowserContext) -> Iterator[Page]:
 
     def goto(url: str, **more: Any) -> Any:
         """As somebody who has opened the address with the key before."""
-        context.add_cookies([{"name": f"uhrwerk_{urlsplit(url).port}", "value": KEY, "url": url}])
+        context.add_cookies(
+            [{"name": f"uhrwerk_{urlsplit(url).port}", "value": KEY, "domain": "127.0.0.1", "path": "/"}]
+        )
         return without_key(url, **more)
 
     page.goto = goto  # type: ignore[method-assign]

@@ -23,7 +23,7 @@ from tests.conftest import BEARER, ROOT, Server
 from tests.nursery import Nursery
 from uhrwerk import Draft, Evaluator, FramePlate
 
-pytestmark = pytest.mark.timeout(300)
+pytestmark = pytest.mark.timeout(900)
 
 
 @pytest.fixture

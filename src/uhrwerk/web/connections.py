@@ -29,12 +29,12 @@ class Connection(H11Protocol):
         super().connection_made(transport)
         self.waits_since = self.loop.time()
         self._watch = self.loop.call_later(PATIENCE, self._look)
-        idle = [c for c in self.connections if isinstance(c, Connection) and c is not self and not c.answers]
+        idle = [c for c in self.connections if isinstance(c, Connection) and c is not self and not c.busy]
         if len(self.connections) > MOST and idle:
             min(idle, key=lambda c: c.waits_since).transport.close()
 
     @property
-    def answers(self) -> bool:
+    def busy(self) -> bool:
         """Whether it is ours to go on: a call is being answered, or more of it has come than was read yet."""
         at_work = self.cycle is not None and not self.cycle.response_complete
         return at_work and (not self.cycle.more_body or self.flow.read_paused)
@@ -52,7 +52,7 @@ class Connection(H11Protocol):
         """Closes it where no call has come whole for so long; else looks again when it would be time."""
         if self.transport.is_closing() or self.transport.get_protocol() is not self:  # closed, or a WebSocket by now
             return
-        left = PATIENCE if self.answers else self.waits_since + PATIENCE - self.loop.time()
+        left = PATIENCE if self.busy else self.waits_since + PATIENCE - self.loop.time()
         if left <= 0:
             self.transport.close()
         else:
