@@ -68,6 +68,7 @@ def test_the_address_with_it_gives_the_cookie_and_keeps_the_rest(client: TestCli
     assert elsewhere is not None
     assert elsewhere.headers["location"] == "/elsewhere.example/"
     assert client.get("/").status_code == 200  # the client has kept it
+    assert client.get("/?key=a-key-of-its-own").headers["location"] == "/"  # it never stays in the address
     client.cookies.clear()
     assert client.get("/api/mechanisms").status_code == 401
     assert client.get("/api/mechanisms", headers={"authorization": "Bearer a-key-of-its-own"}).status_code == 200

@@ -16,7 +16,9 @@ from starlette.types import Scope
 
 #: how it is named in an address
 NAME = "key"
-MISSING = "This server asks for its key: open the address that Uhrwerk printed when it was started. Other tabs go on then."
+MISSING = (
+    "This server asks for its key: open the address that Uhrwerk printed when it was started. Other tabs go on then."
+)
 
 
 class Access:

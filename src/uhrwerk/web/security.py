@@ -79,9 +79,13 @@ class Guard:
         if refused is not None and scope["type"] == "websocket":
             await send({"type": "websocket.close", "code": 1008, "reason": refused[1]})
             return
+        if self.access is not None and (refused is None or refused[0] == 401):
+            welcome = self.access.welcome(scope)
+            if welcome is not None:
+                await welcome(scope, receive, guarded)
+                return
         if refused is not None:
-            answer = self.access.welcome(scope) if self.access is not None and refused[0] == 401 else None
-            await (answer or refusal(Request(scope), *refused))(scope, receive, guarded)
+            await refusal(Request(scope), *refused)(scope, receive, guarded)
             return
         self._under_way[client] += 1
         try:
