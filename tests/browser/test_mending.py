@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 
 import pytest
 from playwright.sync_api import APIResponse, Page, Route, expect
+from playwright.sync_api import TimeoutError as TooLate
 
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
@@ -201,8 +203,11 @@ def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
     expect(page.locator(".search-numbers input[type=checkbox]:checked")).to_have_count(3)
     expect(page.get_by_label("Least weight_angle")).to_have_value("130 deg")
     page.get_by_role("button", name="Search", exact=True).click()
-    page.get_by_role("button", name="Pause").click()
-    page.get_by_role("button", name="Go on").click()
+    with suppress(
+        TooLate
+    ):  # the search may be over before a busy page is there: tests/web/test_searching.py holds one up for sure
+        page.get_by_role("button", name="Pause").click(timeout=10_000)
+        page.get_by_role("button", name="Go on").click(timeout=10_000)
     rounded = page.locator(".search-steps li.rounded")
     expect(rounded).to_be_visible(timeout=240_000)
     rounded.get_by_role("button", name="Show").click()
