@@ -105,8 +105,8 @@ class Curve:
         powers = np.ones((len(x), DEGREE + 1))
         for k in range(DEGREE - 1, -1, -1):
             powers[:, k] = powers[:, k + 1] * x
-        found = (powers[:, None] @ self._table[at])[:, 0]
-        return found[:, :2], found[:, 2:4], found[:, 4:]
+        values = (powers[:, None] @ self._table[at])[:, 0]
+        return values[:, :2], values[:, 2:4], values[:, 4:]
 
     def place(self, u: Array) -> Array:
         """Points (P, 2)."""
@@ -116,8 +116,8 @@ class Curve:
     def looked(self) -> tuple[Array, tuple[Array, Array, Array], cKDTree]:
         """Parameters (n,) among which one is looked for, points and derivatives (n, 2) there, and the points as a tree."""
         u = (self._pieces[0][:, None] + self._steps[:, None] * np.arange(FINER) / FINER).ravel()
-        found = self.along(u)
-        return u, found, cKDTree(found[0])
+        places = self.along(u)
+        return u, places, cKDTree(places[0])
 
     @property
     def reach(self) -> Array:

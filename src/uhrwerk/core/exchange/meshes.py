@@ -76,8 +76,8 @@ def _closed(
         count = _open_edges(mesh)
         if count <= MENDABLE:
             trimesh.repair.fill_holes(mesh)
-            count = 0 if mesh.is_watertight else _open_edges(mesh)
-        if count:
+            count = _open_edges(mesh)
+        if not mesh.is_watertight:
             raise ValueError(f"{name} is no closed solid: {count} of its edges do not belong to two triangles")
         mended.append("holes closed")
     if not mesh.is_winding_consistent:
