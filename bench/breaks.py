@@ -14,10 +14,10 @@ from pathlib import Path
 import numpy as np
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Refused
-from uhrwerk.core.revise import Number, Remedies, lately, numbers_of
+from uhrwerk.core.remedies import Number, Remedies, lately, numbers_of
 from uhrwerk.demo import MODULES, mended
 from uhrwerk.draft import Draft
 

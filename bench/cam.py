@@ -16,7 +16,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from uhrwerk import Draft, write
 from uhrwerk.core.elements.cams import plate_cam
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.main_drive import main_drive

@@ -10,7 +10,7 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 
 from bench.edit import EDITS
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 

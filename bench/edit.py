@@ -11,8 +11,8 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.folder import folder

@@ -9,13 +9,13 @@ import time
 from pathlib import Path
 
 from uhrwerk import demo
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Refused
-from uhrwerk.core.revise import Remedies
-from uhrwerk.core.revise.remedy import Change
+from uhrwerk.core.remedies import Remedies
+from uhrwerk.core.remedies.remedy import Change
+from uhrwerk.core.stages.evaluation import Evaluation
 
 #: smaller changes tried at most, those beside it first
 TRIED = 1000

@@ -49,12 +49,12 @@ from bench.remedy import bench_remedy  # noqa: E402
 from bench.size import bench_size  # noqa: E402
 from uhrwerk import Draft, LinkBar, Pin, SpurGear, write  # noqa: E402
 from uhrwerk.core.assembly import compile, solve  # noqa: E402
-from uhrwerk.core.checks import Sweep  # noqa: E402
-from uhrwerk.core.checks.crew import Crew  # noqa: E402
-from uhrwerk.core.checks.shape import MM  # noqa: E402
 from uhrwerk.core.equations import pose as poses  # noqa: E402
-from uhrwerk.core.evaluate import Evaluator  # noqa: E402
+from uhrwerk.core.evaluation.evaluator import Evaluator  # noqa: E402
 from uhrwerk.core.motion import cycle  # noqa: E402
+from uhrwerk.core.proximity.body_geometry import MM  # noqa: E402
+from uhrwerk.core.proximity.sweep import Sweep  # noqa: E402
+from uhrwerk.core.proximity.sweep_pool import Crew  # noqa: E402
 from uhrwerk.demo.gripper_ring import gripper_ring  # noqa: E402
 
 

@@ -16,8 +16,8 @@ from fastapi.testclient import TestClient
 
 from uhrwerk import Bore, Determinate, Draft, FramePlate, LinkBar, NoInterference, SpurGear, write
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.pusher import pusher
 from uhrwerk.store import Store

@@ -8,12 +8,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from uhrwerk.core.document import command, document, extent, repeat
-from uhrwerk.core.exchange import bundle, dxf, meshes, taking, three_mf
+from uhrwerk.core.exchange import bundle, dxf, importing, meshes, three_mf
 from uhrwerk.core.quantity import formula, interval
 from uhrwerk.core.solids import edges
 from uhrwerk.settings import Settings
 from uhrwerk.store import store
-from uhrwerk.web import connections, desk, hold, security, server, work
+from uhrwerk.web import connections, drag_socket, jobs, security, server, services
 
 HEAD = """# Limits
 
@@ -50,10 +50,10 @@ def rows() -> list[tuple[str, str, str]]:
         ("intervals in which corners of a formula are sought", f"{interval.MOST:,}", "beyond that they lie too close to be told apart"),
         ("flat faces of a part that has edges as datums", f"{edges.MOST_FACES}", "more cannot be chosen from"),
         ("seconds that one solid may take", f"{Settings.model_fields['build_limit'].default:.0f}", "setting `build_limit`; the kernel may hang"),
-        ("seconds that a file may take", f"{taking.SECONDS:.0f}", "a reader may hang on a broken file"),
-        ("memory that reading a file may take", _mb(taking.MEMORY), "in a process of its own"),
-        ("files that are read at once", f"{taking.AT_ONCE}", "two cores"),
-        ("faults of a file that are told", f"{taking.MOST_FAULTS}", "a person reads them"),
+        ("seconds that a file may take", f"{importing.SECONDS:.0f}", "a reader may hang on a broken file"),
+        ("memory that reading a file may take", _mb(importing.MEMORY), "in a process of its own"),
+        ("files that are read at once", f"{importing.AT_ONCE}", "two cores"),
+        ("faults of a file that are told", f"{importing.MOST_FAULTS}", "a person reads them"),
         ("what an archive may unfold to", _mb(bundle.UNFOLDED), "bombs unfold to gigabytes"),
         ("files in an archive", f"{bundle.FILES:,}", "as above"),
         ("what a 3MF may unfold to", _mb(three_mf.UNFOLDED), "as above"),
@@ -63,10 +63,10 @@ def rows() -> list[tuple[str, str, str]]:
         ("entities of a drawing", f"{dxf.ENTITIES:,}", "the reader makes an object of each"),
         ("closed lines of a drawing", f"{dxf.LOOPS:,}", "each is looked for in each"),
         ("corners of an outline from a drawing", f"{dxf.CORNERS:,}", "each is a face"),
-        ("seconds that a call waits for an evaluation", f"{desk.LONGEST_WAIT:.0f}", "it holds no thread meanwhile"),
-        ("seconds until a failed evaluation is begun again", f"{work.AGAIN:.0f}", "what was missing may be there again"),
+        ("seconds that a call waits for an evaluation", f"{services.LONGEST_WAIT:.0f}", "it holds no thread meanwhile"),
+        ("seconds until a failed evaluation is begun again", f"{jobs.AGAIN:.0f}", "what was missing may be there again"),
         ("seconds that a change waits for another to be written", f"{store.BUSY_SECONDS:.0f}", "then it is refused, unchanged"),
-        ("metres that a hand may name", f"{hold.FARTHEST:,}", "beyond that it is an error"),
+        ("metres that a hand may name", f"{drag_socket.FARTHEST:,}", "beyond that it is an error"),
     ]  # fmt: skip
 
 

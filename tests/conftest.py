@@ -17,9 +17,9 @@ from hypothesis import Phase, settings
 from hypothesis.internal.conjecture import providers
 
 from tests.nursery import Nursery
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.demo.foil_tucker import foil_tucker, mended
 
 # shrinking a failing mechanism can take minutes: report the first that fails

@@ -14,7 +14,7 @@ from uhrwerk.core.equations.law import Constant
 from uhrwerk.core.equations.newton import null_space
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.joints import JOINTS
-from uhrwerk.core.joints.held import Held, coordinate_row
+from uhrwerk.core.joints.resolved_joint import Held, coordinate_row
 from uhrwerk.core.solids.datum import any_across
 
 Array = NDArray[np.float64]

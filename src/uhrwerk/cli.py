@@ -16,17 +16,17 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core import picture
-from uhrwerk.core.checks import Evaluation
+from uhrwerk.core import views
 from uhrwerk.core.document import Document, Refused, schema
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import part_mass, values, where
 from uhrwerk.core.exchange import FORMATS, Chosen, told, written
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
+from uhrwerk.core.exchange.importing import LARGEST, UNITS
 from uhrwerk.core.exchange.spreadsheet import comma_separated
-from uhrwerk.core.exchange.taking import LARGEST, UNITS
-from uhrwerk.core.picture.cards import row
 from uhrwerk.core.quantity import display
-from uhrwerk.core.values import part_mass, values, where
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.views.cards import row
 from uhrwerk.settings import Settings
 
 
@@ -253,8 +253,8 @@ def _curves(options: argparse.Namespace) -> int:
         why = f"there is no curve {unknown[0]!r}; known are {known}" if known else "there are no curves"
         raise Unusable(f"{options.file}: {why}")
     if options.json:
-        return _print_json([c for c in picture.curves(result) if not options.of or c["id"] in options.of])
-    print(picture.table(result, options.of), end="")
+        return _print_json([c for c in views.curves(result) if not options.of or c["id"] in options.of])
+    print(views.table(result, options.of), end="")
     return 0
 
 
@@ -315,7 +315,7 @@ def _mass(options: argparse.Namespace) -> int:
     if len(result.solids) < len(result.document.placed):
         raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
     if options.of:
-        found = picture.masses(result, options.of, options.frame, options.at)
+        found = views.masses(result, options.of, options.frame, options.at)
         if options.json:
             return _print_json(dict(found))
         print("\n".join([f"at {found['time']:.6g} s", *(f"{label}: {words}" for label, words in found["rows"])]))
@@ -347,7 +347,7 @@ def _mass(options: argparse.Namespace) -> int:
 
 def _balance(options: argparse.Namespace) -> int:
     result = _solved(options.file, options.unit)
-    found = picture.balance(result)
+    found = views.balance(result)
     if options.json:
         return _print_json(dict(found))
     for r in found["rotors"]:

@@ -20,7 +20,7 @@ from uhrwerk.core.document.document import Group, Part, Placed
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
 from uhrwerk.core.document.requirement import Of, Requirement
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.elements import Blank, Element
 from uhrwerk.core.joints import (
     AngleBetween,

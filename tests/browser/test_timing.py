@@ -12,8 +12,8 @@ from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, SlideSegment, drivers
-from uhrwerk.core.checks import WantedMotion
 from uhrwerk.core.document import Document
+from uhrwerk.core.requirements.wanted_motion import WantedMotion
 from uhrwerk.core.steps import AtPoints, Hole, Spot
 from uhrwerk.demo.folder import folder
 

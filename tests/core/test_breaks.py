@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import pytest
 
-from uhrwerk.core.evaluate import Evaluation, Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
 from uhrwerk.demo import mended
 from uhrwerk.draft import Draft
 

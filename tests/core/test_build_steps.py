@@ -31,7 +31,6 @@ from uhrwerk import (
     read,
     write,
 )
-from uhrwerk.core import parts
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.document.requirement import Of
@@ -39,6 +38,7 @@ from uhrwerk.core.elements import Blank
 from uhrwerk.core.exchange import written
 from uhrwerk.core.joints import At
 from uhrwerk.core.outlines import Circle, Disc, Hull, Polygon, Rectangle, Slot
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
 from uhrwerk.core.steps import (
     STEPS,
@@ -67,7 +67,7 @@ def one(steps: dict[str, BuildStep]) -> Part:
 
 
 def recipe_of(part: Part, image: bool = False) -> Recipe:
-    return parts.recipe(Document(name="One", parts={"one": part}), "one", image)[0]
+    return part_datums.recipe(Document(name="One", parts={"one": part}), "one", image)[0]
 
 
 def built(evaluator: Evaluator, part: Part) -> Solid:

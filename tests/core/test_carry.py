@@ -10,9 +10,9 @@ from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Document, Refused, parse
 from uhrwerk.core.document.document import Units
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.edit.carry import included, piece
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.edit.copy_paste import included, piece
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.gripper_ring import gripper_ring

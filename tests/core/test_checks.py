@@ -10,12 +10,13 @@ import shapely.affinity
 from tests.mechanisms import four_bar
 from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Post
 from uhrwerk.core import elements
-from uhrwerk.core.checks import Finding, Form, Pair, Shape, Sweep
-from uhrwerk.core.checks.course import Moving, Turning, least
 from uhrwerk.core.document import numbers
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.motion import Motion, Track
+from uhrwerk.core.proximity.body_geometry import Form, Pair, Shape
+from uhrwerk.core.proximity.relative_motion import Moving, Turning, least
+from uhrwerk.core.proximity.sweep import Finding, Sweep
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import BuildFailed, Solid, circle, extrude, recipe, rectangle
 

@@ -8,9 +8,9 @@ import pytest
 
 from tests.conftest import DEMO
 from uhrwerk import Draft, write
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.demo import MODULES
 
 FAILING = {
@@ -42,7 +42,7 @@ def test_a_module_fails_as_drawn_and_holds_when_mended(evaluator: Evaluator, mod
     assert out.mechanism.remarks == []
     assert {i for i, v in out.verdicts.items() if v.holds is False} == FAILING[module]
     assert not [v for v in out.verdicts.values() if v.holds is None]
-    told = picture.view(out)
+    told = views.view(out)
     assert {v["requirement"] for v in told["verdicts"] if v["holds"] is False} == FAILING[module]
     assert all(v["valueText"] for v in told["verdicts"])
     for path, value in import_module(f"uhrwerk.demo.{module}").MENDED.items():

@@ -10,11 +10,11 @@ import pytest
 
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, TurnSegment
 from uhrwerk.core.document import Document, Refused, parse
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import LOOKED_AT_LATER, Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import LOOKED_AT_LATER, Evaluator
 from uhrwerk.core.laws.quadratic import Quadratic
 from uhrwerk.core.motion.drivers import TurnProgramme
-from uhrwerk.core.revise import turned
+from uhrwerk.core.remedies import turned
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.gripper_ring import gripper_ring

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from uhrwerk import Draft
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.elements import ELEMENTS, Element
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import dimension_of, numbers
-from uhrwerk.core.picture import part_drawing
 from uhrwerk.core.quantity import Scope
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.views import part_drawing
 
 #: lengths that are told elsewhere than by a line: what is counted in modules or pitches, or left away at an edge
 UNDRAWN = {"module", "thinning", "chamfer", "gap", "play", "pitch", "roller"}

@@ -14,16 +14,16 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from tests.reference.attack.assemblies import _shapes
-from uhrwerk.core import parts
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.edit.join import candidates
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.outlines import Polygon, Rectangle
-from uhrwerk.core.picture.measuring import measured
-from uhrwerk.core.picture.scene import datum_data
-from uhrwerk.core.solids.kernel import shape_of
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.solids.kernel import Kernel
 from uhrwerk.core.steps import AtPoints, Cut, Edges, Extrude, Hole, Spot, Taper
 from uhrwerk.core.steps.taper import Leant
+from uhrwerk.core.views.measuring import measured
+from uhrwerk.core.views.scene import datum_data
 from uhrwerk.draft import Draft
 
 BLOCK = Rectangle(length="40 mm", width="20 mm", x="7 mm", y="3 mm")
@@ -60,10 +60,10 @@ def _each(shape: Any, kind: Any) -> list[Any]:
 
 def _of_kernel(document: Any, part: str) -> tuple[np.ndarray, np.ndarray]:
     """Middles of the kernel's straight edges between two flat faces, and its vertices on three: (n, 3) and (m, 3) m."""
-    (body,) = parts.recipe(document, part)[0]["bodies"]
+    (body,) = part_datums.recipe(document, part)[0]["bodies"]
     edges: dict[int, tuple[Any, set[int]]] = {}
     vertices: dict[int, tuple[Any, set[int]]] = {}
-    for face in _each(shape_of(body["steps"]), TopAbs_FACE):
+    for face in _each(Kernel().shape(body["steps"]), TopAbs_FACE):
         if BRepAdaptor_Surface(TopoDS.Face(face)).GetType() != GeomAbs_Plane:
             continue
         for there, kind in ((edges, TopAbs_EDGE), (vertices, TopAbs_VERTEX)):
@@ -91,7 +91,7 @@ def _same_places(one: np.ndarray, other: np.ndarray) -> bool:
 def test_edges_and_corners_are_those_of_the_kernel(shape: str) -> None:
     d, part = _part(SHAPES[shape])
     document = d.document
-    datums = parts.datums(document, document.placed[part].part)
+    datums = part_datums.datums(document, document.placed[part].part)
     middles, points = _of_kernel(document, document.placed[part].part)
     edges = np.array([x.origin for n, x in datums.items() if n.count("+") and x.kind == "axis"]).reshape(-1, 3)
     corners = np.array([x.origin for x in datums.values() if x.kind == "point"]).reshape(-1, 3)
@@ -103,7 +103,9 @@ def test_edges_and_corners_are_those_of_the_kernel(shape: str) -> None:
 
 def test_a_name_stays_with_its_edge_when_the_part_grows() -> None:
     """Other sizes, and a hole in the face: the edge of the same two faces is still its own middle, with z the same way."""
-    before = parts.datums(_part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm")})[0].document, "part")
+    before = part_datums.datums(
+        _part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm")})[0].document, "part"
+    )
     d, _ = _part(
         {
             "block": Extrude(name="Block", outline=BLOCK.model_copy(update={"length": "60 mm"}), length="25 mm"),
@@ -112,7 +114,7 @@ def test_a_name_stays_with_its_edge_when_the_part_grows() -> None:
             ),
         }
     )
-    after = parts.datums(d.document, "part")
+    after = part_datums.datums(d.document, "part")
     assert {n for n in before if "+" in n} == {n for n in after if "+" in n}
     edge, corner = after["block.end+block.side_2"], after["block.end+block.side_1+block.side_2"]
     assert np.allclose(edge.origin, (0.037, 0.003, 0.025), atol=1e-12)
@@ -128,7 +130,7 @@ def test_an_edge_in_two_pieces_gives_two_datums() -> None:
         name="Notch", plane="block.end", outline=Rectangle(length="6 mm", width="60 mm", x="7 mm"), depth="3 mm"
     )
     d, _ = _part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm"), "notch": notch})
-    datums = parts.datums(d.document, "part")
+    datums = part_datums.datums(d.document, "part")
     pieces = [x for n, x in datums.items() if x.kind == "axis" and "block.side_1" in n and "block.end" in n]
     assert sorted(round(p.origin[0] * 1e3, 9) for p in pieces) == [-4.5, 18.5]
     assert all(p.length == pytest.approx(0.017, abs=1e-12) for p in pieces)

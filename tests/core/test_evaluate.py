@@ -8,10 +8,11 @@ import pytest
 from tests.conftest import DEMO
 from tests.mechanisms import four_bar, planetary
 from uhrwerk import Clearance, Determinate, Draft, LinkBar, MassLimit, NoInterference, Pin, Refused
-from uhrwerk.core.checks import Evaluation, mass_of
+from uhrwerk.core.assembly.mass_properties import mass_of
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
-from uhrwerk.core.evaluate import Cancelled, Evaluator
+from uhrwerk.core.evaluation.evaluator import Cancelled, Evaluator
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import MENDED
 from uhrwerk.draft import Handle

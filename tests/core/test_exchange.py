@@ -43,7 +43,7 @@ def test_step_out_and_in_again(evaluated: Evaluation, tmp_path: Path) -> None:
     from OCP.XCAFApp import XCAFApp_Application
     from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
-    from uhrwerk.core.solids.made import each
+    from uhrwerk.core.solids.partial_solid import each
 
     (tmp_path / "a.step").write_bytes(written("a.step", evaluated)[0])
     document = TDocStd_Document(TCollection_ExtendedString("XmlXCAF"))

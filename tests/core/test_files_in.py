@@ -30,7 +30,7 @@ from uhrwerk import (
 )
 from uhrwerk.core.document import parse
 from uhrwerk.core.document.requirement import Of
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.replace import replaced
 from uhrwerk.core.exchange import Chosen, told, written
 from uhrwerk.core.outlines import Rectangle
@@ -393,7 +393,7 @@ def test_an_archive_holds_the_mechanism_and_its_solids(
     document, _ = joined(evaluator, "lug.step")
     before = evaluator.evaluate(document)
     export(before, tmp_path / "joined.zip")
-    monkeypatch.setattr("uhrwerk.core.solids.contents._put", {})  # as in another process
+    monkeypatch.setattr("uhrwerk.core.solids.blob_store._put", {})  # as in another process
     stranger = Evaluator(tmp_path / "elsewhere")
     try:
         bare = stranger.evaluate(read(write(document)))
@@ -402,6 +402,6 @@ def test_an_archive_holds_the_mechanism_and_its_solids(
         assert whole.verdicts["play"].value == before.verdicts["play"].value
     finally:
         stranger.close()
-        from uhrwerk.core import parts
+        from uhrwerk.core.part import part_datums
 
-        parts.use(evaluator.workshop)
+        part_datums.use(evaluator.workshop)

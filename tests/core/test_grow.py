@@ -9,13 +9,13 @@ from tests.mechanisms import four_bar_closed_form
 from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
 from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import Document, Refused, parse
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import Bore
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.steps import STEPS, Extrude
-from uhrwerk.core.values import values
 
 
 def grown(document: Document, placed: str, datum: str, title: str, **asked: str) -> Document:

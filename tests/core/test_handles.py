@@ -9,10 +9,10 @@ from uhrwerk import Draft, Evaluator
 from uhrwerk.core.document import parse
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.outlines import OUTLINES, Circle, Difference, Points, Rectangle, Slot
-from uhrwerk.core.picture.cards import cards
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.steps import Extrude, Hole
 from uhrwerk.core.steps.cut import Cut
+from uhrwerk.core.views.cards import cards
 
 SCOPE = Scope.of({"r": "4 mm"}, {"length": "mm", "mass": "g"})
 WAY = np.array([1.3e-3, -0.7e-3])

@@ -16,12 +16,12 @@ from tests.witness import coupler_and_post
 from uhrwerk import Clearance, Draft, FramePlate, LinkBar, NoInterference, Pin, write
 from uhrwerk.cli import main
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.checks import sweep
-from uhrwerk.core.checks.crew import Crew
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.motion import coordinates, cycle
+from uhrwerk.core.proximity import sweep
+from uhrwerk.core.proximity.sweep_pool import Crew
 from uhrwerk.core.solids import Solid, Workshop, circle, extrude, recipe
-from uhrwerk.core.solids.keeping import Folder, packed, unpacked
+from uhrwerk.core.solids.disk_cache import Folder, packed, unpacked
 
 DISC = recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]})
 

@@ -11,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
-from uhrwerk.core.revise.lowest import lowest
+from uhrwerk.core.remedies.lowest import lowest
 
 Cost = Callable[[float, float], float]
 #: name, function, optimum, start, and the box it is looked for in

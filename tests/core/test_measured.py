@@ -6,10 +6,10 @@ import pytest
 
 from uhrwerk import At, Document, Draft, Evaluator, FramePlate, Pin, read, write
 from uhrwerk.core.document import parse
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.elements import Bore
-from uhrwerk.core.picture import measured
-from uhrwerk.core.picture.cards import cards
+from uhrwerk.core.views import measured
+from uhrwerk.core.views.cards import cards
 
 
 @pytest.fixture

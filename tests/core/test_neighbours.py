@@ -8,11 +8,11 @@ import shapely
 
 from tests.parts import FINE, disc, hinge_leaf, tray
 from uhrwerk import At, Document, Draft, Evaluator, FramePlate, Refused
-from uhrwerk.core import parts
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.elements import Blank, Bore, Change, Like
 from uhrwerk.core.outlines import Circle, EdgeOfFace, Rectangle
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import Extrude, Hole, OnGrid, OverBores
 
 
@@ -79,7 +79,7 @@ def test_a_leaf_like_another_mirrored_with_one_number_changed(evaluator: Evaluat
     larger = dict(hinge_leaf().steps)
     larger["screws"] = larger["screws"].model_copy(update={"diameter": "4 mm"})
     plain = Part(name="Plain", material="steel", element=Blank(), steps=larger)
-    same = evaluator.workshop.build(parts.recipe(Document(name="One", parts={"one": plain}), "one")[0])
+    same = evaluator.workshop.build(part_datums.recipe(Document(name="One", parts={"one": plain}), "one")[0])
     assert two.volume == pytest.approx(same.volume, rel=1e-12)
     assert two.volume < one.volume
     np.testing.assert_allclose(two.centroid, same.centroid * [-1, 1, 1], atol=1e-9)
@@ -117,5 +117,5 @@ def test_what_is_wrong_is_said() -> None:
         "Other", "steel", Like(part=box, changes={"a": Change(path="steps.block.nothing", formula="1 mm")})
     )
     with pytest.raises(Refused, match=r"'steps.block.nothing' is no number of Box"):
-        parts.recipe(draft.document, str(other))
+        part_datums.recipe(draft.document, str(other))
     assert At(placed=other, datum="block.end").datum == "block.end"

@@ -16,7 +16,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import rates
 from uhrwerk.core.equations.plane import Plane, plane
 from uhrwerk.core.motion.cycle import frames
-from uhrwerk.core.motion.track import track
+from uhrwerk.core.motion.trajectory import track
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.guard_lid import guard_lid

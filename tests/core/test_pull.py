@@ -5,14 +5,14 @@ from __future__ import annotations
 import pytest
 
 from uhrwerk import At, Document, Draft, Evaluator, FramePlate, LinkBar, Pin
-from uhrwerk.core import parts
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit import join
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
-from uhrwerk.core.edit.near import nearest
+from uhrwerk.core.edit.nearest_gap import nearest
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.outlines import Circle, Rectangle
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity.preferred import R20, preferred
 from uhrwerk.core.steps import Extrude, Hole, MoveFace
 from uhrwerk.core.steps.cut import Cut
@@ -59,13 +59,13 @@ def test_the_number_behind_a_face_changes(
     evaluator: Evaluator, datum: str, by: str, path: str, text: str, there: float | None
 ) -> None:
     document = block().document
-    before = parts.datums(document, "block")[datum]
+    before = part_datums.datums(document, "block")[datum]
     after = pull(document, datum, by)
     at = after
     for step in path.split("."):
         at = at[step] if isinstance(at, dict) else getattr(at, step)
     assert at == text
-    now = parts.datums(after, "block")[datum]
+    now = part_datums.datums(after, "block")[datum]
     way = float(by.removesuffix(" mm"))
     if now.kind == "plane":
         assert (now.origin - before.origin) @ before.z * 1e3 == pytest.approx(way, abs=1e-9)

@@ -10,7 +10,7 @@ from uhrwerk.core.assembly import NotSolvable, solve
 from uhrwerk.core.assembly.mechanism import Mechanism
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE
-from uhrwerk.core.joints.held import Held
+from uhrwerk.core.joints.resolved_joint import Held
 
 KINDS = ["revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal"]
 

@@ -9,12 +9,12 @@ import pytest
 
 from tests.reference.test_balance import weights
 from uhrwerk import BalanceGrade, CentreOfGravity, Draft, MassLimit
-from uhrwerk.core.checks.rotor import rotors
+from uhrwerk.core.balance.rotor import rotors
 from uhrwerk.core.document import Document
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.revise import Number, Range, Remedies, lately, numbers_of, turned
-from uhrwerk.core.revise.number import nearest_first
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.remedies import Number, Range, Remedies, lately, numbers_of, turned
+from uhrwerk.core.remedies.number import nearest_first
 from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.demo.folder import folder
 from uhrwerk.demo.gripper_ring import gripper_ring

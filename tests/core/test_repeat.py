@@ -139,7 +139,7 @@ def test_documents_with_repeats_are_read_back_and_bad_counts_refused() -> None:
 def test_mirrored_datums_and_solids_agree() -> None:
     """Every named cylinder and face of a mirrored part is found on its mirrored solid."""
     from uhrwerk import AngledLink
-    from uhrwerk.core.evaluate import Evaluator
+    from uhrwerk.core.evaluation.evaluator import Evaluator
     from uhrwerk.core.solids import found, same_place
 
     draft = Draft("x")

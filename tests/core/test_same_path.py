@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from tests.mechanisms import planetary
-from uhrwerk.core.checks import sweep
 from uhrwerk.core.document import apply, parse
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.proximity import sweep
 
 
 def test_discs_round_gears_are_not_looked_at_again_for_another_speed(evaluator: Evaluator, monkeypatch) -> None:  # type: ignore[no-untyped-def]

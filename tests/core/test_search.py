@@ -8,11 +8,11 @@ import pytest
 
 from uhrwerk import At, CentreOfGravity, Clearance, Draft, FramePlate, LinkBar, MassLimit
 from uhrwerk.core.document import Document
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.evaluate import Cancelled, Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.evaluation.evaluator import Cancelled, Evaluator
 from uhrwerk.core.outlines import Circle, Difference, Rectangle
-from uhrwerk.core.revise import Goal, Range, Search, Step, numbers_of
-from uhrwerk.core.revise.search import ranges
+from uhrwerk.core.remedies import Goal, Range, Search, Step, numbers_of
+from uhrwerk.core.remedies.search import ranges
 from uhrwerk.core.steps import Extrude
 from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.draft import Handle
@@ -161,7 +161,7 @@ def test_what_has_no_value_is_not_searched(evaluator: Evaluator) -> None:
 def test_a_kink_does_not_stop_the_search(evaluator: Evaluator, monkeypatch: pytest.MonkeyPatch) -> None:
     """A weight opposite an arm, within a ring of 60 mm less 1 mm: it goes out until both of its outer corners come as near as they may.
     By hand: y = 0, and x = sqrt(59^2 - 10^2) - 5 mm; both corners make a kink there."""
-    monkeypatch.setattr("uhrwerk.core.revise.search.STEPS", 120)
+    monkeypatch.setattr("uhrwerk.core.remedies.search.STEPS", 120)
     draft = Draft("Weight")
 
     def box(name: str, length: float, width: float, x: float, **start: str) -> Handle:

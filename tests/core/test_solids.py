@@ -18,7 +18,7 @@ from uhrwerk.core.document import numbers
 from uhrwerk.core.elements.cams import PlateCam, SlidingRoller
 from uhrwerk.core.elements.cams.plate_cam import curve
 from uhrwerk.core.equations.curve import through
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import (
     BuildFailed,

@@ -8,8 +8,8 @@ import pytest
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train, mm
 from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Post, Travel
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.edit.hand import take
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.drag_session import take
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.motion import coordinates, cycle
 from uhrwerk.core.motion.coordinate import within
 

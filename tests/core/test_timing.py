@@ -7,17 +7,17 @@ import pytest
 
 from tests.mechanisms import four_bar
 from uhrwerk import Draft, LinkBar, Pin, Refused
-from uhrwerk.core.checks import WantedMotion
 from uhrwerk.core.document import Document, apply, parse
 from uhrwerk.core.edit.timing import Change, changed
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.laws.segment import SlideSegment
 from uhrwerk.core.motion.drivers import SlideProgramme
-from uhrwerk.core.picture.cards import cards
-from uhrwerk.core.picture.lanes import lanes
-from uhrwerk.core.picture.scheme import scheme
-from uhrwerk.core.picture.sketch import sketch
+from uhrwerk.core.requirements.wanted_motion import WantedMotion
+from uhrwerk.core.views.cards import cards
+from uhrwerk.core.views.lanes import lanes
+from uhrwerk.core.views.scheme import scheme
+from uhrwerk.core.views.sketch import sketch
 from uhrwerk.demo.folder import folder
 
 

@@ -13,8 +13,8 @@ import pytest
 import uhrwerk
 from tests.mechanisms import four_bar, four_bar_closed_form
 from uhrwerk.cli import main
-from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.picture import view
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.views import view
 
 ROOT = Path(__file__).parent.parent.parent / "src/uhrwerk/demo"
 MODULES = [

@@ -12,10 +12,10 @@ from typing import Any
 import pytest
 
 from uhrwerk import Draft, FramePlate, Refused
-from uhrwerk.core import parts
 from uhrwerk.core.document import parse, validate, write
 from uhrwerk.core.exchange import told
 from uhrwerk.core.outlines import EdgeOfFace, Sum
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import Extrude
 
 pytestmark = pytest.mark.timeout(300)
@@ -111,7 +111,7 @@ def test_what_is_just_within_the_limits_is_read() -> None:
     assert len(told("x.json", json.dumps(data).encode()).parts) == 38
     document = validate(data)
     begun = time.thread_time()
-    assert parts.recipe(document, "p37")[1]
+    assert part_datums.recipe(document, "p37")[1]
     assert time.thread_time() - begun < 5
     assert len(validate(fan(12)).parts) == 12
 

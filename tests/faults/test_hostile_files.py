@@ -21,8 +21,8 @@ from fastapi.testclient import TestClient
 
 from tests.core.test_files_in import drawing, plate
 from uhrwerk import Document, Evaluator, Refused
-from uhrwerk.core.exchange import taking, told, written
-from uhrwerk.core.solids.contents import packed, triangles_unpacked, unpacked
+from uhrwerk.core.exchange import importing, told, written
+from uhrwerk.core.solids.blob_store import packed, triangles_unpacked, unpacked
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 
@@ -243,7 +243,7 @@ def test_too_much_memory_is_refused(evaluator: Evaluator, good: dict[str, bytes]
 
 def test_larger_than_allowed(evaluator: Evaluator) -> None:
     with pytest.raises(Refused, match="larger than 64 MB"):
-        told("large.step", b" " * (taking.LARGEST + 1))
+        told("large.step", b" " * (importing.LARGEST + 1))
 
 
 def test_the_server_goes_on(tmp_path: Path, good: dict[str, bytes]) -> None:

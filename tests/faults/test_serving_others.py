@@ -15,7 +15,7 @@ from pathlib import Path
 from tests.conftest import Server
 from tests.faults import test_hostile_documents, test_hostile_files
 from tests.faults.test_random_faults import children
-from uhrwerk.core.exchange.taking import MEMORY
+from uhrwerk.core.exchange.importing import MEMORY
 
 #: bytes that the server may take; s for 95 of 100 calls on an idle machine, and beside other tests
 SERVER, SOON, BESIDE_OTHERS = 1_000_000_000, 1.0, 8.0

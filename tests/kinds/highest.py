@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.checks import Asked, Evaluation, Verdict
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Length, PlacedId
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
 
 
 class Highest(Asked):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.elements import Pin
 from uhrwerk.core.exchange import Chosen, Format, Opened
 from uhrwerk.core.exchange import register as take_up
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.draft import Draft
 
 

@@ -8,8 +8,8 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen
 from uhrwerk.core.joints import JOINTS, Held, axes
-from uhrwerk.core.joints.held import level, parallel, point
 from uhrwerk.core.joints.joint import Datums, Joint
+from uhrwerk.core.joints.resolved_joint import level, parallel, point
 
 
 class Turnstile(Joint):

@@ -27,14 +27,14 @@ from uhrwerk import (
     SteppedShaft,
 )
 from uhrwerk.core.balance import corrections, counterweights
-from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.rotor import Rotor, rotors
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.balance.rotor import Rotor, rotors
+from uhrwerk.core.balance.shaking import shaking
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import of_part
 from uhrwerk.core.field import Refused
-from uhrwerk.core.revise import numbers_of
-from uhrwerk.core.values import of_part
+from uhrwerk.core.remedies import numbers_of
+from uhrwerk.core.stages.evaluation import Evaluation
 
 FRAME = np.array([0.0, 0, 0, 1, 0, 0, 0])
 STEEL = 7850.0

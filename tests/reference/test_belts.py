@@ -12,16 +12,16 @@ import shapely
 
 from uhrwerk import At, Bore, Draft, FramePlate, NoInterference
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import Pulley, Sprocket, ToothedPulley
 from uhrwerk.core.elements.belts import sprocket, wrap
 from uhrwerk.core.elements.element import Element
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.field import numbers
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import Solid
-from uhrwerk.core.values import values
 
 
 @pytest.mark.parametrize(("a", "b", "c"), [(20, 50, 90), (30, 30, 61), (12, 80, 93), (45, 20, 300)])

@@ -13,20 +13,22 @@ import pytest
 
 from tests.cams import sizes, sliding, swinging
 from tests.reference.test_cams import TURN, lift, moved, swing
-from uhrwerk.core.checks import ContactKept, PressureAngle, SpringSound
-from uhrwerk.core.checks.cam_contact import pressure
-from uhrwerk.core.checks.forces import contact_force
-from uhrwerk.core.checks.springs import run
 from uhrwerk.core.document import Document, apply, parse
 from uhrwerk.core.elements.cams import SlidingFlat, SlidingRoller, SwingingRoller
 from uhrwerk.core.elements.cams.plate_cam import traced
 from uhrwerk.core.elements.cams.shape import programme
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
+from uhrwerk.core.forces.cam_pressure_angle import pressure
+from uhrwerk.core.forces.inverse_dynamics import contact_force
+from uhrwerk.core.forces.springs import run
 from uhrwerk.core.joints import spring
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.quantity import Scope
+from uhrwerk.core.requirements.contact_kept import ContactKept
+from uhrwerk.core.requirements.pressure_angle import PressureAngle
+from uhrwerk.core.requirements.spring_strength import SpringSound
 from uhrwerk.demo.folder import folder
 
 POUND = 4.4482216152605

@@ -34,12 +34,12 @@ from uhrwerk.core.elements.cams import (
 from uhrwerk.core.elements.cams.plate_cam import curve, traced, undercut, without_undercut
 from uhrwerk.core.elements.cams.shape import programme
 from uhrwerk.core.equations.curve import through
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.field import Refused, numbers
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion.coordinate import interpolated
-from uhrwerk.core.solids import made, wires
+from uhrwerk.core.solids import partial_solid, wires
 
 TURN = 2 * np.pi
 POSES = 3600
@@ -308,7 +308,7 @@ def test_the_kernels_faces_are_the_outline_that_is_followed(evaluator: Evaluator
     outline = PlateCam.solid(n)["bodies"][0]["steps"][0]["outline"]
     face, _ = wires.flat_face(outline, wires.level(0.0))
     places = []
-    for edge in made.each(face, made.TopAbs_EDGE, made.TopoDS.Edge):
+    for edge in partial_solid.each(face, partial_solid.TopAbs_EDGE, partial_solid.TopoDS.Edge):
         adaptor = BRepAdaptor_Curve(edge)
         for u in np.linspace(adaptor.FirstParameter(), adaptor.LastParameter(), 57):
             p = adaptor.Value(float(u))

@@ -14,7 +14,7 @@ from uhrwerk.core.elements.cams import CamShape, ConjugateCam, SlidingFlat, Slid
 from uhrwerk.core.elements.cams.conjugate_cam import second, second_curve
 from uhrwerk.core.elements.cams.plate_cam import curve
 from uhrwerk.core.elements.cams.shape import programme
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.quantity import Scope
 

@@ -13,11 +13,11 @@ import pytest
 from tests.spatial import drive, frame, joint, measured, still, system
 from uhrwerk import At, Bore, Draft, FramePlate, NoInterference, Pin
 from uhrwerk.core.document import Document, parse
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import GenevaDriver, GenevaWheel, JawHub, JawStar
 from uhrwerk.core.elements.couplings import jaws
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.motion import follow
 from uhrwerk.core.motion.coordinate import interpolated

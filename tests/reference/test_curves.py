@@ -15,7 +15,6 @@ from scipy.interpolate import CubicSpline
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
 from tests.witness import KINDS, Case
 from uhrwerk import Draft, Refused
-from uhrwerk.core.checks import CurveLimit, Evaluation
 from uhrwerk.core.curves import (
     AngleCurve,
     CurveOf,
@@ -31,10 +30,13 @@ from uhrwerk.core.curves import (
     Run,
     TransmissionAngle,
 )
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import Document, apply, parse, validate
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import of_curve
 from uhrwerk.core.joints import At
-from uhrwerk.core.values import of_curve
+from uhrwerk.core.requirements.curve_limit import CurveLimit
+from uhrwerk.core.stages.evaluation import Evaluation
 
 SIZES = (0.03, 0.09, 0.06, 0.08)
 A, B, C, D = SIZES
@@ -48,7 +50,7 @@ def with_curves(document: Document, *curves: CurveOf) -> Document:
 
 def measured(document: Document, *curves: CurveOf) -> tuple[Evaluation, list[Run]]:
     e = Evaluator().moved(with_curves(document, *curves))
-    runs = [e.curve(c.name) for c in curves]
+    runs = [evaluated_curve(e, c.name) for c in curves]
     assert all(isinstance(r, Run) for r in runs), runs
     return e, runs  # type: ignore[return-value]
 
@@ -152,7 +154,7 @@ def test_of_a_cycle_too_long_to_be_followed_only_what_repeats_may_hold(curve: Cu
     document = with_curves(four_bar(*SIZES, speed="60000 rpm", frames=12), curve)
     unit = "900 rev" if curve.dimension(document) == "angle" else "900 mm"
     e = Evaluator().moved(limit(document, at_most=unit))
-    found = e.curve("mu")
+    found = evaluated_curve(e, "mu")
     assert isinstance(found, Run)
     assert not found.whole
     assert e.document.requirements["asked"].judge(e).holds is holds  # type: ignore[attr-defined]
@@ -235,7 +237,7 @@ def test_what_cannot_be_measured_says_why() -> None:
     draft = Draft("Still")
     draft.document = four_bar(*SIZES)
     e = Evaluator().moved(with_curves(four_bar(*SIZES), JointCurve(name="slide", joint="crank_in_ground", of="slide")))
-    found = e.curve("slide")
+    found = evaluated_curve(e, "slide")
     assert isinstance(found, NotMeasured)
     assert str(found) == "nothing slides in Crank in ground"
 
@@ -318,7 +320,7 @@ def test_a_clearance_over_the_cycle_is_that_of_the_witness(
         gap = case.document.requirements["gap"]
         document = with_curves(case.document, GapCurve(name="gap", a=gap.a, b=gap.b))  # type: ignore[attr-defined]
         e = evaluator.evaluate(document)
-        run = e.curve("gap")
+        run = evaluated_curve(e, "gap")
         assert isinstance(run, Run), run
         theirs = np.maximum(case.distances(run.times), 0)
         ours = run.series["value"]
@@ -338,8 +340,8 @@ def test_what_is_known_at_the_frames_alone_is_no_limit_and_no_formula(evaluator:
     with pytest.raises(Refused, match="looks between them"):
         validate(asked)
     e = evaluator.evaluate(document)
-    assert isinstance(e.curve("twice"), NotMeasured)
-    assert "known at the frames alone" in str(e.curve("twice"))
-    assert isinstance(evaluator.moved(document).curve("gap"), NotMeasured)
+    assert isinstance(evaluated_curve(e, "twice"), NotMeasured)
+    assert "known at the frames alone" in str(evaluated_curve(e, "twice"))
+    assert isinstance(evaluated_curve(evaluator.moved(document), "gap"), NotMeasured)
     told = [v.value for v in of_curve(e, "gap")]
     assert document.placed[gap.a.placed].name in told  # type: ignore[attr-defined]

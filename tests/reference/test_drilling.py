@@ -8,14 +8,14 @@ import pytest
 from tests.reference.test_balance import weights
 from uhrwerk import BalanceGrade, Bore, Draft, EccentricDisc, FramePlate, Pin
 from uhrwerk.core.balance import Form, Plan, plans
-from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.rotor import Rotor, rotors
+from uhrwerk.core.balance.rotor import Rotor, rotors
 from uhrwerk.core.document import Document
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.elements import Like
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.outlines import Circle
-from uhrwerk.core.revise import planned, worked
+from uhrwerk.core.remedies import planned, worked
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.steps import Cut
 from uhrwerk.demo import mended
 

@@ -12,15 +12,15 @@ from scipy.interpolate import CubicSpline
 
 from tests.witness import segments_apart
 from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Refused, TurnSegment
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document, apply, parse, validate
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.requirement import Of
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.motion.coordinate import interpolated
 from uhrwerk.core.motion.drivers import SlideFormula, SlideTable, TurnFormula, TurnProgramme, TurnTable
 from uhrwerk.core.quantity import FormulaError, ureg
 from uhrwerk.core.quantity.over_time import OverTime
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 def driven(

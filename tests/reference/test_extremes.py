@@ -25,6 +25,7 @@ from uhrwerk import (
     curves,
     drivers,
 )
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import Document, apply, command, parse, validate
 from uhrwerk.core.elements.cams import Tangents
 from uhrwerk.core.motion.extremes import extremes
@@ -65,7 +66,7 @@ def test_a_cam_of_circles_and_tangents_is_known_on_both_sides_of_its_joints(fram
     data["cycle"]["frames"] = frames
     data["curves"] = {"s": {"kind": "joint", "name": "s", "joint": "moves", "of": "slide"}}
     e = Evaluator().moved(validate(data))
-    run = e.curve("s")
+    run = evaluated_curve(e, "s")
     a, r = run.extremes("acceleration"), run.extremes("rate")  # type: ignore[union-attr]
     assert a.high == pytest.approx(bend.max() * w**2, abs=max(a.high_missed, 2e-6))
     assert a.low == pytest.approx(hang.min() * w**2, abs=max(a.low_missed, 2e-6))
@@ -81,7 +82,7 @@ def test_contact_does_not_ring_on_a_dwell(evaluator: Evaluator) -> None:
     document = apply(document, parse({"kind": "set_value", "path": "cycle.duration", "value": "0.1 s"}))
     document = document.model_copy(update={"requirements": {"k": ContactKept(name="K", pair="runs", at_least="0 N")}})
     e = evaluator.evaluate(document)
-    from uhrwerk.core.checks.forces import contact_force
+    from uhrwerk.core.forces.inverse_dynamics import contact_force
 
     times = np.linspace(0.035, 0.065, 301)  # the base circle faces the roller
     force = contact_force(e, "runs", times)
@@ -94,7 +95,7 @@ def test_a_short_pulse_is_not_overlooked(wide: float) -> None:
     """A triangle of 10 mm: one of 34 ms in a second was told as 0.0 mm, one of 40 ms as 9.80, and a limit of 9.99 mm held."""
     way = f"max(0 mm, 10 mm - abs(time - 0.5131 s) * 10 mm / ({wide / 2!r} s))"
     e = Evaluator().moved(slider(way, at_most="9.99 mm"))
-    found = e.curve("way").extremes("value")  # type: ignore[union-attr]
+    found = evaluated_curve(e, "way").extremes("value")  # type: ignore[union-attr]
     assert found.high <= 0.010 + 1e-12
     assert found.high + found.high_missed >= 0.010
     assert found.high == pytest.approx(0.010, abs=1e-7)
@@ -139,7 +140,7 @@ def test_a_corner_at_an_end_of_the_cycle_is_no_dead_point(
     assert e.problems == []
     assert e.motion is not None
     assert e.motion.stop is None
-    curve = e.curve("way")
+    curve = evaluated_curve(e, "way")
     value, rate = curve.extremes("value"), curve.extremes("rate")  # type: ignore[union-attr]
     assert (value.low, value.high) == pytest.approx((least, most), abs=1e-9)
     assert (rate.low, rate.high) == pytest.approx((slowest, fastest), abs=1e-7)
@@ -171,7 +172,7 @@ def test_a_drive_after_another_knows_its_corners(
     assert e.problems == []
     assert e.motion is not None
     assert e.motion.stop is None
-    curve = e.curve("way")
+    curve = evaluated_curve(e, "way")
     value, rate = curve.extremes("value"), curve.extremes("rate")  # type: ignore[union-attr]
     assert least is None or value.low == pytest.approx(least, abs=1e-9)
     assert value.high == pytest.approx(most, abs=1e-9)
@@ -234,7 +235,7 @@ def test_a_formula_of_a_curve_is_evaluated_on_the_motion(k: int) -> None:
         "peak": {"kind": "formula", "name": "peak", "formula": "1 / (0.0001 + (turn / (1 rad) - 2.1)^2)"},
     }
     e = Evaluator().moved(validate(data))
-    wave, peak = (e.curve(i).extremes("value") for i in ("wave", "peak"))  # type: ignore[union-attr]
+    wave, peak = (evaluated_curve(e, i).extremes("value") for i in ("wave", "peak"))  # type: ignore[union-attr]
     assert wave.high == pytest.approx(1.0, abs=1e-6)
     assert wave.low == pytest.approx(-1.0, abs=1e-6)
     assert peak.high == pytest.approx(10_000.0, rel=1e-6)

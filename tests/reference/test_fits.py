@@ -14,12 +14,13 @@ import pytest
 
 from tests.mechanisms import gear_train
 from uhrwerk import Bore, Draft, FramePlate, Pin
-from uhrwerk.core.checks import FitLimits, GearMesh
-from uhrwerk.core.checks.tolerance import ABOVE, BELOW, GRADES, UP_TO, deviations
 from uhrwerk.core.document import Document, apply, parse
 from uhrwerk.core.elements.involute import Tooth
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.joints.at import At
+from uhrwerk.core.quantity.size_limits import ABOVE, BELOW, GRADES, UP_TO, deviations
+from uhrwerk.core.requirements.fit_limits import FitLimits
+from uhrwerk.core.requirements.gear_mesh import GearMesh
 
 MEANS = [sqrt(a * b) for a, b in zip((1, 3, *UP_TO[1:-1]), UP_TO, strict=True)]
 

@@ -27,19 +27,21 @@ from uhrwerk import (
     SpringSound,
     ToothBending,
 )
-from uhrwerk.core.checks import Evaluation, lumps_of
-from uhrwerk.core.checks.acting import acting, inertia, moments
-from uhrwerk.core.checks.forces import effort, reaction
+from uhrwerk.core.assembly.mass_properties import lumps_of
 from uhrwerk.core.curves import EffortCurve, JointForceCurve, Run
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.elements.belts import Pulley
 from uhrwerk.core.elements.involute import Tooth, lewis
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.forces.applied_forces import acting, inertia, moments
+from uhrwerk.core.forces.inverse_dynamics import effort, reaction
 from uhrwerk.core.joints import At
 from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.motion import interpolated
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.draft import Draft
@@ -367,13 +369,13 @@ def test_curves_of_effort_and_force_are_those_of_the_requirements(evaluator: Eva
     draft.follow(JointForceCurve(name="Bearing", joint="crank_in_ground"))
     draft.follow(JointForceCurve(name="Along", joint="crank_in_ground", of="along"))
     e = evaluator.evaluate(draft.document)
-    torque, bearing = e.curve("torque"), e.curve("bearing")
+    torque, bearing = evaluated_curve(e, "torque"), evaluated_curve(e, "bearing")
     assert isinstance(torque, Run)
     assert isinstance(bearing, Run)
     wanted = newton_euler(e, 10 * np.pi * torque.times, 10 * np.pi, -1j, 0.0)
     assert torque.series["value"] == pytest.approx(wanted["torque"], rel=1e-6, abs=1e-8)
     assert bearing.series["value"] == pytest.approx(np.abs(wanted["crank_in_ground"]), rel=1e-6)
-    assert "along its axis" in str(e.curve("along"))
+    assert "along its axis" in str(evaluated_curve(e, "along"))
     with pytest.raises(Refused, match="known at the frames alone: ask for Effort of a drive"):
         draft.require(CurveLimit(name="Limit", curve="torque", at_most="1 N m"))
 

@@ -9,11 +9,11 @@ import pytest
 
 from tests.mechanisms import gear_train
 from uhrwerk import Clearance, NoInterference, SpurGear
-from uhrwerk.core.checks import Finding
 from uhrwerk.core.document import numbers
 from uhrwerk.core.elements import spur_gear
 from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, inv, normal_backlash
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.proximity.sweep import Finding
 from uhrwerk.core.quantity import Scope
 from uhrwerk.draft import Draft
 

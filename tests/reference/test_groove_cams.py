@@ -13,7 +13,7 @@ from uhrwerk.core.document import Document, apply, parse
 from uhrwerk.core.elements.cams import CamShape, GrooveCam, SlidingFlat, SlidingRoller, SwingingRoller
 from uhrwerk.core.elements.cams.groove_cam import far_wall, outer
 from uhrwerk.core.elements.cams.plate_cam import curve, traced
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.quantity import Scope
 

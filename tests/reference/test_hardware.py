@@ -16,7 +16,7 @@ from uhrwerk.core.document import parse
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import ELEMENTS, Bore
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.evaluate import Evaluation
+from uhrwerk.core.evaluation.evaluator import Evaluation
 from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.solids import Solid
 from uhrwerk.core.steps import Extrude, Hole

@@ -16,7 +16,7 @@ import uhrwerk
 from tests.mechanisms import mm
 from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.equations.law import Law
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.laws import LAWS, at, jump, peaks
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment

@@ -9,13 +9,13 @@ import trimesh
 from tests.reference.test_balance import STEEL, weights
 from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.balance import selection
-from uhrwerk.core.checks import Evaluation
-from uhrwerk.core.checks.rotor import rotors
+from uhrwerk.core.balance.rotor import rotors
 from uhrwerk.core.document import Document, Refused
-from uhrwerk.core.evaluate import Evaluator
-from uhrwerk.core.picture import masses
-from uhrwerk.core.revise import numbers_of
-from uhrwerk.core.values import where
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import where
+from uhrwerk.core.remedies import numbers_of
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.views import masses
 from uhrwerk.demo.folder import folder
 
 

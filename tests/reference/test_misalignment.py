@@ -14,17 +14,17 @@ from scipy.spatial.transform import Rotation
 from tests.reference.test_couplings import grown, on_a_shaft
 from tests.spatial import drive, frame, joint, measured, still, system
 from uhrwerk import Bore, Draft, FramePlate, NoInterference, Pin
-from uhrwerk.core.checks import Misalignment
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements import BellowsHalf, Cross, JawHub, JawStar, OldhamDisc, OldhamHub, Sleeve, Yoke
 from uhrwerk.core.elements.element import Element
 from uhrwerk.core.equations.rows import Row, Rows
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.field import numbers
 from uhrwerk.core.joints.coupling_pair import CouplingPair
 from uhrwerk.core.motion import follow
 from uhrwerk.core.quantity import Scope
-from uhrwerk.core.values import values
+from uhrwerk.core.requirements.misalignment import Misalignment
 
 TURN = 2 * np.pi
 TIMES = np.linspace(0, 1, 121)

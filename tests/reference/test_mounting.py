@@ -11,11 +11,11 @@ import shapely.affinity
 
 from tests.mechanisms import gear_train
 from uhrwerk import Bore, Draft, FramePlate, NoInterference, Pin, Rack, SpurGear
-from uhrwerk.core.checks.course import Posed
-from uhrwerk.core.checks.meshing import meshes
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, tip_reaches_below
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.proximity.gear_meshing import meshes
+from uhrwerk.core.proximity.relative_motion import Posed
 
 ALPHA = radians(20)
 

@@ -9,17 +9,17 @@ from tests.mechanisms import mm, planetary, rack_and_pinion
 from tests.spatial import drive, frame, joint, system
 from uhrwerk import ArcLink, Bore, Draft, EccentricDisc, FramePlate, LinkBar, Pin, Rack, SlottedLever, SpurGear
 from uhrwerk.core.assembly import NotSolvable, compile, mobility, solve
-from uhrwerk.core.checks.time_ratio import time_ratio
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import assemble
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.joints import BevelPair, Place, ScrewPair, WormPair
 from uhrwerk.core.joints.helical_pair import helical_row
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.motion import Coordinate, Motion, coordinates, cycle, follow
 from uhrwerk.core.quantity import Scope
+from uhrwerk.core.requirements.time_ratio import time_ratio
 from uhrwerk.core.solids import Datum
 
 TIMES = np.linspace(0.0, 1.0, 121)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 
 from uhrwerk import Bore, Draft, FramePlate, Pin, PrintGap
-from uhrwerk.core.checks import Verdict
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import Group
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.outlines import Circle
-from uhrwerk.core.revise import Remedies
+from uhrwerk.core.remedies import Remedies
+from uhrwerk.core.stages.verdict import Verdict
 from uhrwerk.core.steps import Extrude
 
 

@@ -8,7 +8,7 @@ import pytest
 from tests.mechanisms import four_bar, four_bar_closed_form
 from uhrwerk import TurningSpeedLimit
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 
 SIZES = (0.03, 0.09, 0.06, 0.08)
 

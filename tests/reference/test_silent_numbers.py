@@ -32,7 +32,7 @@ from uhrwerk import (
     write,
 )
 from uhrwerk.cli import main
-from uhrwerk.core import parts, picture
+from uhrwerk.core import views
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Refused, apply, parse
 from uhrwerk.core.document.command import SetValue
@@ -42,6 +42,7 @@ from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.elements.cams import SlidingRoller
 from uhrwerk.core.outlines import Circle, Rectangle
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import BuildStep, Extrude, Hollow, Opening
 
 
@@ -75,7 +76,7 @@ def test_the_depth_of_an_overlap_is_what_must_be_moved(evaluator: Evaluator) -> 
 def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, wanted: str, by: float) -> None:
     """A block 25 mm tall under a clip whose underside lies at 20 mm, on a base that it stands on: 5 mm into the clip. Its top face
     was said not to change the gap; against its own base nothing changes."""
-    parts.use(evaluator.workshop)
+    part_datums.use(evaluator.workshop)
     d = Draft("Clip")
     base = d.own_part(
         "Base",
@@ -113,7 +114,7 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
 def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     """An arm that reaches hypot(50, 5) mm from its axis turns past a post at 60 mm, and points away from it at the start: the post may
     come nearer by 60 - 50.249 - 2 mm until 2 mm are left, where as all stands it would go into the arm's circle."""
-    parts.use(evaluator.workshop)
+    part_datums.use(evaluator.workshop)
     d = Draft("Post")
     base = d.own_part(
         "Base",
@@ -283,7 +284,7 @@ def test_a_drive_is_offered_from_where_its_joint_stands(evaluator: Evaluator) ->
     plate = d.part("Plate", "steel", FramePlate(bores={"c": Bore(x="80 mm", y="50 mm")}))
     arm = d.part("Arm", "steel", LinkBar(), x="80 mm", y="50 mm", turn_z="-160 deg")
     d.revolute("Turns", plate["c"], arm["hole_1"], offset="1 mm")
-    (offered,) = picture.view(evaluator.evaluate(d.document))["driveable"]
+    (offered,) = views.view(evaluator.evaluate(d.document))["driveable"]
     assert offered["driver"] is not None
     assert offered["driver"]["start"] == "-160 deg"
 

@@ -14,20 +14,20 @@ from scipy.optimize import brentq
 from tests.cams import sliding, swinging
 from tests.mechanisms import four_bar, four_bar_closed_form
 from tests.reference.test_cams import TURN, lift, swing
-from uhrwerk.core.checks import SpringSound
-from uhrwerk.core.checks.forces import contact_force
-from uhrwerk.core.checks.springs import run, wound
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements.cams import SlidingRoller, SwingingRoller
 from uhrwerk.core.elements.cams.plate_cam import traced
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.evaluation.values import of_joint
 from uhrwerk.core.field import Numbers, numbers
+from uhrwerk.core.forces.inverse_dynamics import contact_force
+from uhrwerk.core.forces.springs import run, wound
 from uhrwerk.core.joints import JointPair, LeafSpringPair, SpiralSpringPair, TorsionSpringPair
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.leaf_spring import SMALL
 from uhrwerk.core.joints.spiral_spring import coils, spacing
 from uhrwerk.core.quantity import Scope
-from uhrwerk.core.values import of_joint
+from uhrwerk.core.requirements.spring_strength import SpringSound
 
 ENDS = {"a": At(placed="a", datum="top"), "b": At(placed="b", datum="top")}
 

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from uhrwerk import Bore, Draft, FramePlate, HingeLeaf, LinkBar, Pin, SpurGear, WallThickness
-from uhrwerk.core.checks.walls import Wall, thinnest
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements import Element
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.outlines import Circle, Points, Rectangle
 from uhrwerk.core.outlines.points import Corner
+from uhrwerk.core.proximity.walls import Wall, thinnest
 from uhrwerk.core.solids import Body
 from uhrwerk.core.steps import BuildStep, Hollow, Opening
 from uhrwerk.core.steps.cut import Cut

@@ -11,8 +11,8 @@ import pytest
 import shapely
 
 from tests.witness import KINDS, WIDTH, segments_apart
-from uhrwerk.core.checks.closer import EXACT
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.proximity.refinement import EXACT
 
 SEED, CASES = 7, 2000
 PARTS = 8

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
 from tests.conftest import DEMO
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.solids import BuildFailed
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import Store

@@ -11,7 +11,7 @@ from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and w
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
 from uhrwerk.core.document import Document, Refused, parse, schema
 from uhrwerk.core.document.command import _adapter
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.join import joined
 from uhrwerk.demo.gripper_ring import gripper_ring
 from uhrwerk.demo.guard_lid import guard_lid

@@ -16,7 +16,7 @@ from starlette.websockets import WebSocketDisconnect
 from tests.mechanisms import crossed_ring
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, Post, write
 from uhrwerk.core.document import Document
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 

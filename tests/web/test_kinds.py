@@ -21,7 +21,7 @@ from uhrwerk.core.document import command
 from uhrwerk.core.document.driver import DRIVERS
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.elements import ELEMENTS, Bore
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.exchange import FORMATS
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.store import Store

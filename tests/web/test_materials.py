@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from uhrwerk import Draft, Evaluator, Pin, read, write
 from uhrwerk.core.document import parse
 from uhrwerk.core.document.material import library
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
 

@@ -60,7 +60,7 @@ def test_a_search_ends_with_its_revision(client: TestClient) -> None:  # noqa: F
 
 
 def test_a_search_that_nobody_asks_for_is_dropped(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
-    monkeypatch.setattr("uhrwerk.web.mending.PATIENCE", 0.3)
+    monkeypatch.setattr("uhrwerk.web.remedy_jobs.PATIENCE", 0.3)
     key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))}).json()["id"]
     assert not asked(client, f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps")["done"]
     search = client.app.state.desk.mending._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]

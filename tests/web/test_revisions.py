@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
 from uhrwerk.core.document import write
-from uhrwerk.core.revise import compared
+from uhrwerk.core.remedies import compared
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.pusher import pusher
 from uhrwerk.draft import Draft

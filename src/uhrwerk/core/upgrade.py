@@ -15,7 +15,6 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core import parts
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.assembly.repeat import mirrored
 from uhrwerk.core.assembly.start import turns
@@ -28,6 +27,7 @@ from uhrwerk.core.joints import At, Pressing, Winding
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.prismatic import Prismatic
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.solids.solid import Array
@@ -163,7 +163,7 @@ class _Shifts:
         if placed is None or "." not in at.datum:
             return np.zeros(3)
         if placed.part not in self._of:
-            self._of[placed.part] = parts.datums(self.document, placed.part)
+            self._of[placed.part] = part_datums.datums(self.document, placed.part)
         d = self._of[placed.part].get(at.datum)
         if d is None:
             return np.zeros(3)

@@ -19,7 +19,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 
 #: imported once for all workers
-READY = ("uhrwerk.core.solids.kernel", "uhrwerk.core.checks.sweep")
+READY = ("uhrwerk.core.solids.kernel_jobs", "uhrwerk.core.proximity.sweep")
 _FOLDER = str(Path(__file__).parents[2])
 _START = f"import sys; sys.path.insert(0, {_FOLDER!r}); from uhrwerk.core.worker import nurse; nurse(int(sys.argv[1]))"
 

@@ -15,9 +15,9 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, create_engine, select
 
+from uhrwerk.core.cache import Kept
 from uhrwerk.core.document import Command, Document, new_id, words, write
 from uhrwerk.core.document.material import Material
-from uhrwerk.core.kept import Kept
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import variants
 from uhrwerk.store.opening import Unsound, opened

@@ -9,15 +9,15 @@ from contextlib import asynccontextmanager
 from fastapi import FastAPI
 from fastapi.routing import APIRoute
 
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.store import Store
 from uhrwerk.web.access import Access
-from uhrwerk.web.desk import Desk
 from uhrwerk.web.errors import handle
 from uhrwerk.web.pages import SHIPPED, STATIC, Kept
 from uhrwerk.web.routes import ROUTERS
 from uhrwerk.web.routes.files import FILE
 from uhrwerk.web.security import Guard
+from uhrwerk.web.services import Desk
 
 #: s after the start in which the first page is served, before the shelf is checked
 AFTER = 3.0

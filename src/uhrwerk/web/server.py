@@ -13,7 +13,7 @@ from urllib.parse import quote
 
 import uvicorn
 
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings

@@ -8,7 +8,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Refused
 from uhrwerk.core.upgrade import read
 from uhrwerk.store.tables import Revision
@@ -26,13 +26,13 @@ class Sketches:
 
     def __init__(self) -> None:
         self._thread = ThreadPoolExecutor(1, thread_name_prefix="sketch")
-        self._of: OrderedDict[int, Future[picture.Sketch | str]] = OrderedDict()
+        self._of: OrderedDict[int, Future[views.Sketch | str]] = OrderedDict()
         self._lock = threading.Lock()
 
     def close(self) -> None:
         self._thread.shutdown(wait=False, cancel_futures=True)
 
-    def of(self, revisions: Sequence[Revision]) -> dict[int, picture.Sketch | str | None]:
+    def of(self, revisions: Sequence[Revision]) -> dict[int, views.Sketch | str | None]:
         """Of each revision by its key; None where it is still being drawn."""
         with self._lock:
             asked = {r.id or 0: self._begun(r) for r in revisions}
@@ -41,7 +41,7 @@ class Sketches:
         wait(asked.values(), timeout=PATIENCE)
         return {key: one.result() if one.done() else None for key, one in asked.items()}
 
-    def _begun(self, revision: Revision) -> Future[picture.Sketch | str]:
+    def _begun(self, revision: Revision) -> Future[views.Sketch | str]:
         key = revision.id or 0
         if key not in self._of:
             self._of[key] = self._thread.submit(_drawn, revision.document)
@@ -49,9 +49,9 @@ class Sketches:
         return self._of[key]
 
 
-def _drawn(text: str) -> picture.Sketch | str:
+def _drawn(text: str) -> views.Sketch | str:
     try:
-        return picture.sketch(read(text))
+        return views.sketch(read(text))
     except Refused as error:
         path, why = error.faults[0]
         return f"{path}: {why}"

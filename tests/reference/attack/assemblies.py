@@ -19,9 +19,10 @@ from tests.reference.attack.rig import Case
 from tests.reference.attack.witness import Witness, size
 from uhrwerk import At, Draft, curves
 from uhrwerk.core.assembly import compile
-from uhrwerk.core.checks import springs
 from uhrwerk.core.curves import NotMeasured
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.elements import ELEMENTS
+from uhrwerk.core.forces import springs
 from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, Spot
 
@@ -262,7 +263,7 @@ def looked(w: Witness) -> list[str]:
             out.append(f"drive {i} is off by {off:.3g}")
     loose = e.mobility is not None and bool(e.mobility.loose)
     for i in ("where", "far"):
-        found, curve = e.curve(i), document.curves[i]
+        found, curve = evaluated_curve(e, i), document.curves[i]
         if isinstance(found, NotMeasured) or loose:
             continue
         there = w.frame(curve.at)[0] if i == "where" else w.frame(curve.b)[0] - w.frame(curve.a)[0]  # type: ignore[attr-defined]

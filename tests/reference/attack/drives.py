@@ -19,6 +19,7 @@ from tests.reference.attack.rig import Case, Rig
 from tests.reference.attack.transmissions import round_pin, wrong_by
 from tests.reference.attack.witness import Witness
 from uhrwerk import curves, drivers
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 
 #: moments at which the witness looks, and those beside each short pulse
@@ -102,7 +103,7 @@ def _extremes(w: Witness, way: Way, short: list[tuple[float, float]], duration: 
     y = way(t)
     step = np.diff(t)
     rate = (np.diff(y) / step)[step > 1e-9 * duration]
-    curve = w.e.curve("way")
+    curve = evaluated_curve(w.e, "way")
     out = []
     between = float(np.abs(rate).max()) * duration / DENSE  # what a corner may lie beyond the nearest look
     for series, seen, slack in (

@@ -34,6 +34,7 @@ from uhrwerk import (
     curves,
     drivers,
 )
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import command
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
 from uhrwerk.core.joints.push import PushPair
@@ -500,7 +501,7 @@ def moves(rig: Rig) -> Case:
         for of, key in limits.items():
             v = w.e.verdicts[key]
             values = {"value": y, "rate": w.rates(y), "acceleration": w.rates(y, 2)}[of]
-            curve = w.e.curve("where")
+            curve = evaluated_curve(w.e, "where")
             x_ = curve.extremes(of)  # type: ignore[union-attr]
             room = SAMPLED * float(np.ptp(values)) + 1e-7 * {"value": 1, "rate": 10, "acceleration": 100}[of]
             for name, mine, theirs, missed in (

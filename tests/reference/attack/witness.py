@@ -8,9 +8,9 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from uhrwerk import At
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Document
-from uhrwerk.core.picture.scene import datum_data
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.views.scene import datum_data
 
 UNITS = {"mm": 1e-3, "in": 25.4e-3, "deg": pi / 180, "rpm": 2 * pi / 60, "mm/s": 1e-3, "rad": 1.0, "": 1.0}
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from uhrwerk.core import elements, parts
+from uhrwerk.core import elements
 from uhrwerk.core.assembly.links import merged, not_held
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism, Problem, datum_frame
 from uhrwerk.core.assembly.recognised import recognised
@@ -18,7 +18,8 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.joints import ANGLES, JOINTS, RELATIONS, At, Held, JointPair, NotFitting, Place, coordinate_row
-from uhrwerk.core.joints.held import turned_over
+from uhrwerk.core.joints.resolved_joint import turned_over
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import Datum
 
 Limits = tuple[tuple[str, float, float], ...]
@@ -62,7 +63,7 @@ class _Compiling:
 
     def _datums_of(self, part: str, image: bool) -> dict[str, Datum]:
         if (part, image) not in self._datums:
-            named = parts.datums(self.stated, part)
+            named = part_datums.datums(self.stated, part)
             self._datums[part, image] = {i: mirrored(d) for i, d in named.items()} if image else named
         return self._datums[part, image]
 

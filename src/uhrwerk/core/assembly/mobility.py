@@ -15,7 +15,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.equations.newton import null_space
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
-from uhrwerk.core.joints.held import coordinate_row
+from uhrwerk.core.joints.resolved_joint import coordinate_row
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """What balances a rotor: a mass to be added, or taken away on the other side, at a radius in one plane or in two.
 
 >>> import numpy as np
->>> from uhrwerk.core.checks.rotor import Rotor
+>>> from uhrwerk.core.balance.rotor import Rotor
 >>> r = Rotor("j", 1, ("disc",), np.eye(7)[3], 2.0, np.array([5e-5, 0, 0]), np.array([1e-4, 0.0]), np.zeros(2), (-0.1, 0.1), 0.1, 100.0, 0.0)
 >>> [round(c.mass(0.05) * 1e3, 6) for c in corrections(r, ())]  # grams at 50 mm
 [2.0]
@@ -17,7 +17,7 @@ from math import pi
 
 import numpy as np
 
-from uhrwerk.core.checks.rotor import Rotor
+from uhrwerk.core.balance.rotor import Rotor
 
 
 @dataclass(frozen=True)

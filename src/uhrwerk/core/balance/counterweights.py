@@ -13,12 +13,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.checks.acting import moments
-from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.rotor import Rotor, rotors
-from uhrwerk.core.checks.shaking import shaking
+from uhrwerk.core.balance.rotor import Rotor, rotors
+from uhrwerk.core.balance.shaking import shaking
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.moments import moments
 
 #: singular values below this part of the largest tell of links whose counterweights do the same
 RANK = 1e-9

@@ -15,18 +15,18 @@ from typing import Literal
 
 import numpy as np
 
-from uhrwerk.core import parts
-from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import density_of
-from uhrwerk.core.checks.rotor import Rotor
+from uhrwerk.core.assembly.mass_properties import density_of
+from uhrwerk.core.balance.rotor import Rotor
 from uhrwerk.core.document import Command, Document, parse
 from uhrwerk.core.elements.like import Like
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.outlines import Circle
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids.datum import face_axes
 from uhrwerk.core.solids.flat import inside
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, Spot
 
 Form = Literal["drilled", "added"]
@@ -242,7 +242,7 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
     assert m is not None
     assert e.motion is not None
     used = [p.part for p in e.document.placed.values()]  # copies too
-    taken = parts.taken_from(document) | {
+    taken = part_datums.taken_from(document) | {
         x.element.part for x in document.parts.values() if isinstance(x.element, Like)
     }
     for p in r.parts:
@@ -252,7 +252,7 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
         if document.parts[placed.part].as_found:
             continue  # what was found stays so, whatever is drilled
         here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.motion.pose[0]))
-        for face, corners, body in parts.flat_faces(document, placed.part):
+        for face, corners, body in part_datums.flat_faces(document, placed.part):
             z = poses.rotate(here[3:], face.direction)
             if np.abs(z[:2]).max() > SQUARE:
                 continue

@@ -15,10 +15,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.checks.evaluation import Evaluation
-from uhrwerk.core.checks.mass import MassOf, lumps_of
+from uhrwerk.core.assembly.mass_properties import MassOf, lumps_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 @dataclass(frozen=True)

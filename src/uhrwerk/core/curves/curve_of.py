@@ -16,7 +16,7 @@ from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion.extremes import Extremes, NoValue, extremes
-from uhrwerk.core.motion.track import JUMP
+from uhrwerk.core.motion.trajectory import JUMP
 
 Series = Literal["value", "rate", "acceleration", "jerk"]
 SERIES: tuple[Series, ...] = ("value", "rate", "acceleration", "jerk")

@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ValidationError
 
-from uhrwerk.core import parts
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
 from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.document import Document, Refused, Together, new_id, parse
@@ -22,6 +21,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.joints import PAIRS, At
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.steps import STEPS, Under
 
@@ -81,7 +81,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str)
     if at.placed not in document.placed or document.placed[at.placed].mirrored:
         return
     part = document.placed[at.placed].part
-    face = parts.under(document, part, at.datum)
+    face = part_datums.under(document, part, at.datum)
     if face is None:
         return
     if not only or only.startswith("pull:"):
@@ -178,7 +178,7 @@ class _Soil:
     def _face(self) -> dict[str, Any]:
         """The face pointed at, as build steps name it."""
         placed = self.document.placed[self.at.placed]
-        found = parts.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
+        found = part_datums.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
         if found is None or placed.mirrored:
             return {}
         return {"face_name": found.name, "face_x": found.x, "face_y": found.y, "face_across": found.across}

@@ -17,9 +17,9 @@ from uhrwerk.core import elements
 from uhrwerk.core.document import Document, Refused, formulas, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.edit import join
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.edit.near import gap_to, gaps_over_cycle
-from uhrwerk.core.evaluate import Evaluator
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.edit.nearest_gap import gap_to, gaps_over_cycle
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
 from uhrwerk.core.quantity.preferred import preferred

@@ -12,13 +12,13 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
-from uhrwerk.core import parts
 from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.elements import Received
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import At
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed, Face
-from uhrwerk.core.solids.contents import packed, unpacked
+from uhrwerk.core.solids.blob_store import packed, unpacked
 
 #: m and rad: what differs by less lies where it lay
 SAME = 1e-6
@@ -37,7 +37,7 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
     if design is None or not isinstance(design.element, Received):
         raise Refused(("part", f"{part!r} is no part that came from a file"))
     new = _chosen(design.name, other)
-    contents = parts.workshop().contents
+    contents = part_datums.workshop().contents
     old_faces = _faces(document, part)
     key = next(i for i, p in other.parts.items() if p.element is new)
     names = matched(old_faces, _faces(other, key))
@@ -71,7 +71,7 @@ def _faces(document: Document, part: str) -> list[Face]:
         update={"parts": {**document.parts, part: document.parts[part].model_copy(update={"steps": {}})}}
     )
     try:
-        solid = parts.workshop().build(parts.recipe(bare, part)[0])
+        solid = part_datums.workshop().build(part_datums.recipe(bare, part)[0])
     except (BuildFailed, Refused):
         return []  # what is not here any more has no faces to hold on to
     return [f for body in solid.bodies.values() for f in body.faces]

@@ -2,7 +2,7 @@
 
 from uhrwerk.core.exchange import bundle, document, dxf, gltf, parts_list, step, stl, svg, three_mf
 from uhrwerk.core.exchange.format import FORMATS, Chosen, Format, Opened, register, written
-from uhrwerk.core.exchange.taking import told
+from uhrwerk.core.exchange.importing import told
 
 for _format in (
     document.FORMAT,

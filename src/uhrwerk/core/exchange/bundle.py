@@ -6,13 +6,13 @@ import io
 import zipfile
 import zlib
 
-from uhrwerk.core import parts
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import Refused, write
 from uhrwerk.core.document.extent import MOST_TEXT
 from uhrwerk.core.elements import Received
 from uhrwerk.core.exchange.format import Chosen, Format, Opened
-from uhrwerk.core.solids.contents import name_of
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.solids.blob_store import name_of
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import opened
 
 _DOCUMENT, _CONTENTS = "mechanism.json", "contents/"
@@ -21,7 +21,7 @@ UNFOLDED, FILES = 300_000_000, 1000
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:
-    contents, out = parts.workshop().contents, io.BytesIO()
+    contents, out = part_datums.workshop().contents, io.BytesIO()
     names = sorted({p.element.contents for p in e.stated.parts.values() if isinstance(p.element, Received)} - {""})
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo(_DOCUMENT), write(e.stated))

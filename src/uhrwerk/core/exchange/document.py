@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.document import write
 from uhrwerk.core.exchange.format import Chosen, Format, Opened
+from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import opened
 
 

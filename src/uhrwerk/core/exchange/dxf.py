@@ -16,10 +16,10 @@ import ezdxf
 from ezdxf import edgeminer, edgesmith, recover, upright
 from ezdxf.entities import DXFEntity, LWPolyline
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.profile import Loop, profile
-from uhrwerk.core.solids.taken import Design, Taken, Use
+from uhrwerk.core.solids.imported import Design, Taken, Use
+from uhrwerk.core.stages.evaluation import Evaluation
 
 #: entities of a drawing, closed lines in it, corners of an outline, at most
 ENTITIES, LOOPS, CORNERS = 20_000, 2_000, 8_000

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from pathlib import PurePath
 from typing import Any
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.field import Refused
-from uhrwerk.core.solids.taken import Taken
+from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 @dataclass(frozen=True)

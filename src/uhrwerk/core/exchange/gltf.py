@@ -11,9 +11,9 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.placing import standing
+from uhrwerk.core.stages.evaluation import Evaluation
 
 _FLOAT, _INDEX = 5126, 5125
 

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.assembly.start import matrix_pose
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.solids.contents import triangles_packed
-from uhrwerk.core.solids.taken import Design, Taken, Use
+from uhrwerk.core.solids.blob_store import triangles_packed
+from uhrwerk.core.solids.imported import Design, Taken, Use
 from uhrwerk.core.solids.triangles import found_faces
 
 Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), triangles (m, 3), its place (4, 4)

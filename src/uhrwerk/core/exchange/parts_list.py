@@ -6,8 +6,8 @@ import csv
 import io
 from collections import Counter
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.equations.pose import IDENTITY, Array, place
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.field import Refused
 from uhrwerk.core.solids import Body, Solid
+from uhrwerk.core.stages.evaluation import Evaluation
 
 #: of parts without one of their own, red, green and blue: muted, and apart from their neighbours
 COLOURS = tuple(

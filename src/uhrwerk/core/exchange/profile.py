@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from uhrwerk.core import parts
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.field import Refused
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 @dataclass(frozen=True)
@@ -27,9 +27,9 @@ def profile(e: Evaluation, chosen: Chosen) -> list[Loop]:
     if chosen.part not in document.placed:
         raise Refused(("part", f"there is no placed part {chosen.part!r}"))
     placed = document.placed[chosen.part]
-    recipe = parts.recipe(document, placed.part, placed.mirrored)[0]
+    recipe = part_datums.recipe(document, placed.part, placed.mirrored)[0]
     try:
-        loops = parts.workshop().call("profile", recipe)
+        loops = part_datums.workshop().call("profile", recipe)
     except BuildFailed as error:
         raise Refused(("part", f"{placed.name}: {error}")) from error
     return [Loop(corners, circle) for corners, circle in loops]

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from uhrwerk.core import parts
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.placing import standing
 from uhrwerk.core.field import Refused
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed
-from uhrwerk.core.solids.taken import Taken
+from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.stages.evaluation import Evaluation
 
 #: seconds that a file may take
 LIMIT = 120.0
@@ -24,11 +24,11 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
         placed = document.placed[one.id]
         key = placed.part, placed.mirrored
         if key not in designs:
-            recipe = parts.recipe(document, placed.part, placed.mirrored)[0]
+            recipe = part_datums.recipe(document, placed.part, placed.mirrored)[0]
             designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
         uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
     try:
-        made = parts.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
+        made = part_datums.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
     except BuildFailed as error:
         raise Refused(("file", str(error))) from error
     assert isinstance(made, bytes)

@@ -9,11 +9,11 @@ from dataclasses import replace
 import numpy as np
 import trimesh
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import of_meshes
 from uhrwerk.core.exchange.placing import standing
-from uhrwerk.core.solids.taken import Taken
+from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.stages.evaluation import Evaluation
 
 
 def _written(e: Evaluation, chosen: Chosen) -> bytes:

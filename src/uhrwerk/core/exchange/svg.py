@@ -5,9 +5,9 @@ from __future__ import annotations
 import cmath
 import math
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.profile import Loop, profile
+from uhrwerk.core.stages.evaluation import Evaluation
 
 #: mm of paper round the outline
 MARGIN = 2.0

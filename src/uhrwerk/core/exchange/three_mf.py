@@ -11,11 +11,11 @@ from xml.sax.saxutils import quoteattr
 import numpy as np
 import trimesh
 
-from uhrwerk.core.checks import Evaluation
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import USES, Mesh, of_meshes
 from uhrwerk.core.exchange.placing import standing
-from uhrwerk.core.solids.taken import Taken
+from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.stages.evaluation import Evaluation
 
 _TYPES = (
     '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'

@@ -52,7 +52,7 @@ from uhrwerk.core.field.ref import (
     reference_of,
     references,
 )
-from uhrwerk.core.field.stated import Id, Lines, Model, Name, Refused, Written
+from uhrwerk.core.field.validation import Id, Lines, Model, Name, Refused, Written
 
 __all__ = [
     "Angle",

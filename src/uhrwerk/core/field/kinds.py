@@ -4,7 +4,7 @@ A field marked with `Kinds` takes any kind that is registered when it is read, s
 else lists them.
 
 >>> from typing import Annotated, Literal
->>> from uhrwerk.core.field.stated import Model
+>>> from uhrwerk.core.field.validation import Model
 >>> SHAPES = Kinds("shape")
 >>> @SHAPES.register
 ... class Ball(Model):
@@ -23,7 +23,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, SerializationInfo
 from pydantic_core import PydanticCustomError, core_schema
 
-from uhrwerk.core.field.stated import Model
+from uhrwerk.core.field.validation import Model
 
 M = TypeVar("M", bound=Model)
 K = TypeVar("K", bound=type[Model])

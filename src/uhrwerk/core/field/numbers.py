@@ -10,7 +10,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Any, overload
 
 from uhrwerk.core.field.dimension import dimension_of, solve_field
-from uhrwerk.core.field.stated import Model
+from uhrwerk.core.field.validation import Model
 from uhrwerk.core.quantity import Scope
 
 

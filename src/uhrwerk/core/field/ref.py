@@ -12,7 +12,7 @@ from typing import Annotated, Any, get_args
 
 from pydantic import BaseModel, StringConstraints
 
-from uhrwerk.core.field.stated import Id
+from uhrwerk.core.field.validation import Id
 
 
 @dataclass(frozen=True)

@@ -16,20 +16,20 @@ from uhrwerk.core.joints.distance import Distance
 from uhrwerk.core.joints.flush import Flush
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.joints.geneva_pair import GenevaPair
-from uhrwerk.core.joints.held import ANGLES, Held, NotFitting, Place, axes, coordinate_row
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
+from uhrwerk.core.joints.linear_spring import Pressing
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.joints.parallel import Parallel
 from uhrwerk.core.joints.perpendicular import Perpendicular
 from uhrwerk.core.joints.planar import Planar
-from uhrwerk.core.joints.pressing import Pressing
 from uhrwerk.core.joints.prismatic import Prismatic
 from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.rack_pair import RackPair
 from uhrwerk.core.joints.relation import Relation
+from uhrwerk.core.joints.resolved_joint import ANGLES, Held, NotFitting, Place, axes, coordinate_row
 from uhrwerk.core.joints.revolute import Revolute
 from uhrwerk.core.joints.rigid import Rigid
 from uhrwerk.core.joints.screw import Screw
@@ -42,8 +42,8 @@ from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
 from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
+from uhrwerk.core.joints.torsional_spring import Winding
 from uhrwerk.core.joints.universal import Universal
-from uhrwerk.core.joints.winding import Winding
 from uhrwerk.core.joints.worm_pair import WormPair
 
 JOINTS: Kinds[Joint] = Kinds("joint")

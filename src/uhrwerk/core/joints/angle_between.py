@@ -9,9 +9,9 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Angle, Numbers
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, directed, need, parallel
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 
 class AngleBetween(Relation):

@@ -19,9 +19,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.mounted import Mounted, between, side_by_side
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 WHEELS = frozenset({"pulley", "toothed_pulley", "sprocket"})
 #: the ratio of smooth pulleys is one of whole numbers up to this; their turn repeats with so fine a step at least

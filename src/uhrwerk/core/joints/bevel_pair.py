@@ -11,9 +11,9 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At, Side
-from uhrwerk.core.joints.held import Place, axes
 from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between
 from uhrwerk.core.joints.pair import JointPair, Teeth, need_axes
+from uhrwerk.core.joints.resolved_joint import Place, axes
 
 
 class BevelPair(JointPair):

@@ -18,9 +18,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
-from uhrwerk.core.joints.held import NotFitting, Place, axes, turned_over
 from uhrwerk.core.joints.mounted import Mounted
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes, turned_over
 
 #: kinds whose halves turn at constant speed
 HALVES = frozenset({"jaw_hub", "bellows_half"})

@@ -7,8 +7,8 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen, LengthOrOpen
-from uhrwerk.core.joints.held import Held, level, parallel
 from uhrwerk.core.joints.joint import Datums, Joint
+from uhrwerk.core.joints.resolved_joint import Held, level, parallel
 
 
 class Cylindrical(Joint):

@@ -8,9 +8,9 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.joints.at import Side
-from uhrwerk.core.joints.held import NotFitting, Place
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, height, kinds, parallel, radial, square
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place
 
 
 class Distance(Relation):

@@ -11,9 +11,9 @@ from uhrwerk.core.elements import involute, ring_gear, spur_gear
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.mounted import Mounted, between, faces, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 #: kinds of element that mesh
 GEARS = frozenset({"spur_gear", "ring_gear"})

@@ -8,9 +8,9 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.mounted import Mounted, between, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 #: the driver is looked at in steps of at most this turn, rad: the pin is in a slot for a quarter of a turn at least
 GRAIN = 0.15

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Length, Model, Name, Numbers
 from uhrwerk.core.joints.at import At, two_parts
-from uhrwerk.core.joints.held import Held
+from uhrwerk.core.joints.resolved_joint import Held
 
 Datums = tuple[str, str]
 

@@ -15,7 +15,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Length, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.pressing import Pressing, Used
+from uhrwerk.core.joints.linear_spring import Pressing, Used
 
 #: up to this deflection, in the free length, the formula is within two hundredths of the elastica whose end slides (test_springs.py)
 SMALL = 0.15

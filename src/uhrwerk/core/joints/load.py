@@ -10,8 +10,8 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import Place
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import Place
 
 Acts = Literal["always", "against_the_motion", "with_the_motion"]
 #: slower than this b stands still against a, m/s or rad/s: nothing is then against the motion

@@ -16,8 +16,8 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Model, Name, Numbers, PlacedId
 from uhrwerk.core.joints.at import At, two_parts
-from uhrwerk.core.joints.held import Held, NotFitting, Place
 from uhrwerk.core.joints.mounted import Mounted
+from uhrwerk.core.joints.resolved_joint import Held, NotFitting, Place
 
 Teeth = Annotated[int, Field(ge=1, le=1000)]
 

@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
-from uhrwerk.core.joints.held import Place
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, directed, need, square
+from uhrwerk.core.joints.resolved_joint import Place
 
 
 class Perpendicular(Relation):

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
-from uhrwerk.core.joints.held import Held, axes, parallel, point
 from uhrwerk.core.joints.joint import Datums, Joint
+from uhrwerk.core.joints.resolved_joint import Held, axes, parallel, point
 
 
 class Planar(Joint):

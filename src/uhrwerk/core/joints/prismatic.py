@@ -7,8 +7,8 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Angle, LengthOrOpen
-from uhrwerk.core.joints.held import Held, axes, level, parallel, square
 from uhrwerk.core.joints.joint import Datums, Joint
+from uhrwerk.core.joints.resolved_joint import Held, axes, level, parallel, square
 
 
 class Prismatic(Joint):

@@ -10,8 +10,8 @@ from pydantic import Field
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import LoadForce, Numbers
+from uhrwerk.core.joints.linear_spring import straight
 from uhrwerk.core.joints.load import Acts, Load, signed
-from uhrwerk.core.joints.pressing import straight
 
 
 class PushPair(Load):

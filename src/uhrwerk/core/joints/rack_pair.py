@@ -12,9 +12,9 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.mounted import SAME_ANGLE, Mounted, faces, steady
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 
 class RackPair(JointPair):

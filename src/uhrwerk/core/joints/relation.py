@@ -10,8 +10,8 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen, LengthOrOpen, Model, Name, Numbers
 from uhrwerk.core.joints.at import At, two_parts
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.joint import Datums
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 _SPOKEN = {"axis": "an axis", "plane": "a face", "point": "a point", "frame": "a frame"}
 

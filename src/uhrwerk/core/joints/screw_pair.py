@@ -9,9 +9,9 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between, lean
 from uhrwerk.core.joints.pair import JointPair, need_axes
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 
 class ScrewPair(JointPair):

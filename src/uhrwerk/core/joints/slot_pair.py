@@ -9,8 +9,8 @@ from uhrwerk.core.equations.pose import from_axes
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import Held, NotFitting, Place, axes
 from uhrwerk.core.joints.pair import JointPair
+from uhrwerk.core.joints.resolved_joint import Held, NotFitting, Place, axes
 
 
 class SlotPair(JointPair):

@@ -15,8 +15,8 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.pressing import Used
-from uhrwerk.core.joints.winding import Winding
+from uhrwerk.core.joints.linear_spring import Used
+from uhrwerk.core.joints.torsional_spring import Winding
 
 
 class SpiralSpringPair(Winding):

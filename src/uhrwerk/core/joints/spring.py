@@ -16,7 +16,7 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.pressing import Pressing, Used, straight
+from uhrwerk.core.joints.linear_spring import Pressing, Used, straight
 
 #: coils of a compression spring that lie flat at its ends and do not give (common practice: one at either end)
 FLAT = 2

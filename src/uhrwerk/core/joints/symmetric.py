@@ -8,8 +8,8 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At, Side
-from uhrwerk.core.joints.held import NotFitting, Place, axes
 from uhrwerk.core.joints.relation import Relation, kinds, need
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
 
 
 class Symmetric(Relation):

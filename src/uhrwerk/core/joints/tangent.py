@@ -6,8 +6,8 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
-from uhrwerk.core.joints.held import NotFitting, Place
 from uhrwerk.core.joints.relation import Relation, height, kinds, need, parallel, radial, square
+from uhrwerk.core.joints.resolved_joint import NotFitting, Place
 
 
 class Tangent(Relation):

@@ -14,7 +14,7 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.winding import Winding
+from uhrwerk.core.joints.torsional_spring import Winding
 
 
 class TorsionSpringPair(Winding):

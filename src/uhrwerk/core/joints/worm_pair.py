@@ -11,10 +11,10 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.held import Place
 from uhrwerk.core.joints.helical_pair import helical_row
 from uhrwerk.core.joints.mounted import Mounted, crossed
 from uhrwerk.core.joints.pair import JointPair, Teeth
+from uhrwerk.core.joints.resolved_joint import Place
 
 #: lead angle drawn for a worm: the ratio does not depend on it
 WORM_LEAD = np.radians(5.0)

@@ -5,7 +5,7 @@ from uhrwerk.core.motion.coordinate import Coordinate, Values, coordinates, coun
 from uhrwerk.core.motion.cycle import DeadPoint, Fold, Motion, TooLong, cycle, dead_point_words, follow, near
 from uhrwerk.core.motion.drag import Grip, play, pull
 from uhrwerk.core.motion.limits import beyond_limits
-from uhrwerk.core.motion.track import Track
+from uhrwerk.core.motion.trajectory import Track
 
 __all__ = [
     "Coordinate", "DeadPoint", "Fold", "Grip", "Motion", "TooLong", "Track", "Values", "beyond_limits", "coordinates", "counted", "cycle", "dead_point_words", "follow", "interpolated",

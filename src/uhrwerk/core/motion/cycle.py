@@ -14,8 +14,8 @@ from uhrwerk.core.equations.plane import SAME, plane
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
-from uhrwerk.core.motion.track import SAME as SAME_POSE
-from uhrwerk.core.motion.track import TooLong, Track, refined, track
+from uhrwerk.core.motion.trajectory import SAME as SAME_POSE
+from uhrwerk.core.motion.trajectory import TooLong, Track, refined, track
 
 #: frames at least of a motion that comes to a dead point
 LEAST_FRAMES = 24

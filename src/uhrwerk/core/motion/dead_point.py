@@ -18,8 +18,8 @@ from uhrwerk.core.equations.newton import TOLERANCE, null_space, rates
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS, Rows
 from uhrwerk.core.joints import ANGLES
-from uhrwerk.core.joints.held import axes
-from uhrwerk.core.motion.track import Station
+from uhrwerk.core.joints.resolved_joint import axes
+from uhrwerk.core.motion.trajectory import Station
 from uhrwerk.core.quantity import display
 
 #: length of a step along the curve, in reach and rad; steps at most

@@ -1,6 +1,7 @@
 """Solids: recipes, the kernel behind worker processes, and what comes back as plain arrays."""
 
 from uhrwerk.core.solids.datum import Datum, axis, face, found, plane, same_place, slot
+from uhrwerk.core.solids.kernel_pool import BuildFailed, Workshop
 from uhrwerk.core.solids.recipe import (
     Recipe,
     arc_band,
@@ -18,7 +19,6 @@ from uhrwerk.core.solids.recipe import (
     stood,
 )
 from uhrwerk.core.solids.solid import Body, Face, Solid, outlines, sharp_edges
-from uhrwerk.core.solids.workshop import BuildFailed, Workshop
 
 __all__ = [
     "Body", "BuildFailed", "Datum", "Face", "Recipe", "Solid", "Workshop", "arc_band", "axis", "bar", "behind", "chamfer",

@@ -16,9 +16,7 @@ from OCP.TopAbs import TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.datum import face_axes
-from uhrwerk.core.solids.kernel import shape_of
-from uhrwerk.core.solids.made import each, normal_at
-from uhrwerk.core.solids.recipe import Recipe
+from uhrwerk.core.solids.partial_solid import each, normal_at
 from uhrwerk.core.solids.wires import MM
 
 #: how far straight pieces stray from curves that are no arcs, mm
@@ -28,11 +26,11 @@ Corner = tuple[float, float, float]  # x, y, m; bulge of the way to the next: ta
 Line = tuple[list[Corner], tuple[tuple[float, float], float] | None]
 
 
-def profile(recipe: Recipe) -> list[Line]:
-    """Corners of each line round the face, the outer one first, or a circle. ValueError where no face is flat."""
+def profile(solids: list[Any]) -> list[Line]:
+    """Corners of each line round the largest flat face, the outer one first, or a circle. ValueError where no face is flat."""
     flat: list[tuple[float, int, Any]] = []
-    for body in recipe["bodies"]:
-        for face in each(shape_of(body["steps"]), TopAbs_FACE, TopoDS.Face):
+    for solid in solids:
+        for face in each(solid, TopAbs_FACE, TopoDS.Face):
             if BRepAdaptor_Surface(face).GetType() == GeomAbs_Plane:
                 size = GProp_GProps()
                 BRepGProp.SurfaceProperties_s(face, size)

@@ -23,7 +23,8 @@ from OCP.TopoDS import TopoDS_Compound
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_DocumentTool
 
-from uhrwerk.core.solids.kernel import shape_of, transformed
+from uhrwerk.core.solids.exact_measures import transformed
+from uhrwerk.core.solids.kernel import Kernel
 from uhrwerk.core.solids.recipe import Recipe
 
 
@@ -43,7 +44,7 @@ class Use(TypedDict):
     pose: Any
 
 
-def step_file(title: str, designs: list[Design], uses: list[Use]) -> bytes:
+def step_file(kernel: Kernel, title: str, designs: list[Design], uses: list[Use]) -> bytes:
     """The contents of a STEP file with an assembly of all uses."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlXCAF"))
     XCAFApp_Application.GetApplication_s().InitDocument(document)
@@ -51,7 +52,7 @@ def step_file(title: str, designs: list[Design], uses: list[Use]) -> bytes:
     colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     labels = []
     for design in designs:
-        label = shapes.AddShape(_whole(design["recipe"]), False)
+        label = shapes.AddShape(_whole(kernel, design["recipe"]), False)
         _call(label, design["name"])
         colours.SetColor(label, Quantity_Color(*design["colour"], Quantity_TOC_sRGB), XCAFDoc_ColorGen)
         labels.append(label)
@@ -77,9 +78,9 @@ def _call(label: Any, name: str) -> None:
     TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
 
 
-def _whole(recipe: Recipe) -> Any:
+def _whole(kernel: Kernel, recipe: Recipe) -> Any:
     """All bodies of a design as one shape."""
-    solids = [shape_of(b["steps"]) for b in recipe["bodies"]]
+    solids = [kernel.shape(b["steps"]) for b in recipe["bodies"]]
     if len(solids) == 1:
         return solids[0]
     whole, builder = TopoDS_Compound(), BRep_Builder()

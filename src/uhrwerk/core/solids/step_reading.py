@@ -39,9 +39,9 @@ from OCP.TopoDS import TopoDS, TopoDS_Shape
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
-from uhrwerk.core.solids.contents import packed
-from uhrwerk.core.solids.made import each, meeting, volume
-from uhrwerk.core.solids.taken import Design, Taken, Use
+from uhrwerk.core.solids.blob_store import packed
+from uhrwerk.core.solids.imported import Design, Taken, Use
+from uhrwerk.core.solids.partial_solid import each, meeting, volume
 
 #: uses of designs, levels of assemblies, faces of one design at most; sizes of a design, mm
 USES, LEVELS, FACES = 500, 40, 20_000

@@ -36,8 +36,8 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_SHELL
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
-from uhrwerk.core.solids.made import Made, StepFailed, Tool, each, faces_of, is_outward, joined, volume
-from uhrwerk.core.solids.named import Names
+from uhrwerk.core.solids.face_names import Names
+from uhrwerk.core.solids.partial_solid import Made, StepFailed, Tool, each, faces_of, is_outward, joined, volume
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM
 

@@ -26,7 +26,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
-from uhrwerk.core.solids.named import Names
+from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.recipe import Outline
 
 MM = 1e3

@@ -5,12 +5,12 @@ from __future__ import annotations
 from fastapi import APIRouter, Depends, Response, WebSocket
 from starlette.concurrency import run_in_threadpool
 
-from uhrwerk.core import picture
-from uhrwerk.core.edit.hand import swing
-from uhrwerk.core.evaluate import Evaluation
-from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
-from uhrwerk.web.hold import hold_over
+from uhrwerk.core import views
+from uhrwerk.core.edit.drag_session import swing
+from uhrwerk.core.evaluation.evaluator import Evaluation
+from uhrwerk.web.drag_socket import hold_over
 from uhrwerk.web.routes.results import BLOCK
+from uhrwerk.web.services import PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["by hand"])
 
@@ -22,7 +22,7 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
     responses={200: {"content": BLOCK}},
 )
 def freedom(desk: TheDesk, mechanism: str, revision: PathNumber, number: PathNumber) -> Response:
-    block = picture.block_of(swing(desk.result(mechanism, revision), number))
+    block = views.block_of(swing(desk.result(mechanism, revision), number))
     return Response(block, media_type="application/octet-stream")
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter, Response
 from pydantic import Field, JsonValue
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Document
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import Asked, TheDesk
 from uhrwerk.web.routes.results import BLOCK
+from uhrwerk.web.services import Asked, TheDesk
 
 router = APIRouter(prefix="/api/elements", tags=["elements"])
 
@@ -20,14 +20,14 @@ class ElementAsked(Asked):
 
 
 @router.get("", summary="The catalogue")
-def elements() -> list[picture.Entry]:
-    return picture.catalogue()
+def elements() -> list[views.Entry]:
+    return views.catalogue()
 
 
 @router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
-def preview(desk: TheDesk, asked: ElementAsked) -> picture.Preview:
+def preview(desk: TheDesk, asked: ElementAsked) -> views.Preview:
     document = desk.store.current(asked.mechanism).document if asked.mechanism else Document(name="preview")
-    made, told = picture.preview(document, asked.element, desk.evaluator.workshop.build)
+    made, told = views.preview(document, asked.element, desk.evaluator.workshop.build)
     desk.keep_preview(told["solid"], made)
     return told
 
@@ -41,4 +41,4 @@ def preview_solid(desk: TheDesk, key: str, body: str) -> Response:
     solid = desk.previews.get(key)
     if solid is None or body not in solid.bodies:
         raise Missing("There is no such preview any more.")
-    return Response(picture.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")
+    return Response(views.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")

@@ -7,13 +7,13 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import schema
-from uhrwerk.core.edit.carry import Included, included
+from uhrwerk.core.edit.copy_paste import Included, included
 from uhrwerk.core.edit.replace import Replaced, replaced
 from uhrwerk.core.exchange import Chosen, told, written
-from uhrwerk.web.desk import State, TheDesk
 from uhrwerk.web.routes.results import BLOCK
+from uhrwerk.web.services import State, TheDesk
 
 router = APIRouter(prefix="/api", tags=["document"])
 
@@ -90,8 +90,8 @@ def write_file(
 
 
 @router.get("/kinds", summary="Kinds of requirement and driver, with their fields, as one chooses them")
-def kinds() -> picture.Choices:
-    return picture.choices()
+def kinds() -> views.Choices:
+    return views.choices()
 
 
 @router.get("/schema", summary="JSON Schema of the document")

@@ -8,20 +8,21 @@ import numpy as np
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core import parts, picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Document, Refused, parse
 from uhrwerk.core.edit import join
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.edit.carry import Included, included, piece
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.edit.copy_paste import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
-from uhrwerk.core.edit.near import PULLED, nearest
+from uhrwerk.core.edit.nearest_gap import PULLED, nearest
 from uhrwerk.core.edit.pull import to_gap
-from uhrwerk.core.edit.seat import Seat, seated
+from uhrwerk.core.edit.solve_offset import Seat, seated
 from uhrwerk.core.exchange import told
 from uhrwerk.core.joints import At
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import FormulaError, in_unit
-from uhrwerk.web.desk import Asked, State, TheDesk
 from uhrwerk.web.routes.revisions import Base, Change
+from uhrwerk.web.services import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["joining"])
 
@@ -112,12 +113,12 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     document = desk.store.current(mechanism).document
     command = parse(asked.command)
     after = accept(document, command)
-    with parts.roughly(PULLED):
+    with part_datums.roughly(PULLED):
         told = join.tried(document, command)
     changed = [
         i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
     ]
-    with parts.roughly(PULLED):
+    with part_datums.roughly(PULLED):
         stand = told.poses | (join.standing(after) if changed else {})
     out = []
     for i in [*told.fresh, *changed]:
@@ -176,8 +177,8 @@ def seat(desk: TheDesk, mechanism: str, asked: SeatAsked) -> Seat:
 
 
 @router.post("/measure", summary="Distance and angle of two datums")
-def measure(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[picture.Measure]:
-    return picture.measured(desk.store.current(mechanism).document, asked.a, asked.b)
+def measure(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[views.Measure]:
+    return views.measured(desk.store.current(mechanism).document, asked.a, asked.b)
 
 
 @router.post("/other-mode", summary="Assembles the mechanism the other way")

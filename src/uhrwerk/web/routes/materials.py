@@ -11,7 +11,7 @@ from uhrwerk.core.document import Document, Refused, new_id
 from uhrwerk.core.document.material import Material, library
 from uhrwerk.core.field import formulas, meant, solve_field
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.services import TheDesk
 
 router = APIRouter(prefix="/api/materials", tags=["materials"])
 

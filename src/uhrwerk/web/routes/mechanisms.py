@@ -9,9 +9,9 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core.document import Document, Refused, write
-from uhrwerk.core.edit.fresh import fresh
+from uhrwerk.core.edit.new_document import fresh
 from uhrwerk.core.exchange import told
-from uhrwerk.web.desk import Asked, State, TheDesk
+from uhrwerk.web.services import Asked, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
 

@@ -7,9 +7,9 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 
 from uhrwerk.core.document.material import library
 from uhrwerk.core.exchange import FORMATS
-from uhrwerk.web.desk import TheDesk
 from uhrwerk.web.pages import SHIPPED, templates
 from uhrwerk.web.routes.materials import shown
+from uhrwerk.web.services import TheDesk
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 

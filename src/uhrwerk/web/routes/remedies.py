@@ -5,9 +5,9 @@ from __future__ import annotations
 from fastapi import APIRouter, Depends
 from pydantic import BaseModel
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
 
@@ -15,8 +15,8 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
 class Remedies(BaseModel):
     """The offers found so far, the best first, and the numbers that move it most; how far the search is, and when it is at its end."""
 
-    offers: list[picture.Offer]
-    moves: list[picture.Moves]
+    offers: list[views.Offer]
+    moves: list[views.Moves]
     words: str
     fraction: float
     done: bool
@@ -33,6 +33,6 @@ def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: s
         raise Missing("There is no such requirement.")
     search = desk.mending.search(mechanism, revision, requirement, e)
     search.done.wait(0.2)
-    told = picture.offers(search.document, search.offers)
-    moves = picture.moves(search.document, search.answers, e.verdicts[requirement].dimension)
+    told = views.offers(search.document, search.offers)
+    moves = views.moves(search.document, search.answers, e.verdicts[requirement].dimension)
     return Remedies(offers=told, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set())

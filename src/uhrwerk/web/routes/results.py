@@ -9,13 +9,13 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Refused
+from uhrwerk.core.evaluation.values import values, where
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
-from uhrwerk.core.values import values, where
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import PathNumber, TheDesk, evaluated
 from uhrwerk.web.errors import Error, answer
+from uhrwerk.web.services import PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 #: calls that wait for the evaluation
@@ -45,7 +45,7 @@ class Course(BaseModel):
 @router.get(
     "/view",
     summary="Verdicts and all that the workspace shows; 202 with progress while it is computed",
-    response_model=picture.View,
+    response_model=views.View,
     responses={
         202: {"description": "still computing", "model": Progress},
         409: {"model": Error},
@@ -58,7 +58,7 @@ def view(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
         return JSONResponse({"words": job.words, "fraction": job.fraction}, status_code=202)
     if job.result is None:
         return answer(409 if job.failed is None else 422, job.failed or "The evaluation was stopped.")
-    return JSONResponse(picture.view(job.result))
+    return JSONResponse(views.view(job.result))
 
 
 @router.delete("/view", status_code=204, summary="Stops a running evaluation")
@@ -89,42 +89,42 @@ def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Res
 
 @waiting.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
 def pose_block(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    return Response(picture.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
+    return Response(views.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
 
 
 @waiting.get(
     "/lanes",
     summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
-    response_model=list[picture.Lane],
+    response_model=list[views.Lane],
 )
 def lanes(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     e = desk.result(mechanism, revision)
-    return JSONResponse(picture.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
+    return JSONResponse(views.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
 
 
 @waiting.get(
     "/curves",
     summary="Curves over the cycle: values, rates, accelerations and jerks in shown units, extremes, paths of points",
-    response_model=list[picture.CurveShown],
+    response_model=list[views.CurveShown],
 )
 def curves(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     """The motion alone is computed for it where the revision is not evaluated."""
-    return JSONResponse(picture.curves(desk.moved(mechanism, revision)))
+    return JSONResponse(views.curves(desk.moved(mechanism, revision)))
 
 
 @waiting.get(
     "/balance",
     summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
-    response_model=picture.Balance,
+    response_model=views.Balance,
 )
 def balance(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    return JSONResponse(picture.balance(desk.result(mechanism, revision)))
+    return JSONResponse(views.balance(desk.result(mechanism, revision)))
 
 
 @waiting.get(
     "/masses",
     summary="Mass, centre, inertia and principal axes of chosen parts in any frame at a moment, and over the cycle",
-    response_model=picture.MassesShown,
+    response_model=views.MassesShown,
 )
 def masses(
     desk: TheDesk,
@@ -136,13 +136,13 @@ def masses(
 ) -> Response:
     """`parts` are ids of placed parts with commas between; `frame` is one, or a datum of one (part.datum)."""
     chosen = [p for p in parts.split(",") if p]
-    return JSONResponse(picture.masses(desk.result(mechanism, revision), chosen, frame, time))
+    return JSONResponse(views.masses(desk.result(mechanism, revision), chosen, frame, time))
 
 
 @waiting.get(
     "/balance/{joint}/corrections",
     summary="Holes drilled where a rotor is heavy, or studs put on where it is light, as build steps, each proved",
-    response_model=picture.Corrected,
+    response_model=views.Corrected,
 )
 def corrections(
     desk: TheDesk,
@@ -153,7 +153,7 @@ def corrections(
     at: Annotated[int, Query(ge=0, le=50)] = 0,
 ) -> Response:
     """One way after the other, by its count."""
-    return JSONResponse(picture.corrected(desk.result(mechanism, revision), joint, form, at, desk.evaluator.evaluate))
+    return JSONResponse(views.corrected(desk.result(mechanism, revision), joint, form, at, desk.evaluator.evaluate))
 
 
 @waiting.get(
@@ -167,7 +167,7 @@ def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "
     if any(i not in e.document.curves for i in chosen):
         raise Missing("There is no such curve.")
     head = {"content-disposition": f'attachment; filename="{mechanism}-curves.csv"'}
-    return Response(picture.table(e, chosen), media_type="text/csv; charset=utf-8", headers=head)
+    return Response(views.table(e, chosen), media_type="text/csv; charset=utf-8", headers=head)
 
 
 @waiting.get(
@@ -189,13 +189,13 @@ def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diame
 @waiting.get(
     "/drawings/{placed}",
     summary="The line drawing of a part with its dimensions, by the paths of their fields",
-    response_model=list[picture.ViewDrawn],
+    response_model=list[views.ViewDrawn],
 )
 def drawing(desk: TheDesk, mechanism: str, revision: PathNumber, placed: str) -> Response:
     e = desk.result(mechanism, revision)
     if placed not in e.document.placed:
         raise Missing("There is no such part.")
-    return JSONResponse(picture.part_drawing(e, placed))
+    return JSONResponse(views.part_drawing(e, placed))
 
 
 @waiting.get(
@@ -207,7 +207,7 @@ def shared(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
-    block = picture.shared_block(*desk.evaluator.shared(e, requirement))
+    block = views.shared_block(*desk.evaluator.shared(e, requirement))
     return Response(block, media_type="application/octet-stream")
 
 
@@ -222,7 +222,7 @@ def solid(
     if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
         raise Missing("There is no such body.")
     one = e.solids[placed].bodies[body]
-    block = picture.rough_block(one) if rough else picture.mesh_block(one, e.mechanism.datums[placed])
+    block = views.rough_block(one) if rough else views.mesh_block(one, e.mechanism.datums[placed])
     headers = {"cache-control": "private, no-cache", "etag": f'"{hashlib.sha256(block).hexdigest()[:32]}"'}
     if request.headers.get("if-none-match") == headers["etag"]:
         return Response(status_code=304, headers=headers)

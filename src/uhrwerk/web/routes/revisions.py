@@ -7,12 +7,12 @@ from datetime import datetime
 from fastapi import APIRouter, Depends, Response
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Together, parse
 from uhrwerk.core.edit import held_together, join
-from uhrwerk.core.edit.accept import accept
+from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.store.tables import Result, Revision
-from uhrwerk.web.desk import Asked, PathNumber, State, TheDesk, evaluated
+from uhrwerk.web.services import Asked, PathNumber, State, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
 
@@ -157,6 +157,6 @@ def _told(r: Revision, found: Result | None) -> Told:
     summary="What a revision changed against another, and what it did",
     dependencies=[Depends(evaluated)],
 )
-def against(desk: TheDesk, mechanism: str, revision: PathNumber, other: PathNumber) -> picture.Comparison:
+def against(desk: TheDesk, mechanism: str, revision: PathNumber, other: PathNumber) -> views.Comparison:
     document, before = desk.store.document(mechanism, revision), desk.store.document(mechanism, other)
-    return picture.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))
+    return views.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))

@@ -7,14 +7,14 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Depends
 from pydantic import BaseModel, Field
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import Document, Refused
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.core.revise import Goal, Number, Range, numbers_of
-from uhrwerk.core.revise.number import nearest_first
-from uhrwerk.core.revise.search import MOST, ranges
+from uhrwerk.core.remedies import Goal, Number, Range, numbers_of
+from uhrwerk.core.remedies.number import nearest_first
+from uhrwerk.core.remedies.search import MOST, ranges
 from uhrwerk.store import Missing
-from uhrwerk.web.desk import Asked, PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import Asked, PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
 #: numbers that are offered
@@ -152,18 +152,16 @@ def _range(k: int, n: Number, asked: Between) -> Range:
 
 
 @router.get("/searches/{id}", summary="Where a search is: its steps, the best of them, and that rounded")
-def seen(desk: TheDesk, mechanism: str, id: PathNumber) -> picture.SearchShown:
+def seen(desk: TheDesk, mechanism: str, id: PathNumber) -> views.SearchShown:
     running = desk.searching.find(mechanism, id)
     running.done.wait(0.2)
-    return picture.search(running.document, running.search, running.state)
+    return views.search(running.document, running.search, running.state)
 
 
 @router.post("/searches/{id}/{what}", summary="Holds a search up, lets it go on, or stops it")
-def tell(
-    desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]
-) -> picture.SearchShown:
+def tell(desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]) -> views.SearchShown:
     running = desk.searching.tell(mechanism, id, what)
-    return picture.search(running.document, running.search, running.state)
+    return views.search(running.document, running.search, running.state)
 
 
 @router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")

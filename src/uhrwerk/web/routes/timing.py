@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.edit import timing
-from uhrwerk.web.desk import TheDesk
+from uhrwerk.web.services import TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["timing chart"])
 

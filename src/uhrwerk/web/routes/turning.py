@@ -8,11 +8,11 @@ from fastapi import APIRouter, Depends, Response
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
-from uhrwerk.core import picture
+from uhrwerk.core import views
 from uhrwerk.core.document import parse
-from uhrwerk.core.edit.accept import accept
-from uhrwerk.core.revise import turned
-from uhrwerk.web.desk import Asked, PathNumber, TheDesk, evaluated
+from uhrwerk.core.edit.checked_apply import accept
+from uhrwerk.core.remedies import turned
+from uhrwerk.web.services import Asked, PathNumber, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 
@@ -30,7 +30,7 @@ class Turned(BaseModel):
 
     text: str
     revision: int
-    view: picture.View
+    view: views.View
 
 
 @router.post(
@@ -48,5 +48,5 @@ def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: Turn) -> Re
         after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
     seen = desk.evaluator.glance(after, before)
     return JSONResponse(
-        {"text": ", ".join(values.values()), "revision": desk.keep_glance(mechanism, seen), "view": picture.view(seen)}
+        {"text": ", ".join(values.values()), "revision": desk.keep_glance(mechanism, seen), "view": views.view(seen)}
     )

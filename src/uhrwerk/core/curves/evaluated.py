@@ -1,0 +1,42 @@
+"""Curves of an evaluated document, each measured once."""
+
+from __future__ import annotations
+
+from uhrwerk.core.assembly import Mechanism
+from uhrwerk.core.curves.curve_of import Run, run
+from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.document.requirement import Of
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.forces import inverse_dynamics
+from uhrwerk.core.motion import Motion
+from uhrwerk.core.stages.evaluation import Evaluation
+
+#: why forces are not known before the solids are
+NO_SOLIDS = "all parts must be there, with their solids"
+
+
+def evaluated_curve(e: Evaluation, i: str) -> Run | NotMeasured:
+    """A curve of the document over the cycle, or why it cannot be measured."""
+
+    def measured() -> Run | NotMeasured:
+        if e.mechanism is None or e.motion is None:
+            return NotMeasured("nothing moves yet")
+        try:
+            return run(e.document, followed(e, e.mechanism, e.motion), i)
+        except NotMeasured as why:
+            return why
+
+    # one of distances is asked for before the solids are there, and again when they are
+    return e.once(f"curve {i}{'' if e.closer is None else ', with solids'}", measured)
+
+
+def followed(e: Evaluation, m: Mechanism, motion: Motion) -> Followed:
+    """What curves are measured from."""
+
+    def gaps(a: Of, b: Of, times: Array) -> Array | None:
+        return e.closer.gaps(a, b, times) if e.closer is not None else None
+
+    def forces(what: str, of: str, times: Array) -> Array | str:
+        return inverse_dynamics.followed(e, what, of, times) if e.closer is not None else NO_SOLIDS
+
+    return e.once("followed", lambda: Followed(m, motion, e.coordinates, gaps, forces))

@@ -1,0 +1,17 @@
+"""A new mechanism: empty, but asking what every mechanism should hold."""
+
+from __future__ import annotations
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.requirement import Requirement
+from uhrwerk.core.requirements.determinate import Determinate
+from uhrwerk.core.requirements.no_interference import NoInterference
+
+
+def fresh(name: str) -> Document:
+    """Nothing overlaps, and nothing is loose."""
+    asked: dict[str, Requirement] = {
+        "nothing_overlaps": NoInterference(name="Nothing overlaps"),
+        "nothing_is_loose": Determinate(name="Nothing is loose"),
+    }
+    return Document(name=name, requirements=asked)

@@ -1,0 +1,492 @@
+"""Document in, verdicts out, recomputing only what a change touches.
+
+Each stage keeps its results by a hash of exactly what it reads: solids by recipe, the motion by the numbers of its
+equations, what was found for a pair by both shapes and their own course. `Evaluator` holds these; threads may share it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import itertools
+import time as clock
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uhrwerk.core.assembly import (
+    Mechanism,
+    NotSolvable,
+    Problem,
+    compile,
+    contradiction_words,
+    mobility,
+    mounting,
+    solve,
+    without_pairs,
+)
+from uhrwerk.core.assembly.mass_properties import lumps_of, mass_of
+from uhrwerk.core.cache import Kept, released
+from uhrwerk.core.document import Document
+from uhrwerk.core.document.document import MOVING, WHOLE
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Refused
+from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words, near
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.proximity.bodies import Bodies
+from uhrwerk.core.proximity.body_geometry import Form, Shape
+from uhrwerk.core.proximity.broad_phase import may_meet
+from uhrwerk.core.proximity.cam_contact import touches
+from uhrwerk.core.proximity.gear_meshing import meshes
+from uhrwerk.core.proximity.refinement import Closer, Store
+from uhrwerk.core.proximity.sweep import FLANKS, Finding, Meshing, Sweep, Task
+from uhrwerk.core.proximity.sweep_pool import Crew
+from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+Progress = Callable[[str, float], None]
+T = TypeVar("T")
+#: seconds after which it is heard again how many solids are there
+WAIT = 0.2
+
+#: numbers in all motions kept
+MOST_NUMBERS = 10_000_000
+#: what is said of all pairs while a number is turned
+LOOKED_AT_LATER = "No answer yet: all pairs are looked at when the number is let go"
+#: evaluations after which memory that nothing uses is given back
+RELEASE = 20
+
+
+#: two bodies, how they mesh where they do, and the distances that decide verdicts
+_Job = tuple[Shape, Shape, Meshing | None, tuple[float, ...]]
+#: designs with the key of each and its solid, or why there is none; and what else is to be told
+_Built = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
+
+
+class Cancelled(Exception):
+    """The answer is no longer wanted."""
+
+
+def _hash(*arrays: Any) -> str:
+    digest = hashlib.sha256()
+    for a in arrays:
+        digest.update(a.tobytes() if isinstance(a, np.ndarray) else repr(a).encode())
+    return digest.hexdigest()[:32]
+
+
+class Evaluator:
+    """`folder` keeps solids between runs; `limit` is how many seconds one solid may take; `workers` is in how many
+    processes pairs are swept, or 0 for none but this one."""
+
+    def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
+        self.workshop = Workshop(folder, limit=limit)
+        part_datums.use(self.workshop)
+        self.crew = Crew(workers) if workers else None
+        self.bodies = Bodies(self.workshop)
+        self.store = Store(Kept(5000), Kept(500), Kept(300))
+        self._assembled: Kept[Array | NotSolvable] = Kept(500)
+        self._count = 0
+        self._motions: Kept[Motion | TooLong] = Kept(
+            MOST_NUMBERS, lambda m: m.weight if isinstance(m, Motion) else 1000
+        )
+
+    def close(self) -> None:
+        """Ends all worker processes."""
+        self.workshop.close()
+        if self.crew is not None:
+            self.crew.close()
+
+    def evaluate(
+        self,
+        document: Document,
+        progress: Progress | None = None,
+        cancelled: Callable[[], bool] | None = None,
+        between: Sequence[str] | None = None,
+    ) -> Evaluation:
+        """All verdicts of a document. `progress` hears words and a fraction; Cancelled is raised once `cancelled()`. Where bodies
+        are named (part/body) in `between`, what is asked of all pairs is asked of these alone, and its verdict speaks of no others.
+        """
+
+        def step(words: str, fraction: float) -> None:
+            if cancelled is not None and cancelled():
+                raise Cancelled
+            if progress is not None:
+                progress(words, fraction)
+
+        return self._evaluated(document, step, between, None)
+
+    def glance(self, document: Document, before: Evaluation) -> Evaluation:
+        """What a number does while it is being turned, told soon: the motion is that of `before`, solved anew at its stations, so
+        that another branch is not ruled out; of what is asked of all pairs only those two are looked at that failed last, and where
+        these no longer fail there is no answer. Nothing of it is proved."""
+        failed = [v.parts for i, v in before.verdicts.items() if v.holds is False and _of_everything(document, i)]
+        out = self._evaluated(document, lambda words, fraction: None, [p for two in failed for p in two], before)
+        out.proved = False
+        for i, v in out.verdicts.items():
+            if v.holds and _of_everything(document, i):
+                out.verdicts[i] = replace(v, holds=None, words=LOOKED_AT_LATER)
+        return out
+
+    def _evaluated(
+        self, document: Document, step: Progress, between: Sequence[str] | None, before: Evaluation | None
+    ) -> Evaluation:
+        begun = clock.perf_counter()
+        out = _compiled(document, step)
+        document = out.document
+        there: list[None] = []  # one for each solid that is there
+        with _beside(
+            self._built, document, out.problems, lambda: there.append(None)
+        ) as solids:  # in the kernel's processes
+            self._move(out, step, before)
+            for asked in _asked(document) if not out.problems else []:
+                step(f"forces and curves: {asked.name}", 0.12)
+                asked.ahead(out)
+            count = len({(p.part, p.mirrored) for p in document.placed.values()})
+            while not wait([solids], WAIT).done:
+                step(f"solids: {len(there)} of {count}", 0.15 + 0.1 * min(1.0, len(there) / max(1, count)))
+            self._take(out, solids.result())
+        made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
+        if out.motion is not None and made:  # else masses and distances would be those of other parts
+            _weigh(out)
+            self._sweep(out, step, between)
+        for k, (i, asked) in enumerate(zip(document.requirements, _asked(document), strict=True)):
+            far = 0.95 + 0.04 * k / len(document.requirements)
+            out.heard = lambda words, far=far, name=asked.name: step(f"{name}{words}", far)  # type: ignore[misc]
+            out.heard("")
+            out.verdicts[i] = replace(judged(out, asked), requirement=i)
+        out.heard = lambda words: None
+        self._count += 1
+        if self._count % RELEASE == 0:
+            released()
+        out.seconds = clock.perf_counter() - begun
+        step("done", 1.0)
+        return out
+
+    def moved(self, document: Document, step: Progress | None = None) -> Evaluation:
+        """What can be known of a document without its solids: joints, mobility, motion, coordinates."""
+        step = step or (lambda words, fraction: None)
+        out = _compiled(document, step)
+        self._move(out, step)
+        return out
+
+    def _move(self, out: Evaluation, step: Progress, before: Evaluation | None = None) -> None:
+        document, m = out.document, out.mechanism
+        assert m is not None
+        if not m.links:
+            return
+        duration = document.scope().value(document.cycle.duration, "time")
+        # where the parts stand at the start hangs on where the drives are then, not on how they go on
+        start = _hash(
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.asked(0.0), r.law and r.law.moves, r.sizes, r.curve, r.owner)),
+            m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
+            [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
+        )  # fmt: skip
+        equations = _hash(start, *(r.law for r in m.rows + m.drives))
+
+        step("motion", 0.05)
+        found = self._assembled.get(start, lambda: _assembled(m))
+        if isinstance(found, NotSolvable):
+            out.conflict = found.joints
+            path = found.joints[0] if found.joints else "joints"
+            if any(o.startswith("pairs.") for o in found.joints):  # perhaps a pair is mounted so that it cannot hold
+                out.problems += mounting(m, without_pairs(m)[None])
+            out.problems.append(Problem(path, contradiction_words(m, found)))
+            return
+        pose = found
+        out.pose = pose
+        known = before.mobility if before is not None else None  # of joints alone: a number seldom changes it
+        out.mobility = known or mobility(document, m, pose)
+
+        def moved() -> Motion | TooLong:
+            try:
+                return cycle(m, pose, duration, document.cycle.frames, lambda: step("motion", 0.05))
+            except TooLong as error:
+                return error
+
+        key = _hash(equations, duration, document.cycle.frames)
+        motion = self._motions.seen(key)
+        if motion is None and before is not None and before.motion is not None:
+            motion = near(m, pose, before.motion, duration, document.cycle.frames)
+        if motion is None:
+            motion = self._motions.get(key, moved)
+        if isinstance(motion, TooLong):
+            out.problems += mounting(m, pose[None])
+            out.problems.append(Problem("cycle.duration", _too_long(out, duration, motion)))
+            return
+        out.motion = motion
+        out.coordinates = coordinates(m, motion)
+        out.sweep = Sweep(motion, touches(m, motion))
+        out.problems += mounting(m, motion.track.pose)
+        if motion.stop is not None:
+            out.dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))
+            out.problems.append(out.dead_point)
+        out.problems += beyond_limits(m, out.coordinates)
+
+    def _built(self, document: Document, problems: list[Problem], heard: Callable[[], None]) -> _Built:
+        """Every design that is used and sound, made or refused in words."""
+        bad = {p.path.split(".")[1] for p in problems if p.path.startswith("parts.")}
+        used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
+        recipes, told = {}, []
+        for part, image in sorted(used):
+            try:
+                recipes[part, image] = self._recipe(document, part, image)
+            except Refused as error:
+                path, why = error.faults[0]
+                told.append(Problem(path, f"{document.parts[part].name}: {why}"))
+        solids = self.workshop.build_all([r for r, _ in recipes.values()], heard)
+        return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
+
+    def _take(self, out: Evaluation, built: _Built) -> None:
+        """Gives every placed part its solid, and tells of those that could not be made."""
+        document, (made, told) = out.document, built
+        out.problems += told
+        for (part, _), (_, solid) in made.items():
+            if isinstance(solid, BuildFailed):
+                out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
+            elif solid.failed is not None:
+                out.problems.append(_step_failed(document, part, solid.failed))
+        for i, placed in document.placed.items():
+            name, found = made.get((placed.part, placed.mirrored), ("", None))
+            if isinstance(found, Solid):
+                out.solids[i], out.solid_keys[i] = found, name
+
+    def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
+        """How a part's solid is made, and the key of that."""
+        return part_datums.recipe(document, part, image)
+
+    def solid_of(self, document: Document, placed: str, deviation: float | None = None) -> tuple[str, Solid]:
+        """The key and the solid of a placed part of a document that need not be evaluated; its triangles as coarse as is asked,
+        m. Refused where it cannot be made."""
+        p = document.placed[placed]
+        made, name = self._recipe(document, p.part, p.mirrored)
+        if deviation is not None:
+            made, name = made | {"deviation": deviation}, f"{name}.{deviation:g}"
+        try:
+            return name, self.workshop.build(made)
+        except BuildFailed as error:
+            raise Refused((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
+
+    def shapes(self, out: Evaluation) -> list[Shape]:
+        """Every body of every placed part that is not left out."""
+        m = out.mechanism
+        assert m is not None
+        found = []
+        for p, solid in out.solids.items():
+            if not out.document.placed[p].left_out:
+                link = m.link_of[p]
+                local = np.asarray(m.links[link].local[p])
+                bodies = solid.bodies.values()
+                found += [Shape(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies]
+        return found
+
+    def _closer(self, out: Evaluation, asked: set[float]) -> Closer:
+        m, document = out.mechanism, out.document
+        assert m is not None
+        assert out.sweep is not None
+        assert out.pose is not None
+        recipes = {
+            p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in out.solids
+        }
+
+        def fine_form(s: Shape) -> Form:
+            return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
+
+        mesh = meshes(m, out.pose)
+        return Closer(
+            self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine_form, self.workshop, self.store
+        )
+
+    def _sweep(self, out: Evaluation, step: Progress, between: Sequence[str] | None) -> None:
+        asked, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
+        assert sweep is not None
+        limits: dict[tuple[int, int], set[float]] = {}
+        for r in asked:
+            for i, j, limit in r.pairs(shapes, out.document):
+                limits.setdefault((i, j), set()).add(limit)
+        out.closer = closer = self._closer(out, set().union(*limits.values()))
+        jobs = set(limits)
+        if between is not None and any(r.everything for r in asked):
+            jobs |= set(itertools.combinations([k for k, s in enumerate(shapes) if s.name in between], 2))
+        elif any(r.everything for r in asked):
+            step("boxes", 0.28)
+            margin = 2 * max((s.form.body.deviation for s in shapes), default=0.0) + 1e-5
+            jobs |= set(may_meet(shapes, sweep.track, margin))
+            parts = np.unique([s.placed for s in shapes], return_counts=True)[1]
+            out.known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
+        pairs = []
+        for i, j in sorted(jobs):
+            a, b = shapes[i], shapes[j]
+            if (b.name, a.name) in closer.meshes:
+                a, b = b, a
+            pairs.append((a, b, closer.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
+
+        def meanwhile() -> None:
+            for r in asked if not out.problems else []:
+                step(f"forces: {r.name}", 0.3)
+                r.meanwhile(out)
+
+        def told(some: list[_Job], fine: bool) -> list[Finding]:
+            tasks = []
+            for a, b, meshing, own in some:
+                one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
+                precision = None if not own and not fine else 0.0 if meshing is None else FLANKS
+                tasks.append((one, other, sweep.task(one, other, precision, meshing, own)))
+            found = self._found([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
+            return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, found, strict=True)]
+
+        # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
+        # tell that they do not touch
+        close = [bool(meshing is not None and own) for _, _, meshing, own in pairs]
+        first = iter(told([p for p, c in zip(pairs, close, strict=True) if not c], fine=False))
+        findings = [None if c else next(first) for c in close]
+        again = [k for k, (p, f) in enumerate(zip(pairs, findings, strict=True)) if p[2] and not _clear(f)]
+        for k, f in zip(again, told([pairs[k] for k in again], fine=True), strict=True):
+            findings[k] = f
+        out.findings = [f for f in findings if f is not None]
+
+    def _found(self, tasks: list[Task], step: Progress, meanwhile: Callable[[], None]) -> list[Finding]:
+        """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
+        done while workers are at it."""
+        keys = [task.key() for task in tasks]
+        kept = {k: f for k in keys if (f := self.store.findings.seen(k)) is not None}
+        missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in kept}
+
+        def heard(done: int) -> None:
+            step(f"clearances: pair {done + 1} of {len(missing)}", 0.3 + 0.65 * done / max(1, len(missing)))
+
+        if self.crew is not None and len(missing) > 1:
+            fresh = self.crew.findings(list(missing.values()), heard, meanwhile)
+        else:
+            fresh = []
+            for done, task in enumerate(missing.values()):
+                heard(done)
+                fresh.append(task.finding())
+        for k, f in zip(missing, fresh, strict=True):
+            kept[k] = self.store.findings.put(k, f)
+        return [kept[k] for k in keys]
+
+    def curve(self, out: Evaluation, requirement: str) -> Array:
+        """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did."""
+        v = out.verdicts[requirement]
+        if out.closer is None or out.motion is None or not v.drawn or not out.motion.moving or v.time is None:
+            return np.zeros((0, 2))
+        return out.closer.curve(v.parts, v.time)
+
+    def shared(self, out: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
+        """What the two bodies that decided a requirement share at its worst moment: vertices (n, 3) m, triangles (m, 3)."""
+        v = out.verdicts[requirement]
+        if out.closer is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
+            return np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64)
+        return out.closer.shared(v.parts, v.time)
+
+
+def judged(e: Evaluation, asked: Asked) -> Verdict:
+    """The verdict on one requirement, of an evaluation as far as it has come."""
+    if asked.needs == "joints":
+        return asked.judge(e)
+    if e.motion is None or len(e.solids) < len(e.document.placed) or not e.document.placed:
+        return asked.no_answer(e.problems[0].words if e.problems else "there is no part yet")
+    unmade = [p for p in e.problems if p.path.startswith("parts.")]
+    if unmade:  # a part that is not as it is stated: its mass too would be another's
+        return asked.no_answer(unmade[0].words)
+    if asked.needs == "solids":
+        return asked.judge(e)
+    beyond = [p for p in e.problems if p is not e.dead_point]
+    if beyond:  # joints that wait or contradict: distances would be those of another mechanism
+        return asked.no_answer(beyond[0].words)
+    found = asked.judge(e)
+    return found if e.whole_cycle else _up_to_there(e, found)
+
+
+def _of_everything(document: Document, requirement: str) -> bool:
+    asked = document.requirements.get(requirement)
+    return isinstance(asked, Asked) and asked.everything
+
+
+def _clear(f: Finding | None) -> bool:
+    """Whether two bodies certainly do not touch."""
+    return f is not None and f.decided and f.apart and not f.contact and f.depth == 0
+
+
+def _asked(document: Document) -> list[Asked]:
+    return [r for r in document.requirements.values() if isinstance(r, Asked)]
+
+
+def _compiled(document: Document, step: Progress) -> Evaluation:
+    step("joints", 0.0)
+    out = Evaluation(document, document)
+    out.mechanism = m = compile(document)
+    out.document = m.document
+    out.problems += m.problems
+    return out
+
+
+@contextmanager
+def _beside(work: Callable[..., T], *arguments: Any) -> Iterator[Future[T]]:
+    """Work that is done in a thread of its own; where what is within ends early, nobody waits for it."""
+    thread = ThreadPoolExecutor(1)
+    try:
+        yield thread.submit(work, *arguments)
+    finally:
+        thread.shutdown(wait=False)
+
+
+def _step_failed(document: Document, part: str, failed: tuple[str, str]) -> Problem:
+    step, why = failed
+    design = document.parts[part]
+    if step not in design.steps:  # one of the part that this one is like
+        return Problem(
+            f"parts.{part}.element.part", f"{design.name}: {part_datums.whole(document, part).steps[step].name}: {why}"
+        )
+    after = sum(not s.off for s in list(design.steps.values())[list(design.steps).index(step) + 1 :])
+    wait = f"; {after} step{'s' * (after != 1)} after it wait{'s' * (after == 1)}" if after else ""
+    return Problem(f"parts.{part}.steps.{step}", f"{design.name}: {design.steps[step].name}: {why}{wait}")
+
+
+def _assembled(m: Mechanism) -> Array | NotSolvable:
+    try:
+        return solve(m)
+    except NotSolvable as error:
+        return error
+
+
+def _weigh(out: Evaluation) -> None:
+    document, m = out.document, out.mechanism
+    assert m is not None
+    assert out.motion is not None
+    lumps = {i: lumps_of(document, i, out.solids[i]) for i in document.placed}
+    where = out.part_poses(out.motion.pose[0])
+    groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
+    groups |= {i: g.placed for i, g in document.groups.items()}
+    out.masses = {i: mass_of(parts, lumps, where) for i, parts in groups.items()}
+    out.part_mass = {p: sum(x.mass for x in lumps[p]) for p in document.placed}
+
+
+def _too_long(out: Evaluation, duration: float, error: TooLong) -> str:
+    reached = out.document.shown(error.reached * 0.9, "time")
+    return (
+        f"The cycle of {out.document.shown(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
+        f"{out.document.shown(error.reached, 'time')} that were: ask for at most {reached}"
+    )
+
+
+def _up_to_there(out: Evaluation, v: Verdict) -> Verdict:
+    """A verdict on a motion that came to a dead point: what fails up to there fails; what holds is no answer yet."""
+    assert out.motion is not None
+    reached = f"up to {out.motion.duration:.4g} s"
+    if v.holds is False:
+        return replace(v, basis=f"{v.basis}; {reached}, where the drive comes to a dead point")
+    told = v.words.removeprefix("No answer: ")
+    return replace(
+        v, holds=None, words=f"No answer for the whole cycle; {reached}, where the drive comes to a dead point: {told}"
+    )
+
+
+__all__ = ["Cancelled", "Evaluation", "Evaluator", "judged"]

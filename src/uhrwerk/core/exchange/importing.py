@@ -1,0 +1,132 @@
+"""Taking a mechanism, or solids, from a file: in a process of its own, with limits of time, memory and size, since files may be broken or bad.
+
+What comes out is a mechanism of loose parts, each where it stood, which the workspace includes like any other.
+"""
+
+from __future__ import annotations
+
+import resource
+import threading
+from multiprocessing.connection import Connection
+from pathlib import PurePath
+from typing import Any
+
+import numpy as np
+
+from uhrwerk.core.assembly.start import start_fields
+from uhrwerk.core.document import Document, Refused, new_id, validate
+from uhrwerk.core.exchange.format import FORMATS, Format, Opened, format_of
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.upgrade import from_data
+from uhrwerk.core.worker import Worker
+
+#: bytes of a file, seconds and bytes that reading it may take, at most
+LARGEST, SECONDS, MEMORY = 64_000_000, 90.0, 2_000_000_000
+#: files that are read at once, and faults of one that are told, at most
+AT_ONCE, MOST_FAULTS = 2, 50
+_reading = threading.BoundedSemaphore(AT_ONCE)
+#: units that may be stated for a format that has none, m
+UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
+
+
+def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY) -> Document:
+    """The mechanism in a file of that name; of a format of solids, its parts, all loose. `unit` is that of a format which
+    states none. Refused where its format is not known, it is broken, or asks for too much."""
+    format = format_of(name)
+    if format is None or not format.reads:
+        known = ", ".join(f.suffix for f in FORMATS.values() if f.reads)
+        raise Refused(("file", f"{name!r} cannot be read; what can: {known}"))
+    if len(data) > LARGEST:
+        raise Refused(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
+    if unit and unit not in UNITS:
+        raise Refused(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
+    found = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
+    if isinstance(found, Opened):
+        for block in found.contents:
+            part_datums.workshop().contents.put(block)
+        return from_data(found.data)
+    if found.unitless and not unit:
+        size = f"{found.size * 1e3:.4g}"  # read as if it were in millimetres
+        raise Refused(("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}"))
+    return _document(name, found)
+
+
+def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
+    """What a worker with limits finds in a file. No more than `AT_ONCE` files are read at a time."""
+    if not _reading.acquire(timeout=seconds):
+        raise Refused(("file", f"{name}: other files are still being read; try again"))
+    try:
+        return _by_worker(format, name, data, metre, seconds, memory)
+    finally:
+        _reading.release()
+
+
+def _by_worker(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
+    worker = Worker(_work)
+    try:
+        worker.pipe.send((format.read, format.take, data, metre, seconds, memory))  # both by the names of their modules
+        if not worker.pipe.poll(seconds):
+            raise Refused(("file", f"{name} was not read after {seconds:.0f} s; stopped"))
+        good, answer = worker.pipe.recv()
+    except (EOFError, ConnectionError) as error:
+        raise Refused(("file", f"{name}: the reader gave up on it: it is broken, or asks for too much")) from error
+    finally:
+        worker.stop()
+    if isinstance(answer, list):
+        raise Refused(*answer)
+    if not good:
+        raise Refused(("file", f"{name}: {answer}"))
+    assert isinstance(answer, Taken | Opened)
+    return answer
+
+
+def _work(connection: Connection) -> None:
+    read, take, data, metre, seconds, memory = connection.recv()
+    limited(seconds, memory)
+    try:
+        answer: tuple[bool, Any] = (True, take(data, metre) if read is None else read(data))
+    except Refused as error:
+        answer = (False, list(error.faults[:MOST_FAULTS]))
+    except MemoryError:
+        answer = (False, f"it asks for more than {memory / 1e9:.1f} GB of memory")
+    except ValueError as error:
+        answer = (False, str(error))
+    except Exception as error:  # a broken file breaks its reader in many ways
+        answer = (False, f"it is broken: {type(error).__name__} in its reader")
+    connection.send(answer)
+
+
+def limited(seconds: float, memory: int) -> None:
+    """Limits this process to so much more memory than it has, and to so much time."""
+    with open("/proc/self/statm", encoding="ascii") as told_:
+        has = int(told_.read().split()[0]) * resource.getpagesize()
+    resource.setrlimit(resource.RLIMIT_AS, (has + memory, has + memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (int(seconds) + 5, int(seconds) + 10))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (4 * LARGEST, 4 * LARGEST))
+
+
+def _document(name: str, found: Taken) -> Document:
+    """A mechanism of what was taken."""
+    file = PurePath(name).name[:200]
+    title = (PurePath(file).stem.strip() or "Parts")[:80]
+    data: dict[str, Any] = {"name": title, "note": "; ".join(found.said)[:1900], "parts": {}, "placed": {}}
+    contents, ids = part_datums.workshop().contents, []
+    for design in found.designs:
+        own = design.part or {"element": {"kind": "received", "contents": contents.put(design.contents), "file": file}}
+        i = new_id(design.name, set(data["parts"]))
+        data["parts"][i] = {"name": design.name, "material": "steel", "colour": design.colour, **own}
+        ids.append(i)
+    empty, names = Document(name=title), set[str]()
+    for use in found.uses:
+        called = _fresh(use.name, names)
+        names.add(called)
+        i = new_id(called, set(data["placed"]))
+        start = start_fields(empty, np.array(use.pose))
+        data["placed"][i] = {"name": called, "part": ids[use.design], "start": start}
+    data["frame"] = next(iter(data["placed"]), None)
+    return validate(data)
+
+
+def _fresh(name: str, taken_: set[str]) -> str:
+    return name if name not in taken_ else next(n for k in range(2, 5000) if (n := f"{name[:74]} {k}") not in taken_)

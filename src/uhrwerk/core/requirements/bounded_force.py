@@ -1,0 +1,93 @@
+"""A force, torque or stress that follows from the motion is at most what is asked, at any moment of the cycle."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import ClassVar
+
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.forces.inverse_dynamics import NotKnown, looked_at, told, winding
+from uhrwerk.core.motion.extremes import Extremes, NoValue
+from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.moments import moments
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+
+class BoundedForce(Asked):
+    """Base of limits on what acts. `how` says by which formula it is known; `measure` is its dimension."""
+
+    how: ClassVar[str] = ""
+
+    at_most: str
+
+    def measure(self, e: Evaluation) -> str:
+        """The dimension of what is limited."""
+        raise NotImplementedError
+
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        """How large it is at moments (T,) s, SI. NotKnown where that cannot be told."""
+        raise NotImplementedError
+
+    def parts_of(self, e: Evaluation) -> tuple[str, ...]:
+        """The placed parts that it is about."""
+        return ()
+
+    def ahead(self, e: Evaluation) -> None:
+        if e.motion is not None and e.mechanism is not None:
+            moments(e, looked_at(e))
+
+    def meanwhile(self, e: Evaluation) -> None:
+        with suppress(NotKnown, NoValue):
+            self.run(e)
+            self._most(e)
+
+    def _most(self, e: Evaluation) -> Extremes:
+        return e.once(
+            f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
+        )
+
+    def basis(self, e: Evaluation, found: Extremes) -> str:
+        """How it is known."""
+        return f"{basis(found)}; {self.how + '; ' if self.how else ''}{told(e)}"
+
+    def run(self, e: Evaluation) -> tuple[Array, Array]:
+        """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
+        if e.motion is None or e.mechanism is None:
+            raise NotKnown("nothing moves yet")
+        times = looked_at(e)
+        return times, e.once(f"sizes of {self!r}", lambda: self.sizes(e, times))
+
+    def judge(self, e: Evaluation) -> Verdict:
+        try:
+            self.run(e)
+        except NotKnown as why:
+            return self.no_answer(str(why))
+        name = self.measure(e)
+        limit, shown = e.document.scope().value(self.at_most, name), e.document.shown
+        try:
+            most = self._most(e)
+        except (NotKnown, NoValue) as why:
+            return self.no_answer(str(why))
+        value, time, missed = most.high, most.high_time, most.high_missed
+        words = f"{shown(value, name)} at {time:.4g} s, at most {e.document.limit(limit, name)} allowed"
+        if value <= limit < value + missed:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension=name, error=missed, time=time,
+            parts=self.parts_of(e), basis=self.basis(e, most),
+        )  # fmt: skip
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        try:
+            times, found = self.run(e)
+        except NotKnown:
+            return None
+        return times, found, 0.0, e.document.scope().value(self.at_most, self.measure(e))
+
+
+def of_joint(e: Evaluation, joint: str) -> tuple[str, ...]:
+    """Both parts that a joint holds."""
+    held = (e.document.joints | e.document.relations).get(joint)
+    return () if held is None else (held.a.placed, held.b.placed)

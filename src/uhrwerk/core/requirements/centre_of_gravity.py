@@ -1,0 +1,36 @@
+"""Centre of gravity: what turns in a joint has its centre near the axis."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.balance.rotor import hanging, known_by, rotors
+from uhrwerk.core.field import JointId, Length
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+
+class CentreOfGravity(Asked):
+    """The centre of gravity of what turns in a joint lies no farther from the axis than this."""
+
+    title: ClassVar[str] = "Centre of gravity near the axis"
+
+    kind: Literal["centre_of_gravity"] = "centre_of_gravity"
+    joint: JointId
+    at_most: Length = "0.05 mm"
+
+    def judge(self, e: Evaluation) -> Verdict:
+        r = rotors(e).get(self.joint)
+        if r is None or not r.mass:
+            return self.no_answer("nothing with mass turns in this joint about an axis that stands still")
+        if why := hanging(e, r):
+            return self.no_answer(why)
+        limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.shown, r.error / r.mass
+        words = f"{shown(r.offset, 'length')} off the axis, at most {e.document.limit(limit, 'length')} allowed"
+        if limit < r.offset <= limit + error:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, r.offset <= limit, words, value=r.offset, limit=limit, sense="<=", dimension="length",
+            error=error, time=0.0, parts=r.parts[:1], basis=known_by(e),
+        )  # fmt: skip

@@ -1,0 +1,34 @@
+"""Nothing is loose: as many freedoms as drivers, and nothing that no joint holds."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+
+class Determinate(Asked):
+    """As many freedoms as drivers, and nothing that no joint holds."""
+
+    title: ClassVar[str] = "Nothing is loose"
+    needs: ClassVar[Literal["joints", "solids", "motion"]] = "joints"
+
+    kind: Literal["determinate"] = "determinate"
+
+    def judge(self, e: Evaluation) -> Verdict:
+        found = e.mobility
+        if found is None:
+            return self.no_answer(e.problems[0].words if e.problems else "there is nothing to move yet")
+        free = found.undriven + len(found.loose)
+        words = f"mobility {found.count}, drivers {len(e.document.drivers)}"
+        if found.loose:
+            words += f"; nothing holds {', '.join(e.document.placed[p].name for p in found.loose)}"
+        if found.undriven:
+            driven = {d.joint for d in e.document.drivers.values()}
+            words += "; free: " + "; ".join(f.words for f in found.freedoms if f.joint not in driven)
+        return Verdict(
+            self.name, self.kind, free == 0, words, value=float(free), limit=0.0, sense="<=", dimension="number",
+            basis="null space of the joint equations at the assembled pose", short=f"{free} free" if free else "none",
+        )  # fmt: skip

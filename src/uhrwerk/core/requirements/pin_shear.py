@@ -1,0 +1,69 @@
+"""Shear of a pin, as a first estimate: the force across its axis over the sections that bear it.
+
+Mean shear stress 4 F / (n pi d^2) in n sections, and what a tilting moment adds at the ends of where the pin bears: common
+practice for pins and bolts of joints.
+"""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import JointId, SizeOrOpen, Stress
+from uhrwerk.core.forces.inverse_dynamics import NotKnown
+from uhrwerk.core.forces.pin_load import NOTHING, borne
+from uhrwerk.core.requirements.bounded_force import BoundedForce, of_joint
+from uhrwerk.core.stages.evaluation import Evaluation
+
+
+class PinShear(BoundedForce):
+    """The pin of a joint is not sheared by more than so much, if all its sections bear alike: two where it is held on both sides,
+    one where it stands out, and one more for each further knuckle."""
+
+    title: ClassVar[str] = "Shear of a pin"
+    how: ClassVar[str] = "first estimate: mean shear stress, all sections alike, what tilts the joint borne by its ends"
+
+    kind: Literal["pin_shear"] = "pin_shear"
+    joint: JointId
+    diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
+    sections: int = Field(default=2, ge=1, le=40, title="Sections sheared")
+    length: SizeOrOpen = Field(default="", title="Length that bears, if not what both have in common")
+    at_most: Stress = Field(default="60 MPa", title="Shear stress at most")
+
+    def measure(self, e: Evaluation) -> str:
+        return "stress"
+
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        d = pin_diameter(e, self.joint, self.diameter)
+        across, tilting, length = borne(e, self.joint, times, self.length)
+        if tilting.max(initial=0.0) > NOTHING and (length is None or self.sections < 2):
+            raise NotKnown(
+                "a moment tilts the joint: state the length on which its pin bears"
+                if self.sections > 1
+                else "a moment tilts the joint, and a pin with one section bends under it: ask for the bending of the pin"
+            )
+        most = across / self.sections + (tilting / length if length is not None and self.sections > 1 else 0.0)
+        return np.asarray(most * 4 / (np.pi * d**2))
+
+    def parts_of(self, e: Evaluation) -> tuple[str, ...]:
+        return of_joint(e, self.joint)
+
+
+def pin_diameter(e: Evaluation, joint: str, stated: str) -> float:
+    """Diameter of a joint's pin, m: as stated, or the smaller of what both parts have there. NotKnown where neither has any."""
+    if stated.strip():
+        d = e.document.scope().value(stated, "length")
+        if d > 0:
+            return d
+    m, held = e.mechanism, (e.document.joints | e.document.relations).get(joint)
+    assert m is not None
+    ends = (
+        [] if held is None else [m.datums[at.placed].get(at.datum) for at in (held.a, held.b) if at.placed in m.datums]
+    )
+    radii = [x.radius for x in ends if x is not None and x.radius > 0]
+    if not radii:
+        raise NotKnown("neither part has a diameter at this joint: give that of its pin")
+    return 2 * min(radii)

@@ -1,0 +1,53 @@
+"""Pressure angle: a cam never pushes its follower too far aside."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.field import Angle, PairId
+from uhrwerk.core.forces.cam_pressure_angle import pressure
+from uhrwerk.core.joints.cam_pair import CamPair
+from uhrwerk.core.stages.cycle_extremes import basis
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+#: how far an angle may be off by the interpolated pose, rad
+ERROR = 1e-7
+
+
+class PressureAngle(Asked):
+    """The pressure angle of a cam and its follower is at most this, at any moment of the cycle."""
+
+    title: ClassVar[str] = "Pressure angle of a cam"
+
+    kind: Literal["pressure_angle"] = "pressure_angle"
+    pair: PairId
+    at_most: Angle = "30 deg"
+
+    def ahead(self, e: Evaluation) -> None:
+        if isinstance(e.document.pairs[self.pair], CamPair):
+            pressure(e, self.pair)
+
+    def judge(self, e: Evaluation) -> Verdict:
+        if not isinstance(e.document.pairs[self.pair], CamPair):
+            return self.no_answer("that pair is no cam and follower")
+        found = pressure(e, self.pair)
+        if found is None:
+            return self.no_answer("it is not driven, or no joint that turns or slides guides the follower")
+        limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.shown
+        words = f"{shown(found.most.high, 'angle')} at {found.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
+        value, error = found.most.high, found.most.high_missed + ERROR
+        if abs(limit - value) < error:
+            return self.no_answer(f"{words}: too near to the limit to tell")
+        return Verdict(
+            self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="angle",
+            error=error, time=found.most.high_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=basis(found.most),
+        )  # fmt: skip
+
+    def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
+        found = pressure(e, self.pair)
+        limit = e.document.scope().value(self.at_most, "angle")
+        return None if found is None else (found.times, found.angles, 0.0, limit)

@@ -1,0 +1,34 @@
+"""What the inertia of all that moves does to the frame is at most what is asked, at any moment of the cycle."""
+
+from __future__ import annotations
+
+from uhrwerk.core.balance.shaking import Shaking, shaking, shaking_at
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.forces.inverse_dynamics import NotKnown
+from uhrwerk.core.motion.extremes import Extremes
+from uhrwerk.core.requirements.bounded_force import BoundedForce
+from uhrwerk.core.stages.cycle_extremes import basis
+from uhrwerk.core.stages.evaluation import Evaluation
+
+
+class Shaken(BoundedForce):
+    """Base of limits on it: the solids are needed, and nothing can be reckoned before they are there."""
+
+    def size(self, e: Evaluation, found: Shaking) -> Array:
+        """How large it is at the moments of what shakes the frame (T,), SI."""
+        raise NotImplementedError
+
+    def ahead(self, e: Evaluation) -> None:
+        return
+
+    def run(self, e: Evaluation) -> tuple[Array, Array]:
+        found = shaking(e)
+        if found is None:
+            raise NotKnown("nothing moves")
+        return found.times, self.size(e, found)
+
+    def sizes(self, e: Evaluation, times: Array) -> Array:
+        return self.size(e, shaking_at(e, times))
+
+    def basis(self, e: Evaluation, found: Extremes) -> str:
+        return f"{basis(found)}; inertia alone, without gravity and springs, which act within the frame"

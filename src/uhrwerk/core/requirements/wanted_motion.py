@@ -1,0 +1,96 @@
+"""Wanted motion: a joint is where it should be, from one moment of the cycle until another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.field import AngleOrOpen, JointId, LengthOrOpen, Span, numbers
+from uhrwerk.core.laws.segment import seconds
+from uhrwerk.core.motion import Coordinate, interpolated, reversals
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.verdict import Verdict
+
+#: how far a position may be off, rad or m
+ERROR = 1e-8
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is wanted, in numbers: from `begin` until `end` (s) within `within` of `value` (rad or m)."""
+
+    begin: float
+    end: float
+    value: float
+    within: float
+    turning: bool
+
+
+class WantedMotion(Asked):
+    """A joint reaches a position by one moment of the cycle, and stays there until another."""
+
+    title: ClassVar[str] = "Wanted motion of a joint"
+
+    kind: Literal["wanted_motion"] = "wanted_motion"
+    joint: JointId
+    turn: AngleOrOpen = Field(default="", title="Turned to")
+    slide: LengthOrOpen = Field(default="", title="Slid to")
+    by: Span = Field(default="120 deg", title="Reached by")
+    until: Span = Field(default="120 deg", title="Stays until")
+    turn_within: AngleOrOpen = Field(default="0.1 deg", title="Turn within")
+    slide_within: LengthOrOpen = Field(default="0.05 mm", title="Slide within")
+
+    def conflicts(self) -> Iterable[tuple[str, str]]:
+        if bool(self.turn) == bool(self.slide):
+            yield "turn", "give either an angle to be turned to or a length to be slid to"
+        if not (self.turn_within if self.turn else self.slide_within):
+            yield "turn_within" if self.turn else "slide_within", "say how far off it may be"
+
+    def wanted(self, document: Document) -> Wanted:
+        n, cycle = numbers(self, document.scope()), document.scope().value(document.cycle.duration, "time")
+        begin, end = seconds(n.by, cycle), seconds(n.until, cycle)
+        turning = n.turn is not None
+        value, within = (n.turn, n.turn_within) if turning else (n.slide, n.slide_within)
+        return Wanted(begin, end, value, abs(within), turning)
+
+    def judge(self, e: Evaluation) -> Verdict:
+        asked = self.wanted(e.document)
+        c = e.coordinate(self.joint, asked.turning)
+        if c is None:
+            return self.no_answer(f"nothing {'turns' if asked.turning else 'slides'} in this joint")
+        assert e.motion is not None
+        if asked.end < asked.begin - 1e-12:
+            return self.no_answer("it is to stay until a moment that lies before the one by which it is reached")
+        if asked.end > e.motion.duration * (1 + 1e-9):
+            return self.no_answer(
+                f"it is to stay until {asked.end:.4g} s, and the motion ends at {e.motion.duration:.4g} s"
+            )
+        off, time, at = farthest(c, asked)
+        dimension = "angle" if asked.turning else "length"
+        shown = e.document.shown
+        degrees = 360 / e.document.scope().value(e.document.cycle.duration, "time")
+        words = (
+            f"{shown(at, dimension)} at {time * degrees:.1f}° of the cycle, {shown(asked.value, dimension)} wanted from "
+            f"{asked.begin * degrees:.1f}° until {asked.end * degrees:.1f}°, within {shown(asked.within, dimension)}"
+        )
+        return Verdict(
+            self.name, self.kind, off <= asked.within + 1e-9, words, value=off, limit=asked.within, sense="<=", dimension=dimension,
+            error=ERROR, time=time, short=f"off by {shown(off, dimension)}",
+            basis="joint coordinate over that time; its turning points between stations too",
+        )  # fmt: skip
+
+
+def farthest(c: Coordinate, asked: Wanted) -> tuple[float, float, float]:
+    """How far a coordinate is off at most, when (s), and where it is then."""
+    ends = np.array([asked.begin, asked.end])
+    inside = np.concatenate([c.whole.times, reversals(c.whole)[0]])
+    times = np.concatenate([ends, inside[(inside > asked.begin) & (inside < asked.end)]])
+    values = interpolated(c.whole, times)
+    worst = int(np.argmax(np.abs(values - asked.value)))
+    return float(abs(values[worst] - asked.value)), float(times[worst]), float(values[worst])

@@ -1,0 +1,89 @@
+"""The steps that elements state for themselves: prisms added and cut, rounds, bevels, an image. Only worker processes import this
+module."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
+from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
+from OCP.TopoDS import TopoDS
+
+from uhrwerk.core.solids.face_names import Names
+from uhrwerk.core.solids.partial_solid import Made, Tool, each, faces_of, joined
+from uhrwerk.core.solids.recipe import Step
+from uhrwerk.core.solids.wires import MM, level, wire
+
+
+def carried_out(made: Made, step: Step, own: str) -> Made:
+    """The part after an element's own step; its faces get names where `own` is given."""
+    if step["do"] in ("extrude", "cut"):
+        if own or step.get("stands"):
+            return joined(made, [_named_prism(step, own)])
+        if made.shape is None:
+            return Made(_prism(step))
+        kind = BRepAlgoAPI_Fuse if step["do"] == "extrude" else BRepAlgoAPI_Cut
+        return Made(kind(made.shape, _prism(step)).Shape())
+    if step["do"] == "mirror":
+        behind = gp_Trsf()
+        behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
+        moved = BRepBuilderAPI_Transform(made.shape, behind, True)
+        return Made(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in made.names))
+    maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(made.shape)
+    chosen = _chosen(made.shape, step["edges"])
+    for edge in chosen:
+        maker.Add(step["size"] * MM, edge)
+    shape = maker.Shape()
+    names = made.names.followed(maker, faces_of(shape))
+    for k, edge in enumerate(chosen if own else [], 1):
+        for f in maker.Generated(edge):
+            names.add(f, f"{own}.edge_{k}")
+    return Made(shape, names)
+
+
+def _prism(step: Step) -> Any:
+    return _named_prism(step, "").shape
+
+
+def _named_prism(step: Step, own: str) -> Tool:
+    """The prism of an element's step, its faces named after `own`."""
+    z0, z1 = step["z"]
+    maker = BRepBuilderAPI_MakeFace(wire(step["outline"], level(z0)), True)
+    for hole in step["holes"]:
+        maker.Add(TopoDS.Wire(wire(hole, level(z0)).Reversed()))
+    prism = BRepPrimAPI_MakePrism(maker.Face(), gp_Vec(0, 0, (z1 - z0) * MM))
+    roles: list[tuple[Any, str]] = []
+    if own:
+        roles = [(prism.FirstShape(), "start"), (prism.LastShape(), "end")]
+        for w, loop in enumerate(each(maker.Face(), TopAbs_WIRE, TopoDS.Wire)):
+            for k, edge in enumerate(each(loop, TopAbs_EDGE, TopoDS.Edge), 1):
+                role = f"side_{k}" if w == 0 else f"hole_{w}" if k == 1 else f"hole_{w}_{k}"
+                roles += [(f, role) for f in prism.Generated(edge)]
+    names = Names((f, f"{own}.{role}") for f, role in roles)
+    return Tool(prism.Shape(), names, step["do"] == "extrude", step.get("stands", False))
+
+
+def _chosen(shape: Any, edges: dict[str, Any]) -> list[Any]:
+    chosen: list[Any] = []
+    for edge in each(shape, TopAbs_EDGE, TopoDS.Edge):
+        curve = BRepAdaptor_Curve(edge)
+        a, b = curve.FirstParameter(), curve.LastParameter()
+        points = [curve.Value(a + (b - a) * f) for f in (0.0, 0.37, 1.0)]
+        if "at_z" in edges:
+            fits = all(abs(p.Z() - edges["at_z"] * MM) < 1e-6 for p in points)
+        else:
+            fits = all(abs(p.X() - points[0].X()) + abs(p.Y() - points[0].Y()) < 1e-6 for p in points)
+            fits = fits and not _is_seam(shape, edge)
+        if fits and not any(edge.IsSame(other) for other in chosen):
+            chosen.append(edge)
+    return chosen
+
+
+def _is_seam(shape: Any, edge: Any) -> bool:
+    return any(BRep_Tool.IsClosed_s(edge, face) for face in each(shape, TopAbs_FACE, TopoDS.Face))

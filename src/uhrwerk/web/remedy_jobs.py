@@ -1,0 +1,111 @@
+"""Searches for remedies in the background: dropped when nobody asks for them any more, or their revision is no longer in force."""
+
+from __future__ import annotations
+
+import logging
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from uhrwerk.core.document import Document
+from uhrwerk.core.evaluation.evaluator import Cancelled, Evaluation, Evaluator
+from uhrwerk.core.remedies import Answer, Remedies, Remedy, lately
+from uhrwerk.store import Missing, Store, StoreError
+
+#: finished searches that are kept
+KEPT = 40
+#: s between two looks whether a revision is still in force
+LOOK = 0.2
+#: s without being asked for after which a search is dropped
+PATIENCE = 6.0
+
+#: s that is waited for one to end
+ENDING = 3.0
+
+log = logging.getLogger("uhrwerk")
+
+
+@dataclass
+class Search:
+    """A search under way or done: what it has found, in words where it is, and how far."""
+
+    mechanism: str
+    revision: int
+    requirement: str
+    document: Document
+    offers: list[Remedy] = field(default_factory=list)
+    answers: list[Answer] = field(default_factory=list)
+    words: str = "beginning"
+    fraction: float = 0.0
+    cancelled: bool = False
+    asked: float = field(default_factory=time.monotonic)
+    done: threading.Event = field(default_factory=threading.Event)
+
+    def take(self, found: Remedies) -> None:
+        self.offers, self.answers = list(found.offers), list(found.answers)
+        self.words, self.fraction = found.words, found.fraction
+
+
+class Mending:
+    def __init__(self, store: Store, evaluator: Evaluator) -> None:
+        self.store, self.evaluator = store, evaluator
+        self._searches: OrderedDict[tuple[str, int, str], Search] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def search(self, mechanism: str, revision: int, requirement: str, before: Evaluation) -> Search:
+        """The search for a requirement of a revision, begun if there is none."""
+        key = mechanism, revision, requirement
+        document = self.store.document(mechanism, revision)
+        with self._lock:
+            known = self._searches.get(key)
+            if known is not None and not known.cancelled:
+                known.asked = time.monotonic()
+                return known
+            new = self._searches[key] = Search(mechanism, revision, requirement, document)
+            while len(self._searches) > KEPT:
+                self._searches.popitem(last=False)
+        threading.Thread(target=self._run, args=(new, before), daemon=True, name=f"remedies {mechanism}").start()
+        return new
+
+    def close(self) -> None:
+        """Ends what is under way."""
+        for search in list(self._searches.values()):
+            search.cancelled = True
+        for search in list(self._searches.values()):
+            search.done.wait(ENDING)
+
+    def _run(self, search: Search, before: Evaluation) -> None:
+        looked = [0.0]
+
+        def ended() -> bool:
+            if not search.cancelled and time.monotonic() - looked[0] > LOOK:
+                looked[0] = time.monotonic()
+                if looked[0] - search.asked > PATIENCE or not self._in_force(search):
+                    search.cancelled = True  # never back to False: the desk may have set it meanwhile
+            search.take(found)
+            return search.cancelled
+
+        def evaluate(document: Document, between: Sequence[str] | None) -> Evaluation:
+            return self.evaluator.evaluate(document, cancelled=ended, between=between)
+
+        earlier = self.store.before(search.mechanism, search.revision)
+        changed = lately(earlier, search.document) if earlier is not None else {}
+        found = Remedies(search.document, before, search.requirement, evaluate, changed)
+        try:
+            for _ in found.search():
+                search.take(found)
+            search.take(found)
+        except Cancelled:
+            pass
+        except Exception:  # the page must say so and the log must hold it
+            log.exception("remedies of %s, revision %s", search.mechanism, search.revision)
+            search.words = "The search failed inside Uhrwerk; the details are in its log."
+        search.done.set()
+
+    def _in_force(self, search: Search) -> bool:
+        try:
+            return self.store.current(search.mechanism).revision == search.revision
+        except (Missing, StoreError):
+            return False

@@ -1,0 +1,164 @@
+"""The desk: what all calls share, one for each application."""
+
+from __future__ import annotations
+
+import asyncio
+import threading
+import time
+from contextlib import suppress
+from typing import Annotated
+
+import numpy as np
+from fastapi import Depends, Path
+from pydantic import BaseModel, ConfigDict
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import HTTPConnection
+
+from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
+from uhrwerk.core.views import Solid
+from uhrwerk.store import Current, Missing, Store, StoreError
+from uhrwerk.web.jobs import Job, Work
+from uhrwerk.web.remedy_jobs import Mending
+from uhrwerk.web.search_jobs import Searching
+from uhrwerk.web.sketches import Sketches
+
+#: s for which an evaluation is waited for at most, and between two looks whether it is there
+LONGEST_WAIT, LOOK = 120.0, 0.02
+#: s between two looks whether somebody waits for an evaluation
+IDLE = 0.5
+#: solids of elements not yet added that are kept
+PREVIEWS = 40
+#: what was seen while numbers were turned, that is kept
+GLANCES = 8
+
+
+class Desk:
+    """The store, the evaluator, the evaluations under way, and drawings of the shelf by revision."""
+
+    def __init__(self, store: Store, evaluator: Evaluator) -> None:
+        self.store, self.evaluator = store, evaluator
+        self.work = Work(evaluator, self._finished)
+        self.mending = Mending(store, evaluator)
+        self.searching = Searching(evaluator)
+        self.sketches = Sketches()
+        self.previews: dict[str, Solid] = {}
+        self._glances: dict[tuple[str, int], Evaluation] = {}
+        self._glanced, self._lock = 0, threading.Lock()
+        self.closed = False
+
+    def close(self) -> None:
+        """Ends all that runs for the page."""
+        self.closed = True
+        self.sketches.close()
+        self.mending.close()
+        self.searching.close()
+
+    def _finished(self, job: Job, result: Evaluation) -> None:
+        answers = [v.holds for v in result.verdicts.values()]
+        first = next((v.words for v in result.verdicts.values() if v.holds is False), "")
+        try:
+            self.store.keep_result(
+                job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first
+            )
+        except StoreError:
+            return  # a short result for the shelf may be missing; it is found again when the page is opened
+
+    def job(self, mechanism: str, revision: int) -> Job:
+        return self.work.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
+
+    def result(self, mechanism: str, revision: int) -> Evaluation:
+        """The evaluation of a revision, waited for; of a number below zero, what was kept under it. Missing where there will be
+        none."""
+        if revision < 0:
+            glance = self._glances.get((mechanism, revision))
+            if glance is None:
+                raise Missing("That was a glance, and is not kept any more.")
+            return glance
+        job = self.job(mechanism, revision)
+        if not job.done.wait(LONGEST_WAIT) or job.result is None:
+            raise Missing(job.failed or "This revision is not evaluated.")
+        return job.result
+
+    def moved(self, mechanism: str, revision: int) -> Evaluation:
+        """The evaluation of a revision if it is there; else its motion alone."""
+        if revision < 0:
+            return self.result(mechanism, revision)
+        done = self.work.known(mechanism, revision)
+        return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
+
+    def keep_glance(self, mechanism: str, seen: Evaluation) -> int:
+        """The number, below zero, under which it is kept for a while."""
+        with self._lock:
+            self._glanced -= 1
+            self._glances[mechanism, self._glanced] = seen
+            while len(self._glances) > GLANCES:
+                self._glances.pop(next(iter(self._glances)))
+            return self._glanced
+
+    def check_shelf(self) -> None:
+        """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
+        for mechanism, revision, result in self.store.shelf():
+            while self.work.busy and not self.closed:
+                time.sleep(IDLE)
+            if self.closed:
+                return
+            if result is None:
+                with suppress(Refused):  # the shelf says why it cannot be read
+                    self.job(mechanism.id, revision.number).done.wait(120)
+
+    def box(self, document: Document, placed: str) -> np.ndarray:
+        """The box (2, 3) of a placed part in its own frame, m."""
+        corners = np.concatenate([b.vertices for b in self.evaluator.solid_of(document, placed)[1].bodies.values()])
+        return np.stack([corners.min(axis=0), corners.max(axis=0)])
+
+    def keep_preview(self, key: str, solid: Solid) -> None:
+        self.previews[key] = solid
+        while len(self.previews) > PREVIEWS:
+            self.previews.pop(next(iter(self.previews)))
+
+
+def _desk(connection: HTTPConnection) -> Desk:
+    found: Desk = connection.app.state.desk
+    return found
+
+
+TheDesk = Annotated[Desk, Depends(_desk)]
+#: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
+PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
+
+
+async def evaluated(desk: TheDesk, mechanism: str, revision: PathNumber) -> None:
+    """Waits until a revision is evaluated, and holds no thread while it does."""
+    if revision < 0:
+        return
+    job, until = await run_in_threadpool(desk.job, mechanism, revision), time.monotonic() + LONGEST_WAIT
+    while not job.done.is_set() and time.monotonic() < until:
+        await asyncio.sleep(LOOK)
+
+
+class Asked(BaseModel):
+    """Base of what a call is asked: no fields that we do not know."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class State(BaseModel):
+    """The revision in force of a mechanism, and in words what undo would take back and redo bring again; its variant, where there
+    are several, and the revision that is pinned as baseline."""
+
+    id: str
+    revision: int
+    words: str
+    undo: str | None
+    redo: str | None
+    name: str
+    variant: str = ""
+    baseline: int | None = None
+
+    @classmethod
+    def of(cls, c: Current) -> State:
+        return cls(
+            id=c.mechanism, revision=c.revision, words=c.words, undo=c.undo, redo=c.redo, name=c.document.name,
+            variant=c.variant, baseline=c.baseline,
+        )  # fmt: skip
