@@ -16,7 +16,7 @@ import numpy as np
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.remedies import Number, Remedies, lately, numbers_of
 from uhrwerk.demo import MODULES, mended
 from uhrwerk.draft import Draft
@@ -70,7 +70,7 @@ def _broken(
     try:
         draft = Draft("x", document)
         draft.set(n.path, text)
-    except Refused:
+    except ValidationFailed:
         return None
     e, before = evaluator.evaluate(draft.document), evaluator.evaluate(document)
     failing = [i for i, v in e.verdicts.items() if v.holds is False and before.verdicts[i].holds is True]
@@ -135,7 +135,7 @@ def _smaller(evaluator: Evaluator, document: Document, requirement: str, n: Numb
         draft = Draft("x", document)
         try:
             draft.set(n.path, n.text(size))
-        except Refused:
+        except ValidationFailed:
             continue
         if evaluator.evaluate(draft.document).verdicts[requirement].holds is True:
             return n.text(size)

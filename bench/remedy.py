@@ -12,9 +12,9 @@ from uhrwerk import demo
 from uhrwerk.core.document import Document, parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.remedies import Remedies
-from uhrwerk.core.remedies.remedy import Change
+from uhrwerk.core.remedies.remedy import NumberChange
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: smaller changes tried at most, those beside it first
@@ -64,7 +64,7 @@ def _timed(evaluator: Evaluator, document: Document, before: Evaluation, i: str)
     )
 
 
-def _smaller(evaluator: Evaluator, document: Document, i: str, change: Change) -> tuple[str, int]:
+def _smaller(evaluator: Evaluator, document: Document, i: str, change: NumberChange) -> tuple[str, int]:
     """A smaller change of the same number that does; and how many were tried."""
     n, tried = change.number, 0
     by = change.size * max(abs(n.value), 10 * n.step)
@@ -78,7 +78,7 @@ def _smaller(evaluator: Evaluator, document: Document, i: str, change: Change) -
             tried += 1
             try:
                 after = accept(alone, parse({"kind": "set_value", "path": n.path, "value": size}))
-            except Refused:
+            except ValidationFailed:
                 continue
             if evaluator.evaluate(after).verdicts[i].holds is True:
                 return size, tried

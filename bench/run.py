@@ -54,7 +54,7 @@ from uhrwerk.core.evaluation.evaluator import Evaluator  # noqa: E402
 from uhrwerk.core.motion import cycle  # noqa: E402
 from uhrwerk.core.proximity.body_geometry import MM  # noqa: E402
 from uhrwerk.core.proximity.sweep import Sweep  # noqa: E402
-from uhrwerk.core.proximity.sweep_pool import Crew  # noqa: E402
+from uhrwerk.core.proximity.sweep_pool import SweepPool  # noqa: E402
 from uhrwerk.demo.gripper_ring import gripper_ring  # noqa: E402
 
 
@@ -213,7 +213,7 @@ def bench_sweep(evaluator: Evaluator) -> str:
     for s in shapes:
         s.form.mesh.model  # noqa: B018  both ways find the triangles ready
 
-    crew = Crew(2)
+    crew = SweepPool(2)
 
     def ours() -> list:
         """As an evaluation does it: on both cores."""

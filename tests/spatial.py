@@ -14,7 +14,7 @@ from uhrwerk.core.equations.law import Constant
 from uhrwerk.core.equations.newton import null_space
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.joints import JOINTS
-from uhrwerk.core.joints.resolved_joint import Held, coordinate_row
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, coordinate_row
 from uhrwerk.core.solids.datum import any_across
 
 Array = NDArray[np.float64]
@@ -28,10 +28,10 @@ def frame(origin: Sequence[float], z: Sequence[float] = (0, 0, 1), x: Sequence[f
 
 def joint(
     kind: str, a: int, at: Array, b: int, pose: Array, name: str = "j", lead: float = 0.0, own: Array | None = None
-) -> Held:
+) -> ResolvedJoint:
     """A joint whose frame in the world is `at` where the links are posed at `pose` (L, 7); `own`: b's frame, if another."""
     frames = [poses.compose(poses.inverse(pose[k]), f) for k, f in ((a, at), (b, at if own is None else own))]
-    return Held(
+    return ResolvedJoint(
         name,
         f"joints.{name}",
         name,
@@ -47,11 +47,11 @@ def joint(
     )
 
 
-def system(joints: Sequence[Held], links: int, drives: Sequence[Row] = (), reach: float = 1.0) -> Rows:
+def system(joints: Sequence[ResolvedJoint], links: int, drives: Sequence[Row] = (), reach: float = 1.0) -> Rows:
     return Rows([r for j in joints for r in JOINTS[j.kind].rows(j)] + list(drives), links, reach)
 
 
-def drive(held: Held, name: str, start: float, rate: float) -> Row:
+def drive(held: ResolvedJoint, name: str, start: float, rate: float) -> Row:
     return coordinate_row(held, name, "drive", law=Constant(start, rate))
 
 
@@ -62,7 +62,7 @@ def freedoms(system: Rows, pose: Array) -> tuple[int, int]:
     return null.shape[1], len(system) - rank
 
 
-def mechanism(joints: Sequence[Held], start: Array, reach: float = 1.0) -> Mechanism:
+def mechanism(joints: Sequence[ResolvedJoint], start: Array, reach: float = 1.0) -> Mechanism:
     """A mechanism of joints alone, with no document behind it."""
     blank = Document(name="spatial")
     links: list = [None] * len(start)
@@ -81,6 +81,6 @@ def still(links: int) -> np.ndarray:
     return np.tile(poses.IDENTITY, (links, 1))
 
 
-def measured(held: Held, name: str, pose: np.ndarray) -> np.ndarray:
+def measured(held: ResolvedJoint, name: str, pose: np.ndarray) -> np.ndarray:
     rows = Rows([coordinate_row(held, name)], pose.shape[1], 1.0)
     return rows.value(pose, np.zeros(len(pose)))[0][:, 0]

@@ -10,7 +10,7 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
 from pathlib import Path
 
 from uhrwerk.core import curves, laws, outlines, steps
-from uhrwerk.core.document import Document, Refused, schema, write
+from uhrwerk.core.document import Document, ValidationFailed, schema, write
 from uhrwerk.core.document.document import Cycle, Group, Units
 from uhrwerk.core.elements import (
     AngledLink,
@@ -63,7 +63,7 @@ from uhrwerk.core.requirements.pressure_angle import PressureAngle
 from uhrwerk.core.requirements.print_gap import PrintGap
 from uhrwerk.core.requirements.shaking_force import ShakingForce
 from uhrwerk.core.requirements.shaking_moment import ShakingMoment
-from uhrwerk.core.requirements.spring_strength import SpringSound
+from uhrwerk.core.requirements.spring_strength import SpringStrength
 from uhrwerk.core.requirements.time_ratio import TimeRatio
 from uhrwerk.core.requirements.tooth_bending import ToothBending
 from uhrwerk.core.requirements.travel import Travel
@@ -97,9 +97,79 @@ def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float
 
 
 __all__ = [
-    "AngledLink", "ArcLink", "At", "BalanceGrade", "BearingPressure", "Bore", "Carrier", "CentreOfGravity", "Clearance", "ContactKept", "Counterweight", "CurveLimit", "Cycle", "Determinate", "Document", "Draft", "DriveEffort", "EccentricDisc",
-    "Evaluation", "Evaluator", "FitLimits", "FramePlate", "GearMesh", "Group", "HingeLeaf", "JointForce", "LinkBar", "MassLimit", "Misalignment", "NoInterference", "Pin", "PinBending", "PinShear", "PlateCam", "Post", "PressureAngle", "PrintGap", "Rack",
-    "Refused", "RingGear", "ShakingForce", "ShakingMoment", "SlideBar", "SlideGuide", "SlideSegment", "SlottedLever", "SpringSound", "SpurGear", "SteppedShaft", "TimeRatio", "ToothBending", "Travel", "TurnSegment", "TurningSpeedLimit", "Units", "Value",
-    "WallThickness", "WantedMotion", "belts", "cams", "check", "couplings", "curves", "drivers", "export", "hardware", "laws", "load", "outlines", "read", "schema", "steps",
-    "values", "where", "write",
+    "AngledLink",
+    "ArcLink",
+    "At",
+    "BalanceGrade",
+    "BearingPressure",
+    "Bore",
+    "Carrier",
+    "CentreOfGravity",
+    "Clearance",
+    "ContactKept",
+    "Counterweight",
+    "CurveLimit",
+    "Cycle",
+    "Determinate",
+    "Document",
+    "Draft",
+    "DriveEffort",
+    "EccentricDisc",
+    "Evaluation",
+    "Evaluator",
+    "FitLimits",
+    "FramePlate",
+    "GearMesh",
+    "Group",
+    "HingeLeaf",
+    "JointForce",
+    "LinkBar",
+    "MassLimit",
+    "Misalignment",
+    "NoInterference",
+    "Pin",
+    "PinBending",
+    "PinShear",
+    "PlateCam",
+    "Post",
+    "PressureAngle",
+    "PrintGap",
+    "Rack",
+    "RingGear",
+    "ShakingForce",
+    "ShakingMoment",
+    "SlideBar",
+    "SlideGuide",
+    "SlideSegment",
+    "SlottedLever",
+    "SpringStrength",
+    "SpurGear",
+    "SteppedShaft",
+    "TimeRatio",
+    "ToothBending",
+    "Travel",
+    "TurnSegment",
+    "TurningSpeedLimit",
+    "Units",
+    "ValidationFailed",
+    "Value",
+    "WallThickness",
+    "WantedMotion",
+    "belts",
+    "cams",
+    "check",
+    "couplings",
+    "curves",
+    "drivers",
+    "export",
+    "hardware",
+    "laws",
+    "load",
+    "outlines",
+    "read",
+    "schema",
+    "steps",
+    "values",
+    "where",
+    "write",
 ]  # fmt: skip

@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Document, Refused, schema
+from uhrwerk.core.document import Document, ValidationFailed, schema
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
 from uhrwerk.core.exchange import FORMATS, Chosen, told, written
@@ -128,7 +128,7 @@ def _export(options: argparse.Namespace) -> int:
     try:
         data, _ = written(options.to.name, _evaluate(options.file, options.unit), Chosen(options.part, options.at))
         options.to.write_bytes(data)
-    except Refused as error:
+    except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     except OSError as error:
         raise Unusable(f"{options.to}: {error.strerror}") from error
@@ -154,7 +154,7 @@ def _load(path: Path, unit: str) -> Document:
         raise Unusable(f"{path}: {error.strerror}") from error
     except UnicodeDecodeError as error:
         raise Unusable(f"{path}: document: not UTF-8 text") from error
-    except Refused as error:
+    except ValidationFailed as error:
         raise Unusable("\n".join(f"{path}: {where}: {why}" for where, why in error.faults)) from error
 
 
@@ -261,7 +261,7 @@ def _curves(options: argparse.Namespace) -> int:
 def _cutter(options: argparse.Namespace) -> int:
     try:
         way = cutter_path(_load(options.file, options.unit), options.part, options.diameter)
-    except Refused as error:
+    except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     kinds = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
     if options.to.suffix.lower() not in kinds:
@@ -277,7 +277,7 @@ def _places(options: argparse.Namespace, result: Evaluation) -> int:
     """Positions, turns and velocities of parts and datums at every frame."""
     try:
         found = {name: where(result, name) for name in options.place}
-    except Refused as error:
+    except ValidationFailed as error:
         raise Unusable("\n".join(f"{options.file}: {path}: {why}" for path, why in error.faults)) from error
     assert result.motion is not None
     times = result.motion.times

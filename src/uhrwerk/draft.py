@@ -19,7 +19,7 @@ from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.document.document import Group, Part, Placed
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
-from uhrwerk.core.document.requirement import Of, Requirement
+from uhrwerk.core.document.requirement import Of, StatedRequirement
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.elements import Blank, Element
 from uhrwerk.core.joints import (
@@ -258,7 +258,7 @@ class Draft:
         self.do(command.AddGroup(id=key, group=Group(name=name, placed=[str(p) for p in placed])))
         return key
 
-    def require(self, requirement: Requirement) -> str:
+    def require(self, requirement: StatedRequirement) -> str:
         key = new_id(requirement.name, self.document.requirements)
         self.do(command.AddRequirement(id=key, requirement=requirement))
         return key

@@ -27,7 +27,7 @@ from uhrwerk import (
     LinkBar,
     MassLimit,
     NoInterference,
-    Refused,
+    ValidationFailed,
     read,
     write,
 )
@@ -39,7 +39,7 @@ from uhrwerk.core.exchange import written
 from uhrwerk.core.joints import At
 from uhrwerk.core.outlines import Circle, Disc, Hull, Polygon, Rectangle, Slot
 from uhrwerk.core.part import part_datums
-from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
+from uhrwerk.core.solids import BuildFailed, KernelPool, Recipe, Solid
 from uhrwerk.core.steps import (
     STEPS,
     Again,
@@ -207,7 +207,7 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
         "eye": Hole(name="Eye", plane="block.end"),
     }  # fmt: skip
     made = recipe_of(one(steps))
-    workshop = Workshop(workers=1, limit=6)
+    workshop = KernelPool(workers=1, limit=6)
     try:
         for end, words in (
             (lambda pid: os.kill(pid, signal.SIGSEGV), "crashed"),
@@ -335,7 +335,7 @@ def test_a_failing_step_names_itself_and_what_comes_after_waits(evaluator: Evalu
     assert e.verdicts["gap"].holds is None
     assert e.verdicts["light"].holds is None  # the mass would be that of another part
     assert plate not in e.part_mass
-    with pytest.raises(Refused, match="Plate is not as it is stated"):
+    with pytest.raises(ValidationFailed, match="Plate is not as it is stated"):
         written("a.stl", e)
     assert "pivot.hole_1" in [f.name for f in e.solids[plate].bodies["plate"].faces]  # as it was before
     draft.set("parts.plate.steps.round.size", "1 mm")
@@ -399,7 +399,7 @@ def test_steps_are_added_moved_switched_off_and_removed() -> None:
 )  # fmt: skip
 def test_what_does_not_fit_is_refused_by_its_field(command: dict, path: str) -> None:
     draft, _, _ = drafted()
-    with pytest.raises(Refused) as told:
+    with pytest.raises(ValidationFailed) as told:
         apply(draft.document, parse(command))
     assert told.value.faults[0][0] == path
 

@@ -8,7 +8,7 @@ import pytest
 from tests.mechanisms import four_bar
 from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.document import Document, Refused, parse
+from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.document.document import Units
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.copy_paste import included, piece
@@ -110,5 +110,5 @@ def test_what_is_included_can_be_evaluated(evaluator: Evaluator) -> None:
 
 @pytest.mark.parametrize("parts", [[], ["nothing"]])
 def test_no_piece_without_parts(parts: list[str]) -> None:
-    with pytest.raises(Refused, match="part"):
+    with pytest.raises(ValidationFailed, match="part"):
         piece(foil_tucker(), parts)

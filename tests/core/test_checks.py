@@ -13,10 +13,10 @@ from uhrwerk.core import elements
 from uhrwerk.core.document import numbers
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.motion import Motion, Track
-from uhrwerk.core.proximity.body_geometry import Form, Pair, Shape
-from uhrwerk.core.proximity.relative_motion import Moving, Turning, least
-from uhrwerk.core.proximity.sweep import Finding, Sweep
+from uhrwerk.core.motion import Motion, Trajectory
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedBody
+from uhrwerk.core.proximity.relative_motion import AboutFixedAxis, GeneralMotion, least
+from uhrwerk.core.proximity.sweep import PairResult, Sweep
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import BuildFailed, Solid, circle, extrude, recipe, rectangle
 
@@ -30,12 +30,12 @@ def turning(start: float, rise: float = 0.0, sideways: float = 0.0, frames: int 
     velocity = np.zeros((frames + 1, 2, 6))
     velocity[:, 1, 5] = 2 * np.pi
     still = np.zeros_like(velocity)
-    track = Track(times, pose, velocity, still, np.zeros((frames, 2, 2)), 1.0)
+    track = Trajectory(times, pose, velocity, still, np.zeros((frames, 2, 2)), 1.0)
     return Motion(times, pose, velocity, still, 0.0, True, track)
 
 
-def shapes(solid: Solid, link: int, name: str) -> Shape:
-    return Shape(name, Form(next(iter(solid.bodies.values())), name), link, poses.IDENTITY)
+def shapes(solid: Solid, link: int, name: str) -> PlacedBody:
+    return PlacedBody(name, BodyGeometry(next(iter(solid.bodies.values())), name), link, poses.IDENTITY)
 
 
 def element(evaluator: Evaluator, made: object, deviation: float | None = None) -> Solid:
@@ -96,7 +96,7 @@ def test_a_thin_post_between_two_of_24_frames_is_found(evaluator: Evaluator) -> 
     assert result.motion is not None
     m = result.mechanism
     assert m is not None
-    pair = Pair(*[Form(result.solids[p].bodies[b], p) for p, b in (("base", "post"), ("arm", "bar"))])
+    pair = BodyPair(*[BodyGeometry(result.solids[p].bodies[b], p) for p, b in (("base", "post"), ("arm", "bar"))])
     at_frames = [pair.distance(poses.compose(poses.inverse(p[0]), p[1]))[0] for p in result.motion.pose]
     assert min(at_frames) > 1e-3  # no frame shows it
     assert result.verdicts["nothing_overlaps"].holds is False
@@ -151,11 +151,11 @@ def test_the_bound_is_never_above_dense_sampling(evaluator: Evaluator, seed: int
     assert result.motion is not None
     assert result.mechanism is not None
     sweep = Sweep(result.motion)
-    parts = {p: Shape(p, Form(next(iter(s.bodies.values())), p), result.mechanism.link_of[p], result.mechanism.links[result.mechanism.link_of[p]].local[p]) for p, s in result.solids.items()}  # fmt: skip
+    parts = {p: PlacedBody(p, BodyGeometry(next(iter(s.bodies.values())), p), result.mechanism.link_of[p], result.mechanism.links[result.mechanism.link_of[p]].local[p]) for p, s in result.solids.items()}  # fmt: skip
     for one, two in (("ground", "coupler"), ("crank", "rocker"), ("post", "rocker")):
-        found: Finding = sweep.find(parts[one], parts[two], precision=0.0)
+        found: PairResult = sweep.find(parts[one], parts[two], precision=0.0)
         times = np.linspace(0, result.motion.duration, 2000)
-        pair = Pair(parts[one].form, parts[two].form)
+        pair = BodyPair(parts[one].form, parts[two].form)
         witness = min(pair.distance(p)[0] for p in sweep.poses(parts[one], parts[two], times))
         assert found.distance - found.error <= witness + 1e-9
         assert found.distance >= witness - 5e-6 - found.error
@@ -163,7 +163,7 @@ def test_the_bound_is_never_above_dense_sampling(evaluator: Evaluator, seed: int
 
 def test_overlap_depth_and_volume_of_two_boxes(evaluator: Evaluator) -> None:
     box = evaluator.workshop.build(recipe({"a": [extrude(rectangle(0, 0, 0.02, 0.02), 0, 0.02)]}))
-    pair = Pair(shapes(box, 0, "a").form, shapes(box, 1, "b").form)
+    pair = BodyPair(shapes(box, 0, "a").form, shapes(box, 1, "b").form)
     depth, volume, middle, _ = pair.overlap(np.array([0.019, 0.005, 0.004, 1, 0, 0, 0]))
     assert depth == pytest.approx(0.001, abs=1e-9)
     assert volume == pytest.approx(0.001 * 0.015 * 0.016, rel=1e-6)
@@ -249,15 +249,15 @@ def test_no_point_comes_nearer_along_a_line_than_is_bounded(seed: int) -> None:
     turning = bool(seed % 2)
     axis = random.normal(size=3)
     axis /= np.linalg.norm(axis)
-    course: Turning | Moving
+    course: AboutFixedAxis | GeneralMotion
     if turning:
         pose = np.concatenate([random.normal(size=3) * 0.1, poses.turned(random.normal(size=3))])
         ends = np.array([0.0, 1.0])
-        course = Turning(pose, axis, random.normal(size=3) * 0.1, random.uniform(0.1, 6), 2 * np.pi, ends, ends)
+        course = AboutFixedAxis(pose, axis, random.normal(size=3) * 0.1, random.uniform(0.1, 6), 2 * np.pi, ends, ends)
     else:
         first = np.concatenate([random.normal(size=3) * 0.1, poses.turned(random.normal(size=3))])
         second = poses.moved(first, random.normal(size=6) * np.array([0.05] * 3 + [0.4] * 3))
-        course = Moving(
+        course = GeneralMotion(
             np.array([0.0, 1.0]), np.stack([first, second]), random.normal(size=(2, 6)) * 0.3,
             random.normal(size=(2, 6)), np.zeros(2),
         )  # fmt: skip

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, TurnSegment
-from uhrwerk.core.document import Document, Refused, parse
+from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.evaluation.evaluator import LOOKED_AT_LATER, Evaluator
 from uhrwerk.core.laws.quadratic import Quadratic
@@ -121,5 +121,5 @@ def test_numbers_turn_by_sizes_that_can_be_made() -> None:
     assert turned(document, "parts.coupler.element.distance", 3) == "88.3 mm"
     assert turned(document, "requirements.rocker_clears_post.at_least", -2) == "0.8 mm"
     for path in ("parameters.nobody.formula", "parts.coupler.element.bore_1"):
-        with pytest.raises(Refused, match="no number of its own"):
+        with pytest.raises(ValidationFailed, match="no number of its own"):
             turned(document, path, 1)

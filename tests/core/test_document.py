@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO, MENDED
-from uhrwerk.core.document import Document, Refused, apply, new_id, parse, schema, validate, words, write
+from uhrwerk.core.document import Document, ValidationFailed, apply, new_id, parse, schema, validate, words, write
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import foil_tucker, mended
 
@@ -20,7 +20,7 @@ def changed(document: Document, **command: object) -> Document:
 
 
 def faults(document: Document, **command: object) -> dict[str, str]:
-    with pytest.raises(Refused) as error:
+    with pytest.raises(ValidationFailed) as error:
         changed(document, **command)
     return dict(error.value.faults)
 
@@ -93,15 +93,15 @@ def test_a_path_that_leads_nowhere_is_refused(tucker: Document, path: str) -> No
     ],
 )  # fmt: skip
 def test_a_broken_file_is_refused_with_the_fields_path(text: str, path: str) -> None:
-    with pytest.raises(Refused) as error:
+    with pytest.raises(ValidationFailed) as error:
         read(text)
     assert any(p.startswith(path) for p, _ in error.value.faults), error.value.faults
 
 
 def test_nesting_and_size_are_bounded() -> None:
-    with pytest.raises(Refused):
+    with pytest.raises(ValidationFailed):
         read("[" * 100_000)
-    with pytest.raises(Refused):
+    with pytest.raises(ValidationFailed):
         read('{"format": 1, "name": "x", "note": "' + "y" * 3000 + '"}')
 
 
@@ -173,7 +173,7 @@ def test_apply_leaves_the_document_as_it_was(tucker: Document) -> None:
 def test_any_json_is_read_or_refused(data: object) -> None:
     try:
         validate(data)
-    except Refused as error:
+    except ValidationFailed as error:
         assert error.faults
 
 
@@ -182,7 +182,7 @@ def test_any_json_is_read_or_refused(data: object) -> None:
 def test_any_value_anywhere_is_taken_or_refused(path: str, value: object) -> None:
     try:
         assert read(write(changed(foil_tucker_cached, kind="set_value", path=path, value=value)))
-    except Refused as error:
+    except ValidationFailed as error:
         assert error.faults
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from tests.conftest import DEMO
 from tests.mechanisms import four_bar, planetary
-from uhrwerk import Clearance, Determinate, Draft, LinkBar, MassLimit, NoInterference, Pin, Refused
+from uhrwerk import Clearance, Determinate, Draft, LinkBar, MassLimit, NoInterference, Pin, ValidationFailed
 from uhrwerk.core.assembly.mass_properties import mass_of
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
@@ -204,7 +204,7 @@ def test_a_body_that_vanished_is_told(evaluator: Evaluator, tucked: Evaluation) 
 
 
 def test_sizes_that_do_not_fit_are_refused_when_they_are_set(tucker: Document) -> None:
-    with pytest.raises(Refused) as error:
+    with pytest.raises(ValidationFailed) as error:
         Draft("x", tucker).set("parts.wheel_with_crank_pin.element.bore", "80 mm")
     assert error.value.faults[0][0] == "parts.wheel_with_crank_pin.element.bore"
 

@@ -14,7 +14,7 @@ import trimesh
 
 from tests.core.test_build_steps import drafted
 from tests.parts import bracket
-from uhrwerk import Document, Evaluation, Evaluator, Refused
+from uhrwerk import Document, Evaluation, Evaluator, ValidationFailed
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.exchange import written
 from uhrwerk.core.exchange.placing import standing
@@ -160,5 +160,5 @@ def test_the_demo_goes_out_in_every_format(evaluator: Evaluator) -> None:
 
 
 def test_an_empty_mechanism_is_refused(evaluator: Evaluator) -> None:
-    with pytest.raises(Refused, match="there is no part to write"):
+    with pytest.raises(ValidationFailed, match="there is no part to write"):
         written("a.step", evaluator.evaluate(Document(name="Empty")))

@@ -22,7 +22,7 @@ from uhrwerk import (
     Evaluator,
     NoInterference,
     Pin,
-    Refused,
+    ValidationFailed,
     export,
     load,
     read,
@@ -240,13 +240,13 @@ def test_triangles_weigh_as_trimesh_has_them() -> None:
 
 def test_a_format_without_unit_asks_for_it(evaluator: Evaluator) -> None:
     data = file_of(evaluator, plate(), "lug.stl")
-    with pytest.raises(Refused, match=r"unit: lug\.stl does not say its unit; its largest size is 60"):
+    with pytest.raises(ValidationFailed, match=r"unit: lug\.stl does not say its unit; its largest size is 60"):
         told("lug.stl", data)
     inches = evaluator.evaluate(told("lug.stl", data, "in"))
     small = evaluator.evaluate(told("lug.stl", data, "mm"))
     (a,), (b,) = inches.solids.values(), small.solids.values()
     assert a.volume / b.volume == pytest.approx(25.4**3, rel=1e-6)
-    with pytest.raises(Refused, match="'furlong' is no unit"):
+    with pytest.raises(ValidationFailed, match="'furlong' is no unit"):
         told("lug.stl", data, "furlong")
 
 
@@ -330,9 +330,9 @@ def test_the_outline_of_a_part_goes_out_and_comes_back(evaluator: Evaluator) -> 
     assert svg.count("A") == 2 + 2 * 2  # two round ends, two holes of two halves
     assert 'width="104.000' in svg
     assert 'height="44.000' in svg
-    with pytest.raises(Refused, match="an outline is that of one part: choose it"):
+    with pytest.raises(ValidationFailed, match="an outline is that of one part: choose it"):
         written("outline.dxf", result)
-    with pytest.raises(Refused, match="there is no placed part 'gone'"):
+    with pytest.raises(ValidationFailed, match="there is no placed part 'gone'"):
         written("outline.svg", result, Chosen("gone"))
 
 
@@ -350,7 +350,7 @@ def test_one_part_alone_or_all_at_a_moment(evaluator: Evaluator, tucked: Evaluat
     for i, placed in tucked.document.placed.items():
         name = placed.name if len(tucked.solids[i].bodies) == 1 else f"{placed.name} 1"  # one for each body
         np.testing.assert_allclose(at[names[name]][:3], wanted[i][:3], atol=1e-7)
-    with pytest.raises(Refused, match="there is no moment 99 s"):
+    with pytest.raises(ValidationFailed, match="there is no moment 99 s"):
         written("all.step", tucked, Chosen(time=99.0))
 
 
@@ -382,7 +382,7 @@ def test_a_file_with_several_solids_needs_one_of_the_parts_name(evaluator: Evalu
     two = Draft("Two", other)
     two.do(parse({"kind": "set_value", "path": f"parts.{next(iter(other.parts))}.name", "value": "Another"}))
     assert replaced(document, part, two.document).said == []  # its only one
-    with pytest.raises(Refused, match="no part that came from a file"):
+    with pytest.raises(ValidationFailed, match="no part that came from a file"):
         replaced(plate().document, "lug", other)
 
 

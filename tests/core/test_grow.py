@@ -8,7 +8,7 @@ import pytest
 from tests.mechanisms import four_bar_closed_form
 from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
 from uhrwerk.core.assembly import compile
-from uhrwerk.core.document import Document, Refused, parse
+from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.elements import Bore
@@ -135,12 +135,12 @@ def test_every_offer_on_every_datum_makes_what_can_be_evaluated(evaluator: Evalu
 
 def test_what_does_not_grow_is_refused_by_name() -> None:
     at = At(placed="frame_plate", datum="bore_1")
-    with pytest.raises(Refused, match="nothing grows here"):
+    with pytest.raises(ValidationFailed, match="nothing grows here"):
         sprouts(plate(), at, "pin: nonsense")
-    with pytest.raises(Refused, match="no datum"):
+    with pytest.raises(ValidationFailed, match="no datum"):
         sprouts(plate(), At(placed="frame_plate", datum="bore_9"))
     found = next(s for s in sprouts(plate(), at) if s.title == "A gear that turns in it")
-    with pytest.raises(Refused):
+    with pytest.raises(ValidationFailed):
         sprouts(plate(), at, found.id, {"module": "wide"})
 
 
@@ -182,7 +182,7 @@ def test_a_ring_and_planets_grow_round_a_sun(evaluator: Evaluator, sun: str, pla
 def test_planets_that_do_not_fit_are_refused_in_words(asked: dict[str, str]) -> None:
     one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth="12")
     at = At(placed="gear", datum="axis")
-    with pytest.raises(Refused, match=r"planet|invalid"):
+    with pytest.raises(ValidationFailed, match=r"planet|invalid"):
         sprouts(one, at, "", {"planet_teeth": "12"} | asked)
 
 

@@ -19,9 +19,9 @@ from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.motion import coordinates, cycle
 from uhrwerk.core.proximity import sweep
-from uhrwerk.core.proximity.sweep_pool import Crew
-from uhrwerk.core.solids import Solid, Workshop, circle, extrude, recipe
-from uhrwerk.core.solids.disk_cache import Folder, packed, unpacked
+from uhrwerk.core.proximity.sweep_pool import SweepPool
+from uhrwerk.core.solids import KernelPool, Solid, circle, extrude, recipe
+from uhrwerk.core.solids.disk_cache import DiskCache, packed, unpacked
 
 DISC = recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]})
 
@@ -32,30 +32,30 @@ def kept_file(folder: Path) -> Path:
 
 
 @pytest.fixture(scope="module")
-def forge() -> Iterator[Workshop]:
+def forge() -> Iterator[KernelPool]:
     """One workshop for all tests, so that its worker is started once."""
-    made = Workshop(None, workers=1, limit=60)
+    made = KernelPool(None, workers=1, limit=60)
     yield made
     made.close()
 
 
 @pytest.fixture
-def shop(forge: Workshop, tmp_path: Path) -> Workshop:
+def shop(forge: KernelPool, tmp_path: Path) -> KernelPool:
     """A workshop with a folder of its own that remembers nothing but the disc."""
-    forge.folder = Folder(tmp_path)
+    forge.folder = DiskCache(tmp_path)
     forge._kept.clear()
     forge.build(DISC)
     return forge
 
 
-def again(shop: Workshop) -> tuple[Solid, bool]:
+def again(shop: KernelPool) -> tuple[Solid, bool]:
     """The solid by a workshop that remembers nothing, and whether it was made anew."""
     shop._kept.clear()
     before = shop.built
     return shop.build(DISC), shop.built > before
 
 
-def test_a_kept_solid_is_the_one_that_was_made(shop: Workshop) -> None:
+def test_a_kept_solid_is_the_one_that_was_made(shop: KernelPool) -> None:
     made = shop.build(DISC).bodies["a"]
     found, anew = again(shop)
     assert not anew
@@ -69,7 +69,7 @@ def test_a_kept_solid_is_the_one_that_was_made(shop: Workshop) -> None:
 
 
 @pytest.mark.parametrize("bit", [3, 400, 2001, 9000, 20_003])
-def test_one_bit_turned_is_made_again(shop: Workshop, tmp_path: Path, bit: int) -> None:
+def test_one_bit_turned_is_made_again(shop: KernelPool, tmp_path: Path, bit: int) -> None:
     file = kept_file(tmp_path)
     data = bytearray(file.read_bytes())
     data[(bit // 8) % len(data)] ^= 1 << bit % 8
@@ -81,13 +81,13 @@ def test_one_bit_turned_is_made_again(shop: Workshop, tmp_path: Path, bit: int) 
 
 
 @pytest.mark.parametrize("length", [0, 10, 32, 500, -1])
-def test_a_truncated_file_is_made_again(shop: Workshop, tmp_path: Path, length: int) -> None:
+def test_a_truncated_file_is_made_again(shop: KernelPool, tmp_path: Path, length: int) -> None:
     file = kept_file(tmp_path)
     file.write_bytes(file.read_bytes()[:length])
     assert again(shop)[1]
 
 
-def test_another_solid_under_its_name_is_made_again(shop: Workshop, tmp_path: Path) -> None:
+def test_another_solid_under_its_name_is_made_again(shop: KernelPool, tmp_path: Path) -> None:
     other = shop.build(recipe({"a": [extrude(circle(0, 0, 0.03), 0, 0.01)]}))
     file = next(
         f for f in tmp_path.glob("*.solid") if unpacked(f.read_bytes(), f.stem).bodies["a"].faces[0].radius != 0.03
@@ -109,7 +109,7 @@ def strike() -> None:
     Bomb.struck = True
 
 
-def test_nothing_in_a_kept_file_is_executed(shop: Workshop, tmp_path: Path) -> None:
+def test_nothing_in_a_kept_file_is_executed(shop: KernelPool, tmp_path: Path) -> None:
     import hashlib
     import io
 
@@ -125,10 +125,10 @@ def test_nothing_in_a_kept_file_is_executed(shop: Workshop, tmp_path: Path) -> N
     assert not Bomb.struck
 
 
-def test_the_folder_stays_below_its_size(tmp_path: Path, shop: Workshop) -> None:
+def test_the_folder_stays_below_its_size(tmp_path: Path, shop: KernelPool) -> None:
     solid = shop.build(DISC)
     size = len(packed(solid, "k"))
-    folder = Folder(tmp_path / "small", largest=10 * size)
+    folder = DiskCache(tmp_path / "small", largest=10 * size)
     for k in range(200):
         folder.save(f"k{k}", solid)
     assert sum(f.stat().st_size for f in (tmp_path / "small").iterdir()) <= 70 * size
@@ -208,7 +208,7 @@ def test_a_failure_in_a_worker_is_raised_where_it_is_waited_for() -> None:
         def finding(self) -> None:
             raise ZeroDivisionError("broken")
 
-    crew = Crew(1)
+    crew = SweepPool(1)
     try:
         with pytest.raises(ZeroDivisionError):
             crew.findings([Broken()], lambda _: None)  # type: ignore[list-item]
@@ -291,8 +291,8 @@ def test_motion_builds_no_solid(
     def never(*_: object, **__: object) -> None:
         raise AssertionError("a solid was built")
 
-    monkeypatch.setattr(Workshop, "build", never)
-    monkeypatch.setattr(Workshop, "call", never)
+    monkeypatch.setattr(KernelPool, "build", never)
+    monkeypatch.setattr(KernelPool, "call", never)
     file = tmp_path / "m.json"
     file.write_text(write(four_bar(0.03, 0.09, 0.06, 0.08)), encoding="utf-8")
     assert main(["motion", str(file), "--of", "crank_in_ground"]) == 0
@@ -346,13 +346,13 @@ def test_the_same_pair_elsewhere_in_the_mechanism_is_not_swept_again(
     """After another length of the coupler only pairs of links that move otherwise are looked at."""
     evaluator.evaluate(tucker)  # type: ignore[arg-type]
     asked: list[tuple[str, str]] = []
-    real = sweep.Task.finding
+    real = sweep.SweepTask.finding
 
-    def seen(self: sweep.Task) -> sweep.Finding:
+    def seen(self: sweep.SweepTask) -> sweep.PairResult:
         asked.append((self.a.body.name, self.b.body.name))
         return real(self)
 
-    monkeypatch.setattr(sweep.Task, "finding", seen)
+    monkeypatch.setattr(sweep.SweepTask, "finding", seen)
     d = Draft("x", tucker)  # type: ignore[arg-type]
     d.set("parts.coupler.element.distance", "88.3 mm")
     evaluator.evaluate(d.document)

@@ -7,10 +7,10 @@ import pytest
 import shapely
 
 from tests.parts import FINE, disc, hinge_leaf, tray
-from uhrwerk import At, Document, Draft, Evaluator, FramePlate, Refused
+from uhrwerk import At, Document, Draft, Evaluator, FramePlate, ValidationFailed
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
-from uhrwerk.core.elements import Blank, Bore, Change, Like
+from uhrwerk.core.elements import Blank, Bore, ChangedNumber, Like
 from uhrwerk.core.outlines import Circle, EdgeOfFace, Rectangle
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import Extrude, Hole, OnGrid, OverBores
@@ -71,7 +71,7 @@ def test_holes_over_the_bores_of_another_part(evaluator: Evaluator) -> None:
 def test_a_leaf_like_another_mirrored_with_one_number_changed(evaluator: Evaluator) -> None:
     draft = Draft("Hinge")
     leaf = draft.own_part("Leaf", "steel", hinge_leaf().steps)
-    like = Like(part=leaf, mirrored=True, changes={"a": Change(path="steps.screws.diameter", formula="4 mm")})
+    like = Like(part=leaf, mirrored=True, changes={"a": ChangedNumber(path="steps.screws.diameter", formula="4 mm")})
     other = draft.part("Other", "steel", like)
     e = evaluator.evaluate(draft.document)
     assert e.problems == []
@@ -105,17 +105,17 @@ def test_steps_of_its_own_come_after(evaluator: Evaluator) -> None:
 def test_a_circle_is_refused_by_name() -> None:
     draft, box, lid = boxed()
     step = {"kind": "extrude", "name": "Back", "outline": {"kind": "edge_of_face", "part": lid, "face": "top.end"}}
-    with pytest.raises(Refused, match="cannot be made from one another in a circle: Box, Lid"):
+    with pytest.raises(ValidationFailed, match="cannot be made from one another in a circle: Box, Lid"):
         apply(draft.document, parse({"kind": "add_step", "part": box, "step": step}))
 
 
 def test_what_is_wrong_is_said() -> None:
     draft, box, _ = boxed()
-    with pytest.raises(Refused, match="there is no part 'no'"):
+    with pytest.raises(ValidationFailed, match="there is no part 'no'"):
         draft.set("parts.lid.steps.top.outline.part", "no")
     other = draft.part(
-        "Other", "steel", Like(part=box, changes={"a": Change(path="steps.block.nothing", formula="1 mm")})
+        "Other", "steel", Like(part=box, changes={"a": ChangedNumber(path="steps.block.nothing", formula="1 mm")})
     )
-    with pytest.raises(Refused, match=r"'steps.block.nothing' is no number of Box"):
+    with pytest.raises(ValidationFailed, match=r"'steps.block.nothing' is no number of Box"):
         part_datums.recipe(draft.document, str(other))
     assert At(placed=other, datum="block.end").datum == "block.end"

@@ -10,7 +10,7 @@ from uhrwerk.core.assembly import NotSolvable, solve
 from uhrwerk.core.assembly.mechanism import Mechanism
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE
-from uhrwerk.core.joints.resolved_joint import Held
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint
 
 KINDS = ["revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal"]
 
@@ -27,7 +27,7 @@ def random_assembly(seed: int) -> tuple[Mechanism, np.ndarray]:
     for _ in range(int(random.integers(0, 4))):
         a, b = sorted(random.choice(links, 2, replace=False)) if links > 2 else (0, 1)
         between.append((int(a), int(b)))
-    joints: list[Held] = []
+    joints: list[ResolvedJoint] = []
     for n, (a, b) in enumerate(between):
         kind = str(random.choice(KINDS))
         at = frame(random.normal(scale=0.5, size=3), random.normal(size=3))

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.mechanisms import crossed_ring, crossed_ring_radius, four_bar
-from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, Refused
+from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, ValidationFailed
 from uhrwerk.core.assembly import compile, mobility, solve
 from uhrwerk.core.document import write
 from uhrwerk.core.equations import pose as poses
@@ -125,11 +125,11 @@ def test_documents_with_repeats_are_read_back_and_bad_counts_refused() -> None:
     document = crossed_ring(6)
     assert read(write(document)) == document
     draft = Draft("x", document)
-    with pytest.raises(Refused, match="a whole number from 2 to 200"):
+    with pytest.raises(ValidationFailed, match="a whole number from 2 to 200"):
         draft.set("repeats.ring.count", "2.5")
-    with pytest.raises(Refused, match="there is no placed part"):
+    with pytest.raises(ValidationFailed, match="there is no placed part"):
         draft.set("joints.outer_end.b.placed", "link__9")
-    with pytest.raises(Refused, match="two underscores"):
+    with pytest.raises(ValidationFailed, match="two underscores"):
         from uhrwerk.core.document import command
         from uhrwerk.core.document.document import Placed
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.blocks import Factors, Plan
+from uhrwerk.core.equations.blocks import EliminationPlan, Factors
 from uhrwerk.core.equations.curve import through
 from uhrwerk.core.equations.law import Constant
 from uhrwerk.core.equations.newton import assemble, rates
@@ -113,8 +113,8 @@ def test_where_rank_is_lost_the_smallest_motion_is_found() -> None:
 
 def test_links_with_fewest_neighbours_are_eliminated_first() -> None:
     touched = np.array([(0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (1, 4)])
-    assert Plan(5, touched).order[0] == 2
-    assert Plan(5, touched).after[2] == [1]
+    assert EliminationPlan(5, touched).order[0] == 2
+    assert EliminationPlan(5, touched).after[2] == [1]
 
 
 @pytest.mark.parametrize("pose_count", [1, 3])

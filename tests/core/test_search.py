@@ -11,7 +11,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.evaluation.evaluator import Cancelled, Evaluator
 from uhrwerk.core.outlines import Circle, Difference, Rectangle
-from uhrwerk.core.remedies import Goal, Range, Search, Step, numbers_of
+from uhrwerk.core.remedies import Goal, Range, Search, SearchStep, numbers_of
 from uhrwerk.core.remedies.search import ranges
 from uhrwerk.core.steps import Extrude
 from uhrwerk.demo.foil_cutter import foil_cutter
@@ -30,7 +30,7 @@ def test_the_cutter_is_balanced_by_three_numbers(evaluator: Evaluator) -> None:
     document = foil_cutter()
     before = evaluator.evaluate(document).verdicts
     assert before["centre_on_the_axis"].value > 1e-3
-    heard: list[Step] = []
+    heard: list[SearchStep] = []
     goal = Goal("requirements.centre_on_the_axis", "equal")
     search = Search(
         document,
@@ -122,7 +122,7 @@ def test_rounded_sizes_stay_within_the_limits(evaluator: Evaluator) -> None:
 def test_a_search_ends_where_its_listener_ends_it_and_keeps_its_steps(evaluator: Evaluator) -> None:
     document = bar()
 
-    def heard(step: Step) -> None:
+    def heard(step: SearchStep) -> None:
         if step.number == 3:
             raise Cancelled
 

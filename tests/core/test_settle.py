@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from uhrwerk import At, Bore, Draft, FramePlate, LinkBar, Refused
+from uhrwerk import At, Bore, Draft, FramePlate, LinkBar, ValidationFailed
 from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.edit.join import joined, placed_by, tried
@@ -65,7 +65,7 @@ def test_two_distances_that_cannot_both_hold_are_both_named() -> None:
     ends = {"a": plate["top"].model_dump(), "b": block["bottom"].model_dump()}
     relation = {"kind": "distance", "name": "Twelve above", "distance": "12 mm", "side": "opposite", **ends}
     before = draft.document
-    with pytest.raises(Refused, match="'Ten above', 'Twelve above'"):
+    with pytest.raises(ValidationFailed, match="'Ten above', 'Twelve above'"):
         joined(draft.document, parse({"kind": "add_relation", "relation": relation}))
     assert draft.document == before
     relation["distance"] = "20 mm / 2"  # said twice, and the same: redundant, not a contradiction
@@ -79,7 +79,7 @@ def test_two_joints_of_the_same_parts_are_named_before_a_longer_chain() -> None:
     document = four_bar(0.03, 0.09, 0.06, 0.08)
     ends = {"a": {"placed": "ground", "datum": "hole_1"}, "b": {"placed": "crank", "datum": "hole_1"}}
     again = {"kind": "revolute", "name": "Once more", "offset": "1 mm", **ends}
-    with pytest.raises(Refused, match=r"hold together: 'Crank in ground', 'Once more'\."):
+    with pytest.raises(ValidationFailed, match=r"hold together: 'Crank in ground', 'Once more'\."):
         joined(document, parse({"kind": "add_joint", "joint": again}))
 
 

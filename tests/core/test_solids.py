@@ -22,8 +22,8 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import (
     BuildFailed,
+    KernelPool,
     Solid,
-    Workshop,
     chamfer,
     circle,
     cut_out,
@@ -166,7 +166,7 @@ def test_a_step_that_cannot_be_made_is_named(evaluator: Evaluator) -> None:
 
 
 def test_a_worker_that_hangs_is_stopped_and_the_rest_goes_on() -> None:
-    workshop = Workshop(workers=1, limit=60)
+    workshop = KernelPool(workers=1, limit=60)
     try:
         many = [circle(0.001 * i, 0.001 * j, 0.0003) for i in range(60) for j in range(60)]
         with pytest.raises(BuildFailed, match="not finished after"):
@@ -181,7 +181,7 @@ def test_a_worker_that_hangs_is_stopped_and_the_rest_goes_on() -> None:
 
 
 def test_a_worker_that_crashes_is_replaced() -> None:
-    workshop = Workshop(workers=1, limit=60)
+    workshop = KernelPool(workers=1, limit=60)
     try:
         job = recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})
         workshop.build(job)
@@ -198,7 +198,7 @@ def test_a_worker_that_crashes_is_replaced() -> None:
 
 def test_solids_are_kept_by_content(tmp_path: Path) -> None:
     job = recipe({"a": [extrude(circle(0, 0, 0.0051), 0, 0.02)]})
-    first, second = Workshop(tmp_path, limit=60), Workshop(tmp_path, limit=60)
+    first, second = KernelPool(tmp_path, limit=60), KernelPool(tmp_path, limit=60)
     try:
         solid = first.build(job)
         assert first.build(job) is solid
@@ -206,7 +206,7 @@ def test_solids_are_kept_by_content(tmp_path: Path) -> None:
         assert (first.built, second.built) == (1, 0)
         np.testing.assert_array_equal(again.bodies["a"].vertices, solid.bodies["a"].vertices)
         next(tmp_path.glob("*.solid")).write_bytes(b"damaged")
-        third = Workshop(tmp_path, limit=60)
+        third = KernelPool(tmp_path, limit=60)
         assert third.build(job).volume == solid.volume
         third.close()
     finally:

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from tests.mechanisms import four_bar
-from uhrwerk import Draft, LinkBar, Pin, Refused
+from uhrwerk import Draft, LinkBar, Pin, ValidationFailed
 from uhrwerk.core.document import Document, apply, parse
-from uhrwerk.core.edit.timing import Change, changed
+from uhrwerk.core.edit.timing import TimingEdit, changed
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.laws.segment import SlideSegment
@@ -34,7 +34,7 @@ def lift(**segments: tuple[str, str]) -> Document:
 
 def after(document: Document, **change: object) -> dict[str, tuple[str, str]]:
     """The segments (to, over) that a change makes."""
-    command = parse(changed(document, Change(driver="lift", **change)))  # type: ignore[arg-type]
+    command = parse(changed(document, TimingEdit(driver="lift", **change)))  # type: ignore[arg-type]
     segments = apply(document, command).drivers["lift"].segments  # type: ignore[attr-defined]
     return {i: (s.to, s.over) for i, s in segments.items()}
 
@@ -96,15 +96,15 @@ def test_a_segment_taken_out_leaves_its_time_to_the_next() -> None:
     ],
 )
 def test_what_cannot_be_drawn_is_refused_with_the_reason(change: dict, field: str, words: str) -> None:
-    with pytest.raises(Refused) as told:
-        changed(lift(), Change(**{"driver": "lift", **change}))
+    with pytest.raises(ValidationFailed) as told:
+        changed(lift(), TimingEdit(**{"driver": "lift", **change}))
     assert told.value.faults[0][0] == field
     assert words in told.value.faults[0][1]
 
 
 def test_one_segment_at_least_is_kept() -> None:
-    with pytest.raises(Refused, match="one segment at least"):
-        changed(lift(all=("0 mm", "90 deg")), Change(driver="lift", segment="all", what="remove"))
+    with pytest.raises(ValidationFailed, match="one segment at least"):
+        changed(lift(all=("0 mm", "90 deg")), TimingEdit(driver="lift", segment="all", what="remove"))
 
 
 def wanted(document: Document, **fields: str) -> Document:

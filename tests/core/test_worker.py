@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from uhrwerk.core.solids import Workshop, circle, extrude, recipe
+from uhrwerk.core.solids import KernelPool, circle, extrude, recipe
 from uhrwerk.core.worker import Nursery, Worker
 
 SCRIPT = """
@@ -87,7 +87,7 @@ def test_where_the_nursery_dies_another_is_started(monkeypatch: pytest.MonkeyPat
 def test_a_workshop_goes_on_after_its_nursery_died(monkeypatch: pytest.MonkeyPatch) -> None:
     own = Nursery()
     monkeypatch.setattr("uhrwerk.core.worker._nursery", own)
-    workshop = Workshop(workers=1, limit=60)
+    workshop = KernelPool(workers=1, limit=60)
     try:
         workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]}))
         _killed(own)

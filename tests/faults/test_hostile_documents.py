@@ -11,7 +11,7 @@ from typing import Any
 
 import pytest
 
-from uhrwerk import Draft, FramePlate, Refused
+from uhrwerk import Draft, FramePlate, ValidationFailed
 from uhrwerk.core.document import parse, validate, write
 from uhrwerk.core.exchange import told
 from uhrwerk.core.outlines import EdgeOfFace, Sum
@@ -100,7 +100,7 @@ HOSTILE: dict[str, tuple[Callable[[], bytes], str, str, float]] = {
 def test_a_document_that_asks_for_too_much_is_refused_by_name(case: str) -> None:
     make, name, words, seconds = HOSTILE[case]
     data, begun = make(), time.monotonic()
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(ValidationFailed) as refused:
         told(name, data)
     assert time.monotonic() - begun < seconds
     assert words in str(refused.value)
@@ -120,10 +120,10 @@ def test_a_circle_of_parts_is_told_with_its_parts_alone() -> None:
     data = fan(6)
     step = data["parts"]["p1"]["steps"]["block"]
     step["outline"]["of"]["a"]["part"] = "p3"
-    with pytest.raises(Refused, match=r"made from one another in a circle: P1, (P2, )?P3$"):
+    with pytest.raises(ValidationFailed, match=r"made from one another in a circle: P1, (P2, )?P3$"):
         validate(data)
 
 
 def test_a_command_holds_no_more_than_a_large_group() -> None:
-    with pytest.raises(Refused, match="more than 30000 values"):
+    with pytest.raises(ValidationFailed, match="more than 30000 values"):
         parse({"kind": "set_value", "path": "name", "value": [0] * 30_001})

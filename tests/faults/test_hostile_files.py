@@ -20,7 +20,7 @@ import trimesh
 from fastapi.testclient import TestClient
 
 from tests.core.test_files_in import drawing, plate
-from uhrwerk import Document, Evaluator, Refused
+from uhrwerk import Document, Evaluator, ValidationFailed
 from uhrwerk.core.exchange import importing, told, written
 from uhrwerk.core.solids.blob_store import packed, triangles_unpacked, unpacked
 from uhrwerk.store import Store
@@ -210,7 +210,7 @@ def test_it_is_refused_in_words_and_in_time(evaluator: Evaluator, name: str) -> 
         SECONDS if "not read after" in words else 5 * SECONDS
     )  # beside other tests what is read at once takes its time
     begun = time.perf_counter()
-    with pytest.raises(Refused, match=words) as refused:
+    with pytest.raises(ValidationFailed, match=words) as refused:
         told(name, data, unit, seconds, MEMORY)
     assert time.perf_counter() - begun < seconds + 6
     assert "Traceback" not in str(refused.value)
@@ -232,17 +232,17 @@ def test_cut_off_or_changed_anywhere(evaluator: Evaluator, good: dict[str, bytes
             changed = bytes(block)
         try:
             assert isinstance(told(name, changed, "mm", SECONDS, MEMORY), Document)
-        except Refused as error:
+        except ValidationFailed as error:
             assert "Traceback" not in str(error)
 
 
 def test_too_much_memory_is_refused(evaluator: Evaluator, good: dict[str, bytes]) -> None:
-    with pytest.raises(Refused, match=r"memory|gave up|broken"):
+    with pytest.raises(ValidationFailed, match=r"memory|gave up|broken"):
         told("good.stl", stl(np.tile(box(), (30_000, 1, 1))), "mm", SECONDS, 30_000_000)
 
 
 def test_larger_than_allowed(evaluator: Evaluator) -> None:
-    with pytest.raises(Refused, match="larger than 64 MB"):
+    with pytest.raises(ValidationFailed, match="larger than 64 MB"):
         told("large.step", b" " * (importing.LARGEST + 1))
 
 
@@ -308,7 +308,7 @@ def test_what_is_wrong_with_a_file_is_said_at_once(
     """400,000 random triangles and 19,000 circles took 90 s until they were stopped; a document type after 4 kB or in UTF-16 passed;
     a file cut off was told as "ModuleNotFoundError in its reader"."""
     data, begun = make(), time.monotonic()
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(ValidationFailed) as refused:
         told(name, data, "mm")
     assert words in str(refused.value)
     assert time.monotonic() - begun < seconds

@@ -8,11 +8,11 @@ from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Length, PlacedId
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class Highest(Asked):
+class Highest(Requirement):
     """The centre of gravity of a part lies no higher than asked, at the start of the cycle."""
 
     title: ClassVar[str] = "Height of a part"

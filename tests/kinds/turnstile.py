@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen
-from uhrwerk.core.joints import JOINTS, Held, axes
+from uhrwerk.core.joints import JOINTS, ResolvedJoint, axes
 from uhrwerk.core.joints.joint import Datums, Joint
 from uhrwerk.core.joints.resolved_joint import level, parallel, point
 
@@ -27,7 +27,7 @@ class Turnstile(Joint):
     turn_to: AngleOrOpen = ""
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), *parallel(h), point(h, axes(h.frame_a)[2])]
 
 

@@ -32,7 +32,7 @@ from uhrwerk.core.balance.shaking import shaking
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import of_part
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.remedies import numbers_of
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -363,9 +363,9 @@ def test_what_was_weighed_counts_instead_of_the_density(evaluator: Evaluator) ->
     assert not [
         n for n in numbers_of(d.document) if n.path.endswith("weighed")
     ]  # remedies turn sizes, not what was weighed
-    with pytest.raises(Refused, match="weighed"):
+    with pytest.raises(ValidationFailed, match="weighed"):
         d.set("parts.weight_0.weighed", "-3 g")
-    with pytest.raises(Refused, match="weighed"):
+    with pytest.raises(ValidationFailed, match="weighed"):
         d.set("parts.weight_0.weighed", "3 mm")
 
 

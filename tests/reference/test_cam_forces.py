@@ -28,7 +28,7 @@ from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.requirements.contact_kept import ContactKept
 from uhrwerk.core.requirements.pressure_angle import PressureAngle
-from uhrwerk.core.requirements.spring_strength import SpringSound
+from uhrwerk.core.requirements.spring_strength import SpringStrength
 from uhrwerk.demo.folder import folder
 
 POUND = 4.4482216152605
@@ -170,7 +170,7 @@ def test_a_spring_buckles_from_the_slenderness_of_the_handbook(ends: str, slende
     ],
 )  # fmt: skip
 def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], holds: bool, words: str) -> None:
-    asked = {"sound": SpringSound(name="Sound", pair="spring", stress="700 MPa")}
+    asked = {"sound": SpringStrength(name="Sound", pair="spring", stress="700 MPa")}
     document = held(sliding(SlidingRoller(lift=lift())), asked, **how)
     e = evaluator.evaluate(document)
     v = e.verdicts["sound"]
@@ -189,7 +189,7 @@ def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], ho
 
 def test_a_spring_is_looked_at_in_every_turn_of_a_long_cycle(evaluator: Evaluator) -> None:
     """Seven hundred and twenty turns: as many even moments as were looked at would all fall on the same angle of the cam."""
-    asked = {"sound": SpringSound(name="Sound", pair="spring", stress="700 MPa")}
+    asked = {"sound": SpringStrength(name="Sound", pair="spring", stress="700 MPa")}
     document = held(
         sliding(SlidingRoller(lift=lift())), asked, free_length="62 mm", wire="1.2 mm", coil="14 mm", coils="12"
     )

@@ -22,7 +22,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.elements.cams import (
     CamShape,
     Eccentric,
-    Given,
+    MeasuredOutline,
     PlateCam,
     SlidingFlat,
     SlidingPoint,
@@ -36,7 +36,7 @@ from uhrwerk.core.elements.cams.shape import programme
 from uhrwerk.core.equations.curve import through
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
-from uhrwerk.core.field import Refused, numbers
+from uhrwerk.core.field import ValidationFailed, numbers
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion.coordinate import interpolated
 from uhrwerk.core.solids import partial_solid, wires
@@ -282,7 +282,7 @@ def test_an_outline_given_by_places_drives_its_follower_as_the_one_they_were_tak
     """Places (x, y) of a computed cam, 720 as a drawing program would write them, give its programme back."""
     n = sizes(SlidingRoller(lift=lift()))
     at = curve(n).place(np.linspace(0, TURN, 720, endpoint=False)) * 1e3
-    given = Given(rows="\n".join(["mm, mm", *(f"{x:.7f}, {y:.7f}" for x, y in at)]))
+    given = MeasuredOutline(rows="\n".join(["mm, mm", *(f"{x:.7f}, {y:.7f}" for x, y in at)]))
     angle = np.linspace(TURN / 300, TURN, 300)
     found = bore_from_axis(moved(evaluator, sliding(given), angle))
     wanted = np.sqrt(0.03**2) + programme(n.outline.lift).value(angle)
@@ -294,9 +294,9 @@ def test_angles_and_rises_of_an_eccentric_move_as_its_closed_form(evaluator: Eva
     base, off, around = 20.0, 5.0, np.radians(np.arange(0, 360, 3.0))
     reach = off * np.cos(around) + np.sqrt((base + off) ** 2 - (off * np.sin(around)) ** 2)
     rows = "\n".join(["deg, mm", *(f"{np.degrees(a):.6f}, {r - base:.9f}" for a, r in zip(around, reach, strict=True))])
-    assert PlateCam.faults(sizes(Given(rows=rows), "40 mm")) == []
+    assert PlateCam.faults(sizes(MeasuredOutline(rows=rows), "40 mm")) == []
     angle = np.linspace(TURN / 300, TURN, 300)
-    found = bore_from_axis(moved(evaluator, sliding(Given(rows=rows), "40 mm"), angle)) * 1e3
+    found = bore_from_axis(moved(evaluator, sliding(MeasuredOutline(rows=rows), "40 mm"), angle)) * 1e3
     wanted = off * np.cos(angle) + np.sqrt((base + off + 5) ** 2 - (off * np.sin(angle)) ** 2)
     assert np.abs(found - wanted).max() < 2e-3
 
@@ -353,11 +353,11 @@ def test_the_way_of_a_cutter_lies_its_radius_outside_the_outline(shape: CamShape
 def test_a_cutter_that_does_not_fit_is_refused_and_files_say_the_same() -> None:
     shape = SlidingRoller(lift=lift("25 mm", out="60 deg"))
     document = sliding(shape, base="60 mm")
-    with pytest.raises(Refused, match="the cutter must be smaller than"):
+    with pytest.raises(ValidationFailed, match="the cutter must be smaller than"):
         cutter_path(document, "cam", "300 mm")
-    with pytest.raises(Refused, match="is no cam"):
+    with pytest.raises(ValidationFailed, match="is no cam"):
         cutter_path(document, "slider", "6 mm")
-    with pytest.raises(Refused, match="diameter"):
+    with pytest.raises(ValidationFailed, match="diameter"):
         cutter_path(document, "cam", "6 deg")
     way = cutter_path(document, "cam", "6 mm")
     table = np.array([[float(x) for x in line.split(",")] for line in as_table(way).splitlines()[1:]])
@@ -408,14 +408,14 @@ def test_undercut_of_a_roller_is_where_the_closed_form_has_it() -> None:
         (Eccentric(eccentricity="30 mm"), "50 mm", "outline.eccentricity", "outside the circle"),
         (Tangents(nose="6 mm", distance="10 mm"), "50 mm", "outline.distance", "inside the base circle"),
         (Eccentric(eccentricity="22 mm"), "50 mm", "bore", "reaches the outline"),
-        (Given(rows="deg, mm\n0, 0"), "50 mm", "outline.rows", "needs a line with the units"),
-        (Given(rows="kg, mm" + "\n0, 0" * 9), "50 mm", "outline.rows", "line 1 must name both units"),
-        (Given(rows=ROUND.replace("80, 0", "80, x")), "50 mm", "outline.rows", "line 10 must hold two numbers"),
-        (Given(rows=ROUND.replace("80, 0", "80, nan")), "50 mm", "outline.rows", "two finite numbers"),
-        (Given(rows=ROUND.replace("80, 0", "30, 0")), "50 mm", "outline.rows", "turn back"),
-        (Given(rows="mm, mm\n" + "\n".join(f"{30 * np.cos(a)}, {30 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
+        (MeasuredOutline(rows="deg, mm\n0, 0"), "50 mm", "outline.rows", "needs a line with the units"),
+        (MeasuredOutline(rows="kg, mm" + "\n0, 0" * 9), "50 mm", "outline.rows", "line 1 must name both units"),
+        (MeasuredOutline(rows=ROUND.replace("80, 0", "80, x")), "50 mm", "outline.rows", "line 10 must hold two numbers"),
+        (MeasuredOutline(rows=ROUND.replace("80, 0", "80, nan")), "50 mm", "outline.rows", "two finite numbers"),
+        (MeasuredOutline(rows=ROUND.replace("80, 0", "30, 0")), "50 mm", "outline.rows", "turn back"),
+        (MeasuredOutline(rows="mm, mm\n" + "\n".join(f"{30 * np.cos(a)}, {30 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
          "outline.rows", "state a base circle of"),
-        (Given(rows="mm, mm\n" + "\n".join(f"{60 + 25 * np.cos(a)}, {25 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
+        (MeasuredOutline(rows="mm, mm\n" + "\n".join(f"{60 + 25 * np.cos(a)}, {25 * np.sin(a)}" for a in np.arange(0, 6.2, 0.1))), "50 mm",
          "outline.rows", "once round the axis"),
     ],
 )  # fmt: skip

@@ -14,7 +14,7 @@ from scipy.interpolate import CubicSpline
 
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
 from tests.witness import KINDS, Case
-from uhrwerk import Draft, Refused
+from uhrwerk import Draft, ValidationFailed
 from uhrwerk.core.curves import (
     AngleCurve,
     CurveOf,
@@ -22,12 +22,12 @@ from uhrwerk.core.curves import (
     FormulaCurve,
     GapCurve,
     JointCurve,
+    MeasuredCurve,
     NotMeasured,
     PointAcceleration,
     PointCurve,
     PointSpeed,
     RatioCurve,
-    Run,
     TransmissionAngle,
 )
 from uhrwerk.core.curves.evaluated import evaluated_curve
@@ -48,10 +48,10 @@ def with_curves(document: Document, *curves: CurveOf) -> Document:
     return validate(data)
 
 
-def measured(document: Document, *curves: CurveOf) -> tuple[Evaluation, list[Run]]:
+def measured(document: Document, *curves: CurveOf) -> tuple[Evaluation, list[MeasuredCurve]]:
     e = Evaluator().moved(with_curves(document, *curves))
     runs = [evaluated_curve(e, c.name) for c in curves]
-    assert all(isinstance(r, Run) for r in runs), runs
+    assert all(isinstance(r, MeasuredCurve) for r in runs), runs
     return e, runs  # type: ignore[return-value]
 
 
@@ -155,7 +155,7 @@ def test_of_a_cycle_too_long_to_be_followed_only_what_repeats_may_hold(curve: Cu
     unit = "900 rev" if curve.dimension(document) == "angle" else "900 mm"
     e = Evaluator().moved(limit(document, at_most=unit))
     found = evaluated_curve(e, "mu")
-    assert isinstance(found, Run)
+    assert isinstance(found, MeasuredCurve)
     assert not found.whole
     assert e.document.requirements["asked"].judge(e).holds is holds  # type: ignore[attr-defined]
     few = Evaluator().moved(limit(document, at_most="2 rev" if "rev" in unit else "1 mm"))
@@ -189,7 +189,7 @@ def test_a_formula_of_curves_is_differentiated_exactly() -> None:
 )  # fmt: skip
 def test_a_formula_that_cannot_be_is_refused(formula: str, reason: str) -> None:
     far = DistanceCurve(name="far", a=CRANK_PIN, b=PIVOT)
-    with pytest.raises(Refused, match=r"curves\.itself\.formula") as refused:
+    with pytest.raises(ValidationFailed, match=r"curves\.itself\.formula") as refused:
         with_curves(four_bar(*SIZES), far, FormulaCurve(name="itself", formula=formula))
     assert reason in str(refused.value)
 
@@ -197,7 +197,7 @@ def test_a_formula_that_cannot_be_is_refused(formula: str, reason: str) -> None:
 def test_a_curve_that_a_formula_uses_is_not_taken_away() -> None:
     far = DistanceCurve(name="far", a=CRANK_PIN, b=PIVOT)
     document = with_curves(four_bar(*SIZES), far, FormulaCurve(name="half", formula="far / 2"))
-    with pytest.raises(Refused, match="far"):
+    with pytest.raises(ValidationFailed, match="far"):
         apply(document, parse({"kind": "remove", "path": "curves.far"}))
     assert "half" not in apply(document, parse({"kind": "remove", "path": "curves.half"})).curves
 
@@ -227,9 +227,9 @@ def test_a_limit_is_judged_at_the_true_extreme_between_frames(frames: int) -> No
 def test_a_limit_of_another_dimension_is_refused_by_its_field() -> None:
     mu = TransmissionAngle(name="mu", coupler=CRANK_PIN, joint=KNEE, pivot=PIVOT)
     document = with_curves(four_bar(*SIZES), mu)
-    with pytest.raises(Refused, match=r"requirements\.asked\.at_most"):
+    with pytest.raises(ValidationFailed, match=r"requirements\.asked\.at_most"):
         limit(document, at_most="3 mm")
-    with pytest.raises(Refused, match=r"requirements\.asked\.at_most: give at least one"):
+    with pytest.raises(ValidationFailed, match=r"requirements\.asked\.at_most: give at least one"):
         limit(document)
 
 
@@ -321,7 +321,7 @@ def test_a_clearance_over_the_cycle_is_that_of_the_witness(
         document = with_curves(case.document, GapCurve(name="gap", a=gap.a, b=gap.b))  # type: ignore[attr-defined]
         e = evaluator.evaluate(document)
         run = evaluated_curve(e, "gap")
-        assert isinstance(run, Run), run
+        assert isinstance(run, MeasuredCurve), run
         theirs = np.maximum(case.distances(run.times), 0)
         ours = run.series["value"]
         assert np.abs(ours - theirs).max() < 2e-5 + 1e-3 * theirs.max()
@@ -337,7 +337,7 @@ def test_what_is_known_at_the_frames_alone_is_no_limit_and_no_formula(evaluator:
     document = with_curves(case.document, curve, FormulaCurve(name="twice", formula="2 * gap"))
     asked = document.model_dump(mode="json")
     asked["requirements"]["narrow"] = CurveLimit(name="Narrow", curve="gap", at_least="1 mm").model_dump(mode="json")
-    with pytest.raises(Refused, match="looks between them"):
+    with pytest.raises(ValidationFailed, match="looks between them"):
         validate(asked)
     e = evaluator.evaluate(document)
     assert isinstance(evaluated_curve(e, "twice"), NotMeasured)

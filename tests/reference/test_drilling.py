@@ -7,7 +7,7 @@ import pytest
 
 from tests.reference.test_balance import weights
 from uhrwerk import BalanceGrade, Bore, Draft, EccentricDisc, FramePlate, Pin
-from uhrwerk.core.balance import Form, Plan, plans
+from uhrwerk.core.balance import DrillingPlan, Form, plans
 from uhrwerk.core.balance.rotor import Rotor, rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.edit.checked_apply import accept
@@ -95,7 +95,7 @@ def test_holes_side_by_side_where_one_has_no_room(evaluator: Evaluator) -> None:
     assert (apart >= holes.diameter + 1e-3 - 1e-9).all()
     assert holes.radius + holes.diameter / 2 <= 30e-3 - 1e-3 + 1e-5
     assert holes.length <= 11e-3 + 1e-9
-    after = evaluator.evaluate(accept(document, Plan((holes,)).command(document)))
+    after = evaluator.evaluate(accept(document, DrillingPlan((holes,)).command(document)))
     assert only(after).offset < 1e-8
 
 

@@ -11,7 +11,18 @@ import sympy
 from scipy.interpolate import CubicSpline
 
 from tests.witness import segments_apart
-from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Refused, TurnSegment
+from uhrwerk import (
+    Bore,
+    Clearance,
+    Cycle,
+    Draft,
+    FramePlate,
+    LinkBar,
+    NoInterference,
+    Pin,
+    TurnSegment,
+    ValidationFailed,
+)
 from uhrwerk.core.document import Document, apply, parse, validate
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.requirement import Of
@@ -83,7 +94,7 @@ def test_the_smaller_and_the_larger_of_several_with_parameters() -> None:
     ],
 )
 def test_a_formula_that_gives_no_way_is_refused_in_words(text: str, words: str) -> None:
-    with pytest.raises((FormulaError, Refused)) as told:
+    with pytest.raises((FormulaError, ValidationFailed)) as told:
         driven(SlideFormula, way=text)
     assert words in str(told.value)
 
@@ -293,7 +304,7 @@ def test_one_drive_after_a_programme_stays_where_that_stays(evaluator: Evaluator
     ],
 )  # fmt: skip
 def test_a_way_that_cannot_be_is_refused_by_its_field(kind: str, way: str, reason: str) -> None:
-    with pytest.raises(Refused, match=r"drivers\.led\.way") as told:
+    with pytest.raises(ValidationFailed, match=r"drivers\.led\.way") as told:
         led(kind, way)
     assert reason in str(told.value)
 
@@ -301,7 +312,7 @@ def test_a_way_that_cannot_be_is_refused_by_its_field(kind: str, way: str, reaso
 def test_drives_in_a_circle_and_ways_without_a_value_are_told(evaluator: Evaluator) -> None:
     data = led("turn_after", "other").model_dump(mode="json")
     data["drivers"]["motor"] = data["drivers"]["led"] | {"joint": "first", "after": "led"}
-    with pytest.raises(Refused, match="in a circle"):
+    with pytest.raises(ValidationFailed, match="in a circle"):
         validate(data)
     e = evaluator.moved(led("turn_after", "acos(other / (180 deg))"))
     assert "has no finite value" in e.problems[0].words

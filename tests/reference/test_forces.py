@@ -24,13 +24,13 @@ from uhrwerk import (
     JointForce,
     LinkBar,
     PinShear,
-    SpringSound,
+    SpringStrength,
     ToothBending,
 )
 from uhrwerk.core.assembly.mass_properties import lumps_of
-from uhrwerk.core.curves import EffortCurve, JointForceCurve, Run
+from uhrwerk.core.curves import EffortCurve, JointForceCurve, MeasuredCurve
 from uhrwerk.core.curves.evaluated import evaluated_curve
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.elements.belts import Pulley
 from uhrwerk.core.elements.involute import Tooth, lewis
 from uhrwerk.core.evaluation.evaluator import Evaluator
@@ -276,13 +276,13 @@ def test_what_nothing_holds_has_no_forces(evaluator: Evaluator) -> None:
     ("at_most", "dimension"), [("3 N", "torque"), ("-1 N m", "below zero"), ("3 bananas", "bananas")]
 )
 def test_a_limit_of_a_drive_that_is_none_is_refused(at_most: str, dimension: str) -> None:
-    with pytest.raises(Refused, match=dimension) as error:
+    with pytest.raises(ValidationFailed, match=dimension) as error:
         changed_and_checked(arm(), DriveEffort(name="Torque", driver="motor", at_most=at_most))
     assert error.value.faults[0][0] == "requirements.torque.at_most"
 
 
 def changed_and_checked(document: Document, asked: DriveEffort) -> None:
-    draft = Draft("Refused", document)
+    draft = Draft("ValidationFailed", document)
     draft.require(asked)
 
 
@@ -370,13 +370,13 @@ def test_curves_of_effort_and_force_are_those_of_the_requirements(evaluator: Eva
     draft.follow(JointForceCurve(name="Along", joint="crank_in_ground", of="along"))
     e = evaluator.evaluate(draft.document)
     torque, bearing = evaluated_curve(e, "torque"), evaluated_curve(e, "bearing")
-    assert isinstance(torque, Run)
-    assert isinstance(bearing, Run)
+    assert isinstance(torque, MeasuredCurve)
+    assert isinstance(bearing, MeasuredCurve)
     wanted = newton_euler(e, 10 * np.pi * torque.times, 10 * np.pi, -1j, 0.0)
     assert torque.series["value"] == pytest.approx(wanted["torque"], rel=1e-6, abs=1e-8)
     assert bearing.series["value"] == pytest.approx(np.abs(wanted["crank_in_ground"]), rel=1e-6)
     assert "along its axis" in str(evaluated_curve(e, "along"))
-    with pytest.raises(Refused, match="known at the frames alone: ask for Effort of a drive"):
+    with pytest.raises(ValidationFailed, match="known at the frames alone: ask for Effort of a drive"):
         draft.require(CurveLimit(name="Limit", curve="torque", at_most="1 N m"))
 
 
@@ -390,7 +390,7 @@ def test_a_spring_that_is_wound_on_from_turn_to_turn_is_looked_at_to_the_end(eva
     )
     asked = {
         "torque": DriveEffort(name="Torque", driver="motor", at_most="0.5 N m"),
-        "sound": SpringSound(name="Sound", pair="spring", stress="2000 MPa"),
+        "sound": SpringStrength(name="Sound", pair="spring", stress="2000 MPa"),
     }
     e = evaluator.evaluate(changed(document, pairs={"spring": spring}, requirements=asked))
     turned = np.radians(30) + (10 * np.pi if sign > 0 else 0)

@@ -13,7 +13,7 @@ from uhrwerk.core.document import numbers
 from uhrwerk.core.elements import spur_gear
 from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, inv, normal_backlash
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.proximity.sweep import Finding
+from uhrwerk.core.proximity.sweep import PairResult
 from uhrwerk.core.quantity import Scope
 from uhrwerk.draft import Draft
 
@@ -114,7 +114,7 @@ def test_flanks_are_involutes() -> None:
     assert np.all(np.diff(root[:, 0]) > 0)
 
 
-def mesh_finding(evaluator: Evaluator, **how: object) -> tuple[Finding, object]:
+def mesh_finding(evaluator: Evaluator, **how: object) -> tuple[PairResult, object]:
     draft = Draft("x", gear_train(**how))  # type: ignore[arg-type]
     draft.require(NoInterference(name="Nothing overlaps"))
     flanks = {"a": {"placed": "pinion"}, "b": {"placed": "wheel"}, "at_least": "1 um"}

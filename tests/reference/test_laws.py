@@ -180,7 +180,7 @@ def test_a_programme_that_does_not_close_is_told_by_its_field(
     try:
         e = evaluator.moved(slider(segments, **more))
         told = [(p.path, p.words) for p in e.problems]
-    except uhrwerk.Refused as error:
+    except uhrwerk.ValidationFailed as error:
         told = error.faults
     assert any(p.endswith(path) and words in w for p, w in told)
 

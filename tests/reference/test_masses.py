@@ -10,7 +10,7 @@ from tests.reference.test_balance import STEEL, weights
 from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.balance import selection
 from uhrwerk.core.balance.rotor import rotors
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import where
 from uhrwerk.core.remedies import numbers_of
@@ -117,5 +117,5 @@ def test_what_cannot_be_weighed_is_refused_by_name(evaluator: Evaluator) -> None
         (["x"], "", "no placed part 'x'"),
         (["bar"], "bar.top_of", "no datum"),
     ]:
-        with pytest.raises(Refused, match=words):
+        with pytest.raises(ValidationFailed, match=words):
             masses(e, parts, frame)

@@ -15,7 +15,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.elements.involute import Tooth, centre_distance, contact_ratio, tip_reaches_below
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.proximity.gear_meshing import meshes
-from uhrwerk.core.proximity.relative_motion import Posed
+from uhrwerk.core.proximity.relative_motion import AtPoses
 
 ALPHA = radians(20)
 
@@ -211,7 +211,7 @@ def test_teeth_in_mesh_are_looked_at_over_their_whole_pitch(evaluator: Evaluator
     ((names, meshing),) = meshes(result.mechanism, result.pose).items()
     assert result.sweep is not None
     course = result.sweep.course(shapes[names[0]], shapes[names[1]], meshing)
-    assert isinstance(course, Posed)
+    assert isinstance(course, AtPoses)
     at = course.many[:, :3]  # b's centre seen from a: it goes round by one pitch of a
     angle = np.unwrap(np.arctan2(at[:, 1], at[:, 0]))
     assert len(angle) == 48

@@ -140,11 +140,11 @@ def test_a_spring_between_a_lug_and_a_collar_is_as_long_as_it_is_drawn(evaluator
 
 def test_a_spring_that_stands_askew_is_said_to(evaluator: Evaluator) -> None:
     """Its seats lie 10 mm aside of one another, 29 mm apart: atan(10 / 29) = 19.03 deg."""
-    from uhrwerk import SpringSound
+    from uhrwerk import SpringStrength
 
     d, lug, collar = sliding("0.001 mm")
     d.spring("Pusher", At(placed=lug, datum="lug.end", x="10 mm"), At(placed=collar, datum="collar.start"))
-    d.require(SpringSound(name="Sound", pair="pusher"))
+    d.require(SpringStrength(name="Sound", pair="pusher"))
     e = evaluator.evaluate(d.document)
     found = springs.run(e, "pusher")
     assert found is not None

@@ -14,7 +14,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import assemble
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import Numbers, numbers
-from uhrwerk.core.joints import BevelPair, Place, ScrewPair, WormPair
+from uhrwerk.core.joints import BevelPair, JointFrame, ScrewPair, WormPair
 from uhrwerk.core.joints.helical_pair import helical_row
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.motion import Coordinate, Motion, coordinates, cycle, follow
@@ -52,8 +52,8 @@ def test_a_helical_pair_on_parallel_axes_is_an_external_pair() -> None:
 
 def place(
     link: int, origin: tuple[float, float, float] = (0, 0, 0), z: tuple[float, float, float] = (0, 0, 1)
-) -> Place:
-    return Place(link, frame(origin, z), AXIS, str(link))
+) -> JointFrame:
+    return JointFrame(link, frame(origin, z), AXIS, str(link))
 
 
 def gears(row: object, axes: list[np.ndarray], speed: float) -> tuple[np.ndarray, np.ndarray]:

@@ -34,7 +34,7 @@ from uhrwerk import (
 from uhrwerk.cli import main
 from uhrwerk.core import views
 from uhrwerk.core.assembly import compile, solve
-from uhrwerk.core.document import Refused, apply, parse
+from uhrwerk.core.document import ValidationFailed, apply, parse
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.edit import held_together
@@ -107,7 +107,7 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
     gap = d.document.scope().value(wanted, "length")
     assert to_gap(d.document, block, command, gap, 0.0, evaluator) * 1e3 == pytest.approx(by, abs=1e-3)
     assert to_gap(d.document, block, command, gap, 0.0, evaluator, clip) * 1e3 == pytest.approx(by, abs=1e-3)
-    with pytest.raises(Refused, match="does not change the gap"):
+    with pytest.raises(ValidationFailed, match="does not change the gap"):
         to_gap(d.document, block, command, gap, 0.0, evaluator, base)
 
 
@@ -195,7 +195,7 @@ def test_a_side_that_cannot_be_had_is_refused_with_all_that_it_takes() -> None:
     for a, b, side in (("top", "bottom", "opposite"), ("left", "left", "same"), ("front", "front", "same")):
         d.flush("Block flush to Plate", plate[a], block[b], side=side)
     change = SetValue(path="relations.block_flush_to_plate_2.side", value="opposite")
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(ValidationFailed) as refused:
         held_together.check(d.document, apply(d.document, change), change)
     ((path, words),) = refused.value.faults
     assert path == change.path
@@ -222,7 +222,7 @@ def test_a_mate_stands_at_its_centre_distance_or_is_refused() -> None:
     """8 and 64 teeth: `36.000 mm apart, and mesh at 36.000 mm: bring them 0.000 mm farther apart`. Without shift their contact ratio
     is below 1; with it they mesh where the involute function says (ISO 21771), to the last digit."""
     title = "Its mate, on a shaft of its own in the plate"
-    with pytest.raises(Refused, match=r"8 and 64 teeth .* do not mesh: their contact ratio is 0\.91"):
+    with pytest.raises(ValidationFailed, match=r"8 and 64 teeth .* do not mesh: their contact ratio is 0\.91"):
         grown(gear_shaft("0").document, "gear", "axis", title, teeth="64")
     both = grown(gear_shaft("0.5").document, "gear", "axis", title, teeth="64")
     alpha = radians(20)

@@ -27,7 +27,7 @@ from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.leaf_spring import SMALL
 from uhrwerk.core.joints.spiral_spring import coils, spacing
 from uhrwerk.core.quantity import Scope
-from uhrwerk.core.requirements.spring_strength import SpringSound
+from uhrwerk.core.requirements.spring_strength import SpringStrength
 
 ENDS = {"a": At(placed="a", datum="top"), "b": At(placed="b", datum="top")}
 
@@ -154,7 +154,7 @@ def test_a_leaf_presses_a_slider_on_its_cam(evaluator: Evaluator) -> None:
     ],
 )
 def test_a_leaf_that_is_not_sound(evaluator: Evaluator, pair: LeafSpringPair, words: str) -> None:
-    document = with_spring(sliding(SlidingRoller(lift=lift())), pair, sound=SpringSound(name="S", pair="spring"))
+    document = with_spring(sliding(SlidingRoller(lift=lift())), pair, sound=SpringStrength(name="S", pair="spring"))
     v = evaluator.evaluate(document).verdicts["sound"]
     assert v.holds is False
     assert words in v.words.split(";")[0]
@@ -167,7 +167,7 @@ def test_a_spiral_whose_coils_touch_is_not_sound(evaluator: Evaluator) -> None:
         pair = SpiralSpringPair(
             name="S", **ends, wound="120 deg", thickness="0.3 mm", inner="10 mm", outer="36 mm", length=length
         )  # type: ignore[arg-type]
-        asked = SpringSound(name="S", pair="spring")
+        asked = SpringStrength(name="S", pair="spring")
         v = evaluator.evaluate(with_spring(document, pair, sound=asked)).verdicts["sound"]
         assert v.holds is holds, v.words
         assert holds or "of the space of a coil is strip" in v.words.split(";")[0]

@@ -16,7 +16,7 @@ from sqlalchemy import event
 from sqlmodel import SQLModel
 
 import uhrwerk.store.store as module
-from uhrwerk.core.document import Document, Refused, apply, parse
+from uhrwerk.core.document import Document, ValidationFailed, apply, parse
 from uhrwerk.store import Conflict, Missing, Store, StoreError, backed_up, faults
 
 
@@ -231,11 +231,11 @@ def test_variants_are_refused_by_name_and_forgotten_without_loss(store: Store) -
     edit(store, key, 1, "1 mm")
     store.branch(key, 2, 1, "brass")
     for name, words in [("brass", "already"), ("as begun", "already"), (" ", "give the variant a name")]:
-        with pytest.raises(Refused, match=words):
+        with pytest.raises(ValidationFailed, match=words):
             store.branch(key, 1, 2, name)
-    with pytest.raises(Refused, match="in force"):
+    with pytest.raises(ValidationFailed, match="in force"):
         store.drop_variant(key, "brass")
-    with pytest.raises(Refused, match="no variant 'iron'"):
+    with pytest.raises(ValidationFailed, match="no variant 'iron'"):
         store.switch(key, 1, "iron")
     with pytest.raises(Missing):
         store.branch(key, 1, 77, "iron")

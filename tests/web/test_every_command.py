@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
-from uhrwerk.core.document import Document, Refused, parse, schema
+from uhrwerk.core.document import Document, ValidationFailed, parse, schema
 from uhrwerk.core.document.command import _adapter
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.join import joined
@@ -57,7 +57,7 @@ def tried(document: Document, command: Any) -> bool:
         if command.get("kind") in ("add_joint", "add_relation", "add_pair"):
             parsed = joined(document, parsed)
         accept(document, parsed)
-    except Refused as error:
+    except ValidationFailed as error:
         assert error.faults
         assert all(isinstance(path, str) and reason for path, reason in error.faults)
         return False

@@ -18,7 +18,7 @@ def released() -> None:
         ctypes.CDLL(None).malloc_trim(0)
 
 
-class Kept(Generic[T]):
+class Cache(Generic[T]):
     """Results by key, which together weigh no more than `most`. May be shared by threads."""
 
     def __init__(self, most: int, weight: Callable[[T], int] = lambda _: 1) -> None:

@@ -18,12 +18,12 @@ import numpy as np
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.assembly.repeat import mirrored
 from uhrwerk.core.assembly.start import turns
-from uhrwerk.core.document import Document, Refused, validate
+from uhrwerk.core.document import Document, ValidationFailed, validate
 from uhrwerk.core.document.document import FORMAT
 from uhrwerk.core.document.extent import MOST_TEXT, bounded
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Model, references
-from uhrwerk.core.joints import At, Pressing, Winding
+from uhrwerk.core.joints import At, LinearSpring, TorsionalSpring
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.prismatic import Prismatic
@@ -46,13 +46,13 @@ def read(text: str | bytes) -> Document:
 
 
 def opened(text: str | bytes) -> Any:
-    """Plain data from JSON text. Refused where it is none, or more than a document may hold."""
+    """Plain data from JSON text. ValidationFailed where it is none, or more than a document may hold."""
     if len(text) > MOST_TEXT:
-        raise Refused(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is no mechanism"))
+        raise ValidationFailed(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is no mechanism"))
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise Refused(("document", f"not readable as JSON: {error}")) from error
+        raise ValidationFailed(("document", f"not readable as JSON: {error}")) from error
     bounded(data)
     return data
 
@@ -60,12 +60,14 @@ def opened(text: str | bytes) -> Any:
 def from_data(data: Any) -> Document:
     """A document from plain data of any format so far."""
     if not isinstance(data, dict):
-        raise Refused(("document", "a JSON object is asked for"))
+        raise ValidationFailed(("document", "a JSON object is asked for"))
     version = data.get("format")
     if version == 1 and not isinstance(version, bool):
         return _moved_origins(validate({**data, "format": FORMAT}))
     if version != FORMAT:
-        raise Refused(("format", f"version {version!r} is not known; this Uhrwerk reads versions 1 to {FORMAT}"))
+        raise ValidationFailed(
+            ("format", f"version {version!r} is not known; this Uhrwerk reads versions 1 to {FORMAT}")
+        )
     return validate(data)
 
 
@@ -108,7 +110,7 @@ def _held(document: Document, shifts: _Shifts, plain: bool) -> dict[str, Any]:
     every = ("joints", "relations", "pairs") if not plain or _led(document) else ("joints", "pairs")
     return {
         collection: {
-            i: item if isinstance(item, Load | Pressing | Winding) else _kept(document, item, shifts, plain)
+            i: item if isinstance(item, Load | LinearSpring | TorsionalSpring) else _kept(document, item, shifts, plain)
             for i, item in getattr(document, collection).items()
         }
         for collection in every
@@ -201,7 +203,7 @@ def _text(document: Document, si: float) -> str:
 
 def _elsewhere(document: Document, shifts: _Shifts) -> Iterator[str]:
     """The names of what acts or measures elsewhere than in format 1."""
-    acting = [p for p in document.pairs.values() if isinstance(p, Load | Pressing)]
+    acting = [p for p in document.pairs.values() if isinstance(p, Load | LinearSpring)]
     for item in (*acting, *document.curves.values(), *document.requirements.values()):
         if any(np.abs(shifts(at)).max() > 1e-9 for at in _places(item)):
             yield item.name

@@ -11,7 +11,7 @@ LOCK = "uhrwerk.lock"
 DATABASE = "uhrwerk.db"
 
 
-class Held(RuntimeError):
+class FolderInUse(RuntimeError):
     """The folder is held by another server; the message says by which."""
 
 
@@ -31,7 +31,7 @@ class Folder:
         except OSError as error:
             holder = os.read(self._file, 200).decode(errors="replace").strip()
             os.close(self._file)
-            raise Held(
+            raise FolderInUse(
                 f"is in use by another Uhrwerk{f' ({holder})' if holder else ''}; stop that one, or give another folder with --data"
             ) from error
         self.say(f"process {os.getpid()}")

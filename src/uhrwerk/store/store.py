@@ -15,13 +15,13 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import defer
 from sqlmodel import Session, col, create_engine, select
 
-from uhrwerk.core.cache import Kept
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.document import Command, Document, new_id, words, write
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import variants
 from uhrwerk.store.opening import Unsound, opened
-from uhrwerk.store.tables import Content, Mechanism, OwnMaterial, Result, Retired, Revision, Variant
+from uhrwerk.store.tables import Content, MechanismRow, OwnMaterial, Result, Retired, Revision, Variant
 
 BUSY_SECONDS = 5.0
 #: connections that are kept, and as many more for a while: no fewer than threads that may ask at once
@@ -65,13 +65,13 @@ class Current:
     baseline: int | None = None  # number of the revision that is pinned
 
 
-_Standing = tuple[Mechanism, Revision, Revision | None]
+_Standing = tuple[MechanismRow, Revision, Revision | None]
 
 
 class Store:
     def __init__(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
-        self._read: Kept[Document] = Kept(READ)
+        self._read: Cache[Document] = Cache(READ)
         self.engine = create_engine(
             f"sqlite:///{path}",
             connect_args={"timeout": BUSY_SECONDS, "check_same_thread": False},
@@ -121,12 +121,12 @@ class Store:
 
     # reading
 
-    def shelf(self) -> list[tuple[Mechanism, Revision, Result | None]]:
+    def shelf(self) -> list[tuple[MechanismRow, Revision, Result | None]]:
         """Every mechanism with its revision in force and what was found for it, last changed first."""
         with self._reading() as s:
             rows = s.exec(
-                select(Mechanism, Revision, Result)
-                .join(Revision, col(Revision.id) == col(Mechanism.head))
+                select(MechanismRow, Revision, Result)
+                .join(Revision, col(Revision.id) == col(MechanismRow.head))
                 .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
                 .order_by(col(Revision.time).desc())
             )
@@ -185,8 +185,8 @@ class Store:
         """Puts a new mechanism on the shelf; returns its id, which no other ever had."""
         written = write(document)
         with self._writing() as s:
-            taken = {*s.exec(select(Mechanism.id)), *s.exec(select(Retired.id))}
-            m = Mechanism(id=key or new_id(document.name, taken), name=document.name, demo=demo)
+            taken = {*s.exec(select(MechanismRow.id)), *s.exec(select(Retired.id))}
+            m = MechanismRow(id=key or new_id(document.name, taken), name=document.name, demo=demo)
             s.add(m)
             s.flush()
             first = Revision(mechanism=m.id, number=1, words="started", document=written)
@@ -271,7 +271,7 @@ class Store:
         with self._writing() as s:
             variants.drop(s, _found(s, mechanism), name)
 
-    def _on(self, mechanism: str, base: int, work: Callable[[Session, Mechanism], None]) -> Current:
+    def _on(self, mechanism: str, base: int, work: Callable[[Session, MechanismRow], None]) -> Current:
         with self._writing() as s:
             m = _found(s, mechanism)
             _agreed(s, m, base)
@@ -289,7 +289,7 @@ class Store:
     def known(self) -> set[str]:
         """The ids of all mechanisms that are or ever were on the shelf."""
         with self._reading() as s:
-            return {*s.exec(select(Mechanism.id)), *s.exec(select(Retired.id))}
+            return {*s.exec(select(MechanismRow.id)), *s.exec(select(Retired.id))}
 
     def materials(self) -> dict[str, Material]:
         """One's own materials, for all mechanisms."""
@@ -344,8 +344,8 @@ def _begin(connection: Any) -> None:
     connection.execute(text("BEGIN IMMEDIATE" if writes else "BEGIN"))
 
 
-def _found(s: Session, mechanism: str) -> Mechanism:
-    m = s.get(Mechanism, mechanism)
+def _found(s: Session, mechanism: str) -> MechanismRow:
+    m = s.get(MechanismRow, mechanism)
     if m is None:
         raise Missing(f"There is no mechanism {mechanism!r}.")
     return m
@@ -358,7 +358,7 @@ def _revision(s: Session, key: int) -> Revision:
     return row
 
 
-def _standing(s: Session, m: Mechanism) -> _Standing:
+def _standing(s: Session, m: MechanismRow) -> _Standing:
     """A mechanism, its revision in force and the one to which redo leads: what is told of it once the transaction is over."""
     return m, _revision(s, m.head), _next(s, m)
 
@@ -368,7 +368,7 @@ def _name(s: Session, revision: int) -> str:
     return str(s.exec(select(func.json_extract(Revision.document, "$.name")).where(Revision.id == revision)).one())
 
 
-def _agreed(s: Session, m: Mechanism, base: int) -> Revision:
+def _agreed(s: Session, m: MechanismRow, base: int) -> Revision:
     """The revision in force. Conflict if it is not number `base`."""
     head = _revision(s, m.head)
     if head.number != base:
@@ -383,7 +383,7 @@ def _numbered(s: Session, mechanism: str, number: int) -> Revision:
     return row
 
 
-def _next(s: Session, m: Mechanism) -> Revision | None:
+def _next(s: Session, m: MechanismRow) -> Revision | None:
     """The revision after the head, on the way to the tip."""
     if m.tip == m.head:
         return None

@@ -12,9 +12,11 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
-class Mechanism(SQLModel, table=True):
+class MechanismRow(SQLModel, table=True):
     """`head` is the revision in force; `tip` the newest one on its line, to which redo leads; `variant` the line's name, where there
     are several; `baseline` the number of the revision that all is shown against, if one is pinned."""
+
+    __tablename__ = "mechanism"
 
     id: str = Field(primary_key=True, max_length=60)
     name: str

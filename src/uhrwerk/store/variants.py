@@ -4,26 +4,26 @@ from __future__ import annotations
 
 from sqlmodel import Session, col, select
 
-from uhrwerk.core.field import Refused
-from uhrwerk.store.tables import Mechanism, Revision, Variant
+from uhrwerk.core.field import ValidationFailed
+from uhrwerk.store.tables import MechanismRow, Revision, Variant
 
 #: what the line is called that was there before others
 FIRST = "as begun"
 
 
-def variants(s: Session, m: Mechanism) -> list[Variant]:
+def variants(s: Session, m: MechanismRow) -> list[Variant]:
     """All of a mechanism in the order in which they were made; none where there is one line alone. Where the one in force stands,
     the mechanism knows."""
     return list(s.exec(select(Variant).where(Variant.mechanism == m.id).order_by(col(Variant.id))))
 
 
-def branch(s: Session, m: Mechanism, row: Revision, name: str) -> None:
+def branch(s: Session, m: MechanismRow, row: Revision, name: str) -> None:
     """A variant that begins at a revision, and is in force from now on."""
     known = {v.name for v in variants(s, m)} or {FIRST}
     if not name.strip():
-        raise Refused(("name", "give the variant a name"))
+        raise ValidationFailed(("name", "give the variant a name"))
     if name in known:
-        raise Refused(("name", f"there is a variant {name!r} already"))
+        raise ValidationFailed(("name", f"there is a variant {name!r} already"))
     if not m.variant:
         m.variant = FIRST
         s.add(Variant(mechanism=m.id, name=FIRST, head=m.head, tip=m.tip))
@@ -33,7 +33,7 @@ def branch(s: Session, m: Mechanism, row: Revision, name: str) -> None:
     s.add(m)
 
 
-def switch(s: Session, m: Mechanism, name: str) -> None:
+def switch(s: Session, m: MechanismRow, name: str) -> None:
     """Another variant in force, where it was left."""
     found = _named(s, m, name)
     _leave(s, m)
@@ -41,10 +41,10 @@ def switch(s: Session, m: Mechanism, name: str) -> None:
     s.add(m)
 
 
-def drop(s: Session, m: Mechanism, name: str) -> None:
+def drop(s: Session, m: MechanismRow, name: str) -> None:
     """Forgets a variant; its revisions stay."""
     if name == m.variant:
-        raise Refused(("name", "this variant is in force: go to another first"))
+        raise ValidationFailed(("name", "this variant is in force: go to another first"))
     s.delete(_named(s, m, name))
     s.flush()
     if len(variants(s, m)) == 1:  # one line again
@@ -53,7 +53,7 @@ def drop(s: Session, m: Mechanism, name: str) -> None:
         s.add(m)
 
 
-def _leave(s: Session, m: Mechanism) -> None:
+def _leave(s: Session, m: MechanismRow) -> None:
     here = _named(s, m, m.variant) if m.variant else None
     if here is not None:
         here.head, here.tip = m.head, m.tip
@@ -61,9 +61,9 @@ def _leave(s: Session, m: Mechanism) -> None:
         s.flush()
 
 
-def _named(s: Session, m: Mechanism, name: str) -> Variant:
+def _named(s: Session, m: MechanismRow, name: str) -> Variant:
     s.flush()
     found = s.exec(select(Variant).where(Variant.mechanism == m.id, Variant.name == name)).first()
     if found is None:
-        raise Refused(("name", f"there is no variant {name!r}"))
+        raise ValidationFailed(("name", f"there is no variant {name!r}"))
     return found

@@ -13,11 +13,11 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.store import Store
 from uhrwerk.web.access import Access
 from uhrwerk.web.errors import handle
-from uhrwerk.web.pages import SHIPPED, STATIC, Kept
+from uhrwerk.web.pages import SHIPPED, STATIC, CachedFiles
 from uhrwerk.web.routes import ROUTERS
 from uhrwerk.web.routes.files import FILE
 from uhrwerk.web.security import Guard
-from uhrwerk.web.services import Desk
+from uhrwerk.web.services import Services
 
 #: s after the start in which the first page is served, before the shelf is checked
 AFTER = 3.0
@@ -31,7 +31,7 @@ def create_app(
 ) -> FastAPI:
     """The application over an open store. With a `key`, who does not have it is refused."""
 
-    desk = Desk(store, evaluator)
+    desk = Services(store, evaluator)
     evaluator.workshop.contents.behind = store
 
     @asynccontextmanager
@@ -47,7 +47,7 @@ def create_app(
 
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)
     app.state.desk = desk
-    app.mount(SHIPPED, Kept(directory=STATIC), name="static")
+    app.mount(SHIPPED, CachedFiles(directory=STATIC), name="static")
     handle(app)
     for router in ROUTERS:
         app.include_router(router)

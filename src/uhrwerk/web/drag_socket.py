@@ -17,8 +17,8 @@ from fastapi import WebSocket, WebSocketDisconnect
 from numpy.typing import NDArray
 from starlette.concurrency import run_in_threadpool
 
-from uhrwerk.core.document import Refused
-from uhrwerk.core.edit.drag_session import Hold, Pulled, take
+from uhrwerk.core.document import ValidationFailed
+from uhrwerk.core.edit.drag_session import DragSession, DragState, take
 from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
 from uhrwerk.store import Missing
 
@@ -30,9 +30,9 @@ def _read(text: str) -> dict[str, Any]:
     try:
         message = json.loads(text, parse_constant=_no_number)
     except (ValueError, RecursionError) as error:
-        raise Refused(("message", f"this message is not readable: {error}")) from error
+        raise ValidationFailed(("message", f"this message is not readable: {error}")) from error
     if not isinstance(message, dict):
-        raise Refused(("message", "an object is asked for"))
+        raise ValidationFailed(("message", "an object is asked for"))
     return message
 
 
@@ -42,31 +42,31 @@ def _no_number(word: str) -> float:
 
 def _number(field: str, value: Any, most: int) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) <= most:
-        raise Refused((field, f"{field}: a number up to {most} is asked for"))
+        raise ValidationFailed((field, f"{field}: a number up to {most} is asked for"))
     return float(value)
 
 
 def _point(field: str, data: Any) -> NDArray[np.float64]:
     if not isinstance(data, list) or len(data) != 3:
-        raise Refused((field, f"{field}: a point of three numbers is asked for"))
+        raise ValidationFailed((field, f"{field}: a point of three numbers is asked for"))
     return np.array([_number(field, v, FARTHEST) for v in data])
 
 
-def _told(done: Pulled) -> dict[str, Any]:
+def _told(done: DragState) -> dict[str, Any]:
     return {"poses": {p: np.round(at, 9).tolist() for p, at in done.parts.items()}, "words": done.words}
 
 
 async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation]], evaluator: Evaluator) -> None:
     """Serves one connection until it is closed."""
     await socket.accept()
-    held: Hold | None = None
+    held: DragSession | None = None
     try:
         while True:
             try:
                 try:
                     text = await socket.receive_text()
                 except KeyError as error:  # bytes, not text
-                    raise Refused(("message", "this message is not readable")) from error
+                    raise ValidationFailed(("message", "this message is not readable")) from error
                 message = _read(text)
                 if "take" in message:
                     e = await result()
@@ -80,19 +80,19 @@ async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation
                         frame,
                         message.get("contact") is True,
                     )
-                    await socket.send_json(_told(Pulled(held.parts())))
+                    await socket.send_json(_told(DragState(held.parts())))
                 elif held is None:
-                    raise Refused(("take", "take hold of a part first"))
+                    raise ValidationFailed(("take", "take hold of a part first"))
                 elif "to" in message:
                     await socket.send_json(_told(await run_in_threadpool(held.pull, _point("to", message["to"]))))
                 elif "release" in message:
-                    told = _told(Pulled(held.parts()))
+                    told = _told(DragState(held.parts()))
                     told["commands"] = [c.model_dump(mode="json") for c in held.starts()]
                     await socket.send_json(told)
                     held = None
                 else:
-                    raise Refused(("message", "take, to or release is asked for"))
-            except Refused as error:
+                    raise ValidationFailed(("message", "take, to or release is asked for"))
+            except ValidationFailed as error:
                 await socket.send_json({"error": "; ".join(reason for _, reason in error.faults)})
             except Missing as error:
                 await socket.send_json({"error": str(error)})

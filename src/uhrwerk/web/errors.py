@@ -8,7 +8,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from uhrwerk.core.document import Refused
+from uhrwerk.core.document import ValidationFailed
 from uhrwerk.core.worker import NoWorker
 from uhrwerk.store import Conflict, Missing, StoreError
 from uhrwerk.web.pages import templates
@@ -36,7 +36,7 @@ def answer(
 
 def _told(request: Request, error: Exception) -> Response:
     """Every error that has words of its own."""
-    if isinstance(error, Refused):
+    if isinstance(error, ValidationFailed):
         status, words, fields = 422, "; ".join(reason for _, reason in error.faults[:3]), list(error.faults)
     elif isinstance(error, RequestValidationError):
         fields = [(".".join(map(str, f["loc"][1:])) or "body", f["msg"]) for f in error.errors()]
@@ -73,5 +73,5 @@ async def _handled(request: Request, error: Exception) -> Response:
 
 def handle(app: FastAPI) -> None:
     """Makes an application answer so; what it has no words for is answered by the guard."""
-    for kind in (Refused, RequestValidationError, HTTPException, *STATUS):
+    for kind in (ValidationFailed, RequestValidationError, HTTPException, *STATUS):
         app.add_exception_handler(kind, _handled)

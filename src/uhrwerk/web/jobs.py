@@ -41,7 +41,7 @@ class Job:
         return not self.cancelled and (self.failed is None or time.monotonic() - self.failed_at < AGAIN)
 
 
-class Work:
+class Jobs:
     """Starts, finds and cancels evaluations; keeps the latest results."""
 
     def __init__(self, evaluator: Evaluator, finished: Callable[[Job, Evaluation], None], keep: int = 24) -> None:

@@ -31,7 +31,7 @@ def edition(folder: Path) -> str:
 SHIPPED = f"/static/{edition(STATIC)}"
 
 
-class Kept(StaticFiles):
+class CachedFiles(StaticFiles):
     """Files that a browser may keep for good: another edition has another path."""
 
     def file_response(self, *arguments: object, **more: object) -> Response:

@@ -28,7 +28,7 @@ log = logging.getLogger("uhrwerk")
 
 
 @dataclass
-class Search:
+class RemedyJob:
     """A search under way or done: what it has found, in words where it is, and how far."""
 
     mechanism: str
@@ -48,13 +48,13 @@ class Search:
         self.words, self.fraction = found.words, found.fraction
 
 
-class Mending:
+class RemedyJobs:
     def __init__(self, store: Store, evaluator: Evaluator) -> None:
         self.store, self.evaluator = store, evaluator
-        self._searches: OrderedDict[tuple[str, int, str], Search] = OrderedDict()
+        self._searches: OrderedDict[tuple[str, int, str], RemedyJob] = OrderedDict()
         self._lock = threading.Lock()
 
-    def search(self, mechanism: str, revision: int, requirement: str, before: Evaluation) -> Search:
+    def search(self, mechanism: str, revision: int, requirement: str, before: Evaluation) -> RemedyJob:
         """The search for a requirement of a revision, begun if there is none."""
         key = mechanism, revision, requirement
         document = self.store.document(mechanism, revision)
@@ -63,7 +63,7 @@ class Mending:
             if known is not None and not known.cancelled:
                 known.asked = time.monotonic()
                 return known
-            new = self._searches[key] = Search(mechanism, revision, requirement, document)
+            new = self._searches[key] = RemedyJob(mechanism, revision, requirement, document)
             while len(self._searches) > KEPT:
                 self._searches.popitem(last=False)
         threading.Thread(target=self._run, args=(new, before), daemon=True, name=f"remedies {mechanism}").start()
@@ -76,7 +76,7 @@ class Mending:
         for search in list(self._searches.values()):
             search.done.wait(ENDING)
 
-    def _run(self, search: Search, before: Evaluation) -> None:
+    def _run(self, search: RemedyJob, before: Evaluation) -> None:
         looked = [0.0]
 
         def ended() -> bool:
@@ -104,7 +104,7 @@ class Mending:
             search.words = "The search failed inside Uhrwerk; the details are in its log."
         search.done.set()
 
-    def _in_force(self, search: Search) -> bool:
+    def _in_force(self, search: RemedyJob) -> bool:
         try:
             return self.store.current(search.mechanism).revision == search.revision
         except (Missing, StoreError):

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluation.evaluator import Cancelled, Evaluation, Evaluator
-from uhrwerk.core.remedies import Goal, Range, Search, Step
+from uhrwerk.core.remedies import Goal, Range, Search, SearchStep
 from uhrwerk.store import Missing
 
 #: searches that are kept with their steps
@@ -22,7 +22,7 @@ log = logging.getLogger("uhrwerk")
 
 
 @dataclass(eq=False)
-class Running:
+class SearchJob:
     """A search and where it is: running, held up, stopped or done."""
 
     id: int
@@ -39,28 +39,28 @@ class Running:
         return "running" if self.go.is_set() else "paused"
 
 
-class Searching:
+class SearchJobs:
     def __init__(self, evaluator: Evaluator) -> None:
         self.evaluator = evaluator
-        self._searches: OrderedDict[tuple[str, int], Running] = OrderedDict()
+        self._searches: OrderedDict[tuple[str, int], SearchJob] = OrderedDict()
         self._count, self._lock = 0, threading.Lock()
 
     def begin(
         self, mechanism: str, document: Document, goal: Goal, ranges: Sequence[Range], conditions: Sequence[str]
-    ) -> Running:
+    ) -> SearchJob:
         """A search of its own; others of the mechanism that still run are stopped."""
 
         def evaluate(changed: Document) -> Evaluation:
             return self.evaluator.evaluate(changed, cancelled=lambda: running.stopped)
 
-        def heard(step: Step) -> None:
+        def heard(step: SearchStep) -> None:
             running.go.wait()
             if running.stopped:
                 raise Cancelled
 
         with self._lock:
             self._count += 1
-            running = Running(self._count, document, Search(document, goal, ranges, conditions, evaluate, heard))
+            running = SearchJob(self._count, document, Search(document, goal, ranges, conditions, evaluate, heard))
             for (other, _), known in self._searches.items():
                 if other == mechanism:
                     self._stop(known)
@@ -71,14 +71,14 @@ class Searching:
         threading.Thread(target=self._run, args=(running,), daemon=True, name=f"search {mechanism}").start()
         return running
 
-    def find(self, mechanism: str, id: int) -> Running:
+    def find(self, mechanism: str, id: int) -> SearchJob:
         with self._lock:
             found = self._searches.get((mechanism, id))
         if found is None:
             raise Missing("There is no such search any more.")
         return found
 
-    def tell(self, mechanism: str, id: int, what: str) -> Running:
+    def tell(self, mechanism: str, id: int, what: str) -> SearchJob:
         """Holds a search up, lets it go on, or stops it."""
         found = self.find(mechanism, id)
         if what == "pause":
@@ -98,12 +98,12 @@ class Searching:
             running.done.wait(ENDING)
 
     @staticmethod
-    def _stop(running: Running) -> None:
+    def _stop(running: SearchJob) -> None:
         if not running.done.is_set():
             running.stopped = True
             running.go.set()
 
-    def _run(self, running: Running) -> None:
+    def _run(self, running: SearchJob) -> None:
         try:
             running.search.run()
         except Cancelled:

@@ -17,7 +17,7 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.settings import Settings
-from uhrwerk.store import Folder, Held, Store, StoreError
+from uhrwerk.store import Folder, FolderInUse, Store, StoreError
 from uhrwerk.web.access import NAME, new_key
 from uhrwerk.web.app import create_app
 from uhrwerk.web.connections import Connection, take_descriptors
@@ -40,7 +40,7 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
     take_descriptors()
     try:
         folder = Folder(settings.data)
-    except (OSError, Held) as error:
+    except (OSError, FolderInUse) as error:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
     listener = socket.socket(socket.AF_INET6 if settings.host == "::1" else socket.AF_INET)

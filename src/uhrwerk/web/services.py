@@ -14,13 +14,13 @@ from pydantic import BaseModel, ConfigDict
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import HTTPConnection
 
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
 from uhrwerk.core.views import Solid
 from uhrwerk.store import Current, Missing, Store, StoreError
-from uhrwerk.web.jobs import Job, Work
-from uhrwerk.web.remedy_jobs import Mending
-from uhrwerk.web.search_jobs import Searching
+from uhrwerk.web.jobs import Job, Jobs
+from uhrwerk.web.remedy_jobs import RemedyJobs
+from uhrwerk.web.search_jobs import SearchJobs
 from uhrwerk.web.sketches import Sketches
 
 #: s for which an evaluation is waited for at most, and between two looks whether it is there
@@ -33,14 +33,14 @@ PREVIEWS = 40
 GLANCES = 8
 
 
-class Desk:
+class Services:
     """The store, the evaluator, the evaluations under way, and drawings of the shelf by revision."""
 
     def __init__(self, store: Store, evaluator: Evaluator) -> None:
         self.store, self.evaluator = store, evaluator
-        self.work = Work(evaluator, self._finished)
-        self.mending = Mending(store, evaluator)
-        self.searching = Searching(evaluator)
+        self.work = Jobs(evaluator, self._finished)
+        self.mending = RemedyJobs(store, evaluator)
+        self.searching = SearchJobs(evaluator)
         self.sketches = Sketches()
         self.previews: dict[str, Solid] = {}
         self._glances: dict[tuple[str, int], Evaluation] = {}
@@ -104,7 +104,7 @@ class Desk:
             if self.closed:
                 return
             if result is None:
-                with suppress(Refused):  # the shelf says why it cannot be read
+                with suppress(ValidationFailed):  # the shelf says why it cannot be read
                     self.job(mechanism.id, revision.number).done.wait(120)
 
     def box(self, document: Document, placed: str) -> np.ndarray:
@@ -118,12 +118,12 @@ class Desk:
             self.previews.pop(next(iter(self.previews)))
 
 
-def _desk(connection: HTTPConnection) -> Desk:
-    found: Desk = connection.app.state.desk
+def _desk(connection: HTTPConnection) -> Services:
+    found: Services = connection.app.state.desk
     return found
 
 
-TheDesk = Annotated[Desk, Depends(_desk)]
+TheDesk = Annotated[Services, Depends(_desk)]
 #: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
 PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
 
@@ -137,7 +137,7 @@ async def evaluated(desk: TheDesk, mechanism: str, revision: PathNumber) -> None
         await asyncio.sleep(LOOK)
 
 
-class Asked(BaseModel):
+class RequestBody(BaseModel):
     """Base of what a call is asked: no fields that we do not know."""
 
     model_config = ConfigDict(extra="forbid")

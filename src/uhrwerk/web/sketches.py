@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Refused
+from uhrwerk.core.document import ValidationFailed
 from uhrwerk.core.upgrade import read
 from uhrwerk.store.tables import Revision
 
@@ -52,7 +52,7 @@ class Sketches:
 def _drawn(text: str) -> views.Sketch | str:
     try:
         return views.sketch(read(text))
-    except Refused as error:
+    except ValidationFailed as error:
         path, why = error.faults[0]
         return f"{path}: {why}"
     except Exception:  # one row must not take the whole shelf with it

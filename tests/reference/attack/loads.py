@@ -26,7 +26,7 @@ from uhrwerk import (
     PinShear,
     ShakingForce,
     ShakingMoment,
-    SpringSound,
+    SpringStrength,
     TimeRatio,
     Travel,
     TurningSpeedLimit,
@@ -392,7 +392,7 @@ def chain(rig: Rig, kind: str) -> Case:
     asked = [str(x) for x in r.choice(list(every), 3, replace=False)]
     for x in asked:
         rig.require(every[x])
-    sound = rig.require(SpringSound(name="Sound", pair="acts", stress="600 MPa")) if acts[0].used else None
+    sound = rig.require(SpringStrength(name="Sound", pair="acts", stress="600 MPa")) if acts[0].used else None
     rig.cycle(frames=720, weight=weight)
 
     def look(w: Witness) -> list[str]:

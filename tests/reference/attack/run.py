@@ -11,7 +11,7 @@ from tests.reference.attack import drives, followers, loads, sizes, transmission
 from tests.reference.attack.assemblies import assembly
 from tests.reference.attack.rig import Case, NotTried, Rig
 from tests.reference.attack.witness import Witness
-from uhrwerk import Evaluator, Refused
+from uhrwerk import Evaluator, ValidationFailed
 from uhrwerk.core.assembly import NotSolvable
 
 FAMILIES = (transmissions, followers, loads, sizes, drives)
@@ -61,7 +61,7 @@ def attacked(seeds: range, evaluator: Evaluator) -> Tally:
                 raise NotTried
             wrong = case.look(Witness(e))
             out.seconds[name] += perf_counter() - start  # type: ignore[assignment]
-        except (Refused, NotSolvable, NotTried):
+        except (ValidationFailed, NotSolvable, NotTried):
             out.skipped += 1
             continue
         out.tried += 1

@@ -10,14 +10,24 @@ from uhrwerk.core import elements
 from uhrwerk.core.assembly.links import merged, not_held
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism, Problem, datum_frame
 from uhrwerk.core.assembly.recognised import recognised
-from uhrwerk.core.assembly.repeat import Written, mirrored, written_out
+from uhrwerk.core.assembly.repeat import WrittenOut, mirrored, written_out
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.law import Law, Scaled
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, numbers
-from uhrwerk.core.joints import ANGLES, JOINTS, RELATIONS, At, Held, JointPair, NotFitting, Place, coordinate_row
+from uhrwerk.core.joints import (
+    ANGLES,
+    JOINTS,
+    RELATIONS,
+    At,
+    JointDoesNotFit,
+    JointFrame,
+    JointPair,
+    ResolvedJoint,
+    coordinate_row,
+)
 from uhrwerk.core.joints.resolved_joint import turned_over
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import Datum
@@ -78,7 +88,7 @@ class _Compiling:
                 self.ends[i] = poses.compose(here, _shift(n)), _flipped(n, there)
         return found
 
-    def _mechanism(self, written: Written) -> Mechanism:
+    def _mechanism(self, written: WrittenOut) -> Mechanism:
         document, starts = self.document, written.starts
         links, link_of, clash = merged(document, self.joints, self.ends, self.absent, starts)
         start = np.array([starts[link.parts[0]] for link in links]) if links else np.zeros((0, 7))
@@ -120,7 +130,7 @@ class _Compiling:
         if why:
             self.problems.append(Problem(path, f"{n.name}: {why}"))
             return
-        held = Held(
+        held = ResolvedJoint(
             i, path, n.name, n.kind, a, frame_a, b, frame_b, n.a.placed, n.b.placed, lead=getattr(n, "lead", 0.0),
             limits=self.limits(n, kind.coordinates, path), coordinates=kind.coordinates,
         )  # fmt: skip
@@ -144,7 +154,7 @@ class _Compiling:
 
     def relate(self) -> None:
         """Rows of the relations, and the joints that they make together."""
-        between: dict[frozenset[int] | None, list[tuple[str, Numbers, Place, Place, list[Row]]]] = {}
+        between: dict[frozenset[int] | None, list[tuple[str, Numbers, JointFrame, JointFrame, list[Row]]]] = {}
         for i in self.document.relations:
             found = self._relation(i)
             if found is not None and found[0] is not None:
@@ -153,13 +163,13 @@ class _Compiling:
         for many in between.values():
             i, n, a, b, _ = many[0]
             path = f"relations.{i}"
-            blank = Held(i, path, n.name, "rigid", a.link, a.frame, b.link, b.frame, a.placed, b.placed)
+            blank = ResolvedJoint(i, path, n.name, "rigid", a.link, a.frame, b.link, b.frame, a.placed, b.placed)
             held = recognised([(n, a, b, rows) for _, n, a, b, rows in many], self.m.start, self.m.reach, blank)
             if held is not None:
                 limits = self.limits(n, held.coordinates, path)
                 self.m.held[i] = replace(held, by=tuple(n.kind for _, n, *_ in many), limits=limits)
 
-    def _relation(self, i: str) -> tuple[frozenset[int] | None, Numbers, Place, Place, list[Row]] | None:
+    def _relation(self, i: str) -> tuple[frozenset[int] | None, Numbers, JointFrame, JointFrame, list[Row]] | None:
         """A relation with its numbers and rows, and the two links that it alone is between; None where it cannot be used."""
         relation, path, m = self.document.relations[i], f"relations.{i}", self.m
         m.names[path] = relation.name
@@ -177,7 +187,7 @@ class _Compiling:
             b = replace(b, frame=turned_over(b.frame))
         try:
             rows = kind.rows(n, a, b, about, path)
-        except NotFitting as error:
+        except JointDoesNotFit as error:
             self.problems.append(Problem(path, f"{n.name}: {error}"))
             return None
         m.rows += rows
@@ -203,10 +213,10 @@ class _Compiling:
         one, other = (self.sizes[self.document.placed[at.placed].part] for at in pair.at)
         try:
             held = pair.held(
-                a, b, Held(i, path, n.name, pair.kind, b.link, b.frame, a.link, a.frame, b.placed, a.placed)
+                a, b, ResolvedJoint(i, path, n.name, pair.kind, b.link, b.frame, a.link, a.frame, b.placed, a.placed)
             )
             m.rows += pair.rows(n, a, b, (one, other), path)
-        except NotFitting as error:
+        except JointDoesNotFit as error:
             self.problems.append(Problem(path, f"{n.name}: {error}"))
             return
         if held is not None:

@@ -14,7 +14,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.field import numbers
-from uhrwerk.core.joints import At, Held, Place, axes
+from uhrwerk.core.joints import At, JointFrame, ResolvedJoint, axes
 from uhrwerk.core.solids import Datum
 
 
@@ -91,7 +91,7 @@ class Mechanism:
     loose: list[str] = field(default_factory=list)
     problems: list[Problem] = field(default_factory=list)
     remarks: list[Problem] = field(default_factory=list)
-    held: dict[str, Held] = field(default_factory=dict)  # joints, and those that relations make, by id
+    held: dict[str, ResolvedJoint] = field(default_factory=dict)  # joints, and those that relations make, by id
     aims: list[Aim] = field(default_factory=list)
 
     def system(self, drives: bool = True, without: frozenset[str] = frozenset()) -> Rows:
@@ -113,10 +113,12 @@ class Mechanism:
         """The datum at an end of a joint, moved where that lies beside it."""
         return at.beside(self.datums[at.placed][at.datum], self.document.scope())
 
-    def place(self, at: At) -> Place:
+    def place(self, at: At) -> JointFrame:
         """A datum with its frame on the link that carries its part."""
         link, d = self.link_of[at.placed], self.datum(at)
-        return Place(link, poses.compose(np.asarray(self.links[link].local[at.placed]), datum_frame(d)), d, at.placed)
+        return JointFrame(
+            link, poses.compose(np.asarray(self.links[link].local[at.placed]), datum_frame(d)), d, at.placed
+        )
 
     def coordinates(self) -> list[tuple[str, str]]:
         """Every coordinate as (joint, name), the leading one of each joint first."""

@@ -17,13 +17,13 @@ from uhrwerk.core.equations.newton import TOLERANCE, assemble, null_space
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.field import Numbers
-from uhrwerk.core.joints import JOINTS, Held, Place, axes
+from uhrwerk.core.joints import JOINTS, JointFrame, ResolvedJoint, axes
 from uhrwerk.core.solids.datum import any_across
 
 
 def recognised(
-    related: list[tuple[Numbers, Place, Place, list[Row]]], start: Array, reach: float, held: Held
-) -> Held | None:
+    related: list[tuple[Numbers, JointFrame, JointFrame, list[Row]]], start: Array, reach: float, held: ResolvedJoint
+) -> ResolvedJoint | None:
     """The joint that relations between the same two links make together, or None. `held` brings its names; link a stands
     still and b is solved against it alone, from where both start."""
     _, a, b, _ = related[0]
@@ -87,7 +87,7 @@ def _freedom(v: Array, w: Array, origin: Array) -> tuple[str, Array, Array] | No
     return None
 
 
-def _frame(kind: str, pose: Array, place: Place, z: Array, c: Array, reach: float) -> Array:
+def _frame(kind: str, pose: Array, place: JointFrame, z: Array, c: Array, reach: float) -> Array:
     """The joint's frame at one end, in the world: on the axis z through c, beside the place that was pointed at."""
     at = poses.place(pose, place.frame[:3] / np.array(reach))
     along = ((at - c) @ z) * z

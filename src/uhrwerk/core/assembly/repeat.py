@@ -24,7 +24,7 @@ Flat = dict[str, dict[str, Any]]
 
 
 @dataclass
-class Written:
+class WrittenOut:
     """The document with all copies, where every placed part starts (7,), and datums that copies need on other parts."""
 
     document: Document
@@ -34,7 +34,7 @@ class Written:
 
 
 @dataclass(frozen=True)
-class Step:
+class RepeatStep:
     """How the k-th copy lies to the original: first mirrored in x -> -x of `plane`, or moved by `motion`, in a frame."""
 
     motion: Array
@@ -65,7 +65,7 @@ def _reflection(n: Array) -> Array:
 
 def mirrored(d: Datum) -> Datum:
     """A datum of the mirrored part: its image behind the part's own yz plane."""
-    return Step(IDENTITY, (np.zeros(3), np.array([1.0, 0, 0]))).datum(d)
+    return RepeatStep(IDENTITY, (np.zeros(3), np.array([1.0, 0, 0]))).datum(d)
 
 
 def start_pose(start: Numbers) -> Array:
@@ -76,11 +76,11 @@ def start_pose(start: Numbers) -> Array:
     return np.concatenate([[start.x, start.y, start.z], q])
 
 
-def written_out(document: Document, datums: Callable[[str, bool], dict[str, Datum]]) -> Written:
+def written_out(document: Document, datums: Callable[[str, bool], dict[str, Datum]]) -> WrittenOut:
     """The document without repeats. `datums(part, mirrored)` gives those of a part."""
     scope = document.scope()
     starts = {i: start_pose(numbers(p.start, scope)) for i, p in document.placed.items()}
-    out = Written(document, starts, {})
+    out = WrittenOut(document, starts, {})
     if not document.repeats:
         return out
     flat: Flat = {c: dict(getattr(document, c)) for c in ("placed", "joints", "relations", "pairs")}
@@ -112,7 +112,7 @@ class _Copies:
     numbers: Any
     count: int
     flat: Flat
-    out: Written
+    out: WrittenOut
     datums: Callable[[str, bool], dict[str, Datum]]
     scope: Scope
     turns: dict[str, int]
@@ -161,7 +161,7 @@ class _Copies:
             turn += 1
         return of_copy(item, k, turn)
 
-    def step(self, k: int) -> Step:
+    def step(self, k: int) -> RepeatStep:
         """How copy k lies to the original, in the frame of the part that has the axis or plane."""
         return _step(self.repeat.kind, self.numbers, k - 1, self.angle, self.datum)
 
@@ -252,26 +252,26 @@ def _renamed(end: Any, placed: str) -> Any:
     return placed if isinstance(end, str) else end.model_copy(update={"placed": placed})
 
 
-def _step(kind: str, n: Any, k: int, angle: float, datum: Datum | None) -> Step:
+def _step(kind: str, n: Any, k: int, angle: float, datum: Datum | None) -> RepeatStep:
     if kind == "copy":
         one, total = start_pose(n.shift), IDENTITY
         for _ in range(k):
             total = poses.compose(one, total)
-        return Step(total)
+        return RepeatStep(total)
     assert datum is not None
     if kind == "mirror":
-        return Step(IDENTITY, (datum.origin, datum.z))
+        return RepeatStep(IDENTITY, (datum.origin, datum.z))
     if kind == "row":
-        return Step(np.concatenate([datum.z * n.pitch * k, IDENTITY[3:]]))
+        return RepeatStep(np.concatenate([datum.z * n.pitch * k, IDENTITY[3:]]))
     turn = poses.turned(datum.z * angle * k)
-    return Step(np.concatenate([datum.origin - poses.rotate(turn, datum.origin), turn]))
+    return RepeatStep(np.concatenate([datum.origin - poses.rotate(turn, datum.origin), turn]))
 
 
-def _seen(step: Step, frame: Array) -> Step:
+def _seen(step: RepeatStep, frame: Array) -> RepeatStep:
     """A step in a part's frame as one in the world, where that part is posed at `frame`."""
     if step.plane is None:
-        return Step(poses.compose(poses.compose(frame, step.motion), poses.inverse(frame)))
-    return Step(IDENTITY, (poses.place(frame, step.plane[0]), poses.rotate(frame[3:], step.plane[1])))
+        return RepeatStep(poses.compose(poses.compose(frame, step.motion), poses.inverse(frame)))
+    return RepeatStep(IDENTITY, (poses.place(frame, step.plane[0]), poses.rotate(frame[3:], step.plane[1])))
 
 
 def _other_hand(item: Any, about_too: bool) -> dict[str, Any]:

@@ -3,14 +3,14 @@ least."""
 
 from uhrwerk.core.balance.corrections import Correction, corrections
 from uhrwerk.core.balance.counterweights import Counterweights, counterweights
-from uhrwerk.core.balance.drilling import Form, Plan, plans
+from uhrwerk.core.balance.drilling import DrillingPlan, Form, plans
 from uhrwerk.core.balance.selection import Selection, selection
 
 __all__ = [
     "Correction",
     "Counterweights",
+    "DrillingPlan",
     "Form",
-    "Plan",
     "Selection",
     "corrections",
     "counterweights",

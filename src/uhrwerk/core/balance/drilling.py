@@ -53,7 +53,7 @@ NEAREST, PLANS = 4, 3
 
 
 @dataclass(frozen=True)
-class Seat:
+class DrillingSeat:
     """A flat face, square to the axis, of a part that turns: at `z` m along the axis, `up` 1 or -1 its outward side; its triangles
     (m, 3, 2), the edges round it (b, 2, 2), and the triangles of the body (k, 3, 3), all in the rotor's frame; `pose` (7,) of the part in that frame."""
 
@@ -93,7 +93,7 @@ class Seat:
 class Holes:
     """Holes or studs side by side on one face: diameter, length and radius, m; angles (n,) rad from x of the rotor's frame."""
 
-    seat: Seat
+    seat: DrillingSeat
     form: Form
     diameter: float
     length: float
@@ -141,7 +141,7 @@ class Holes:
 
 
 @dataclass(frozen=True)
-class Plan:
+class DrillingPlan:
     """Holes or studs that balance a rotor, in one plane or two."""
 
     holes: tuple[Holes, ...]
@@ -157,7 +157,7 @@ class Plan:
         return parse({"kind": "together", "commands": steps, "words": f"balancing {form}"})
 
 
-def plans(e: Evaluation, r: Rotor, planes: int, form: Form) -> list[Plan]:
+def plans(e: Evaluation, r: Rotor, planes: int, form: Form) -> list[DrillingPlan]:
     """The first that fit, of faces nearest to its centre of gravity, or to its ends in two planes; none where there is no room."""
     if np.hypot(*r.first) <= r.error and (planes < 2 or np.hypot(*r.couple) <= r.error * r.reach):
         return []  # there is nothing to correct
@@ -166,7 +166,7 @@ def plans(e: Evaluation, r: Rotor, planes: int, form: Form) -> list[Plan]:
     if planes < 2:
         near = sorted(seats, key=lambda s: (abs(s.z - r.centre[2]), -np.abs(s.triangles).max(initial=0.0)))
         one = (_fitted(s, r.first, form, unit) for s in near)
-        return [Plan((h,)) for h in one if h is not None][:PLANS]
+        return [DrillingPlan((h,)) for h in one if h is not None][:PLANS]
     ends = [sorted(seats, key=lambda s, at=at: abs(s.z - at))[:NEAREST] for at in r.span]  # type: ignore[misc]
     pairs = [(a, b) for a, b in product(*ends) if b.z - a.z > 2 * LEAST] or [
         (a, b) for a, b in permutations(seats, 2) if b.z > a.z
@@ -175,7 +175,7 @@ def plans(e: Evaluation, r: Rotor, planes: int, form: Form) -> list[Plan]:
     return [p for p in both if p is not None][:PLANS]
 
 
-def _both(r: Rotor, low: Seat, high: Seat, form: Form, unit: str) -> Plan | None:
+def _both(r: Rotor, low: DrillingSeat, high: DrillingSeat, form: Form, unit: str) -> DrillingPlan | None:
     """Holes in two faces; their middles are the planes, and move with their lengths."""
     at, found = [low.z, high.z], list[Holes]()
     for _ in range(FITTED):
@@ -186,15 +186,15 @@ def _both(r: Rotor, low: Seat, high: Seat, form: Form, unit: str) -> Plan | None
         if len(found) < 2:
             return None
         if np.allclose([h.middle for h in found], at, rtol=0, atol=1e-9):
-            return Plan(tuple(found))
+            return DrillingPlan(tuple(found))
         at = [h.middle for h in found]
     # lengths go to and fro between two sizes: these, with radii that suit them
     us = r.in_planes(*at)
     scaled = [h.radius * float(np.hypot(*u) / np.hypot(*h.unbalance)) for h, u in zip(found, us, strict=True)]
-    return Plan(tuple(replace(h, radius=x) for h, x in zip(found, scaled, strict=True)))
+    return DrillingPlan(tuple(replace(h, radius=x) for h, x in zip(found, scaled, strict=True)))
 
 
-def _fitted(seat: Seat, unbalance: Array, form: Form, unit: str) -> Holes | None:
+def _fitted(seat: DrillingSeat, unbalance: Array, form: Form, unit: str) -> Holes | None:
     """The fewest, then the thinnest that take this unbalance (2,) kg m away, as far out as there is room for them."""
     size = float(np.hypot(*unbalance))
     toward = np.arctan2(unbalance[1], unbalance[0]) + (0 if form == "drilled" else pi)
@@ -221,7 +221,7 @@ def _fitted(seat: Seat, unbalance: Array, form: Form, unit: str) -> Holes | None
     return None
 
 
-def _gain(seat: Seat, count: int, d: float, radius: Array) -> tuple[Array, Array]:
+def _gain(seat: DrillingSeat, count: int, d: float, radius: Array) -> tuple[Array, Array]:
     """For radii (n,): unbalance for each length and radius, kg/m; and the angles (n, count) between which they stand, a wall apart."""
     apart = 2 * np.arcsin(np.minimum(1.0, (d + WALL) / (2 * radius)))
     off = (np.arange(count) - (count - 1) / 2) * apart[:, None]
@@ -236,7 +236,7 @@ def _deep(h: Holes, middles: Array) -> bool:
     return h.seat.thickness(points) >= h.length + WALL
 
 
-def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
+def _seats(e: Evaluation, r: Rotor) -> Iterator[DrillingSeat]:
     """Faces square to the axis, of parts that are used once."""
     m, document = e.mechanism, e.stated
     assert m is not None
@@ -259,7 +259,7 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[Seat]:
             solid = poses.place(here, body.vertices)[body.triangles]
             flat = poses.place(here, corners.reshape(-1, 3)).reshape(-1, 3, 3)[..., :2]
             height = float(poses.place(here, face.origin)[2])
-            yield Seat(
+            yield DrillingSeat(
                 placed.part, face.name, face.direction, height, 1 if z[2] > 0 else -1, flat, _edges(flat), solid, here,
                 density_of(e.document, p, e.solids[p]),
             )  # fmt: skip

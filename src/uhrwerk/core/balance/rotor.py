@@ -16,7 +16,7 @@ import numpy as np
 from uhrwerk.core.assembly.mass_properties import lumps_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.joints import Held
+from uhrwerk.core.joints import ResolvedJoint
 from uhrwerk.core.stages.cycle_extremes import fastest
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -116,7 +116,7 @@ def _rotors(e: Evaluation) -> dict[str, Rotor]:
     return found
 
 
-def _axis(e: Evaluation, h: Held) -> tuple[Array, Array]:
+def _axis(e: Evaluation, h: ResolvedJoint) -> tuple[Array, Array]:
     frame = _frame(e, h)
     return frame[:3], poses.rotate(frame[3:], np.array([0.0, 0, 1]))
 
@@ -129,14 +129,14 @@ def _same_axis(foot: Array, z: Array, other: Array, direction: Array) -> bool:
     )
 
 
-def _frame(e: Evaluation, h: Held) -> Array:
+def _frame(e: Evaluation, h: ResolvedJoint) -> Array:
     """The joint's frame on what turns, in the world at the start: it turns with it."""
     assert e.motion is not None
     link, own = (h.b, h.frame_b) if h.a == 0 else (h.a, h.frame_a)
     return poses.compose(e.motion.pose[0, link], own)
 
 
-def _rotor(e: Evaluation, h: Held, link: int) -> Rotor:
+def _rotor(e: Evaluation, h: ResolvedJoint, link: int) -> Rotor:
     m = e.mechanism
     assert m is not None
     frame = _frame(e, h)
@@ -198,7 +198,7 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
     m = e.mechanism
     assert m is not None
     assert e.motion is not None
-    joined: dict[int, list[Held]] = {}
+    joined: dict[int, list[ResolvedJoint]] = {}
     for h in m.held.values():
         for one, other in ((h.a, h.b), (h.b, h.a)):
             if one == link and other not in (0, link):
@@ -217,7 +217,7 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
     return pinned, hanging
 
 
-def _pin(e: Evaluation, other: int, h: Held, frame: Array) -> Array | None:
+def _pin(e: Evaluation, other: int, h: ResolvedJoint, frame: Array) -> Array | None:
     """Where (2,) the pin stands in the rotor's frame on which a link turns, balanced about it; None where it is no such link."""
     m = e.mechanism
     assert m is not None

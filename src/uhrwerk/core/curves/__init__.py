@@ -3,8 +3,8 @@
 from uhrwerk.core.curves.acting import EffortCurve, JointForceCurve
 from uhrwerk.core.curves.angle import AngleCurve, TransmissionAngle
 from uhrwerk.core.curves.coordinate import JointCurve, RatioCurve
-from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, Run, Series, run
-from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, MeasuredCurve, Series, run
+from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.curves.formula import FormulaCurve
 from uhrwerk.core.curves.gap import GapCurve
 from uhrwerk.core.curves.point import DistanceCurve, PointAcceleration, PointCurve, PointSpeed
@@ -27,6 +27,25 @@ for _kind in (
     CURVES.register(_kind)
 
 __all__ = [
-    "CURVES", "SERIES", "AngleCurve", "CurveOf", "DistanceCurve", "EffortCurve", "Followed", "FormulaCurve", "GapCurve", "JointCurve", "JointForceCurve", "Least", "NotMeasured", "PointAcceleration",
-    "PointCurve", "PointSpeed", "RatioCurve", "Run", "Series", "TransmissionAngle", "run",
+    "CURVES",
+    "SERIES",
+    "AngleCurve",
+    "CurveOf",
+    "DistanceCurve",
+    "EffortCurve",
+    "FollowedMotion",
+    "FormulaCurve",
+    "GapCurve",
+    "JointCurve",
+    "JointForceCurve",
+    "Least",
+    "MeasuredCurve",
+    "NotMeasured",
+    "PointAcceleration",
+    "PointCurve",
+    "PointSpeed",
+    "RatioCurve",
+    "Series",
+    "TransmissionAngle",
+    "run",
 ]  # fmt: skip

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.field import DriverId, JointId
@@ -30,7 +30,7 @@ class EffortCurve(CurveOf):
     def folds(self, d: Document) -> None:
         return None
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         return _at_frames(f, "effort", self.driver)
 
 
@@ -50,11 +50,11 @@ class JointForceCurve(CurveOf):
     def folds(self, d: Document) -> None:
         return None
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         return _at_frames(f, self.of, self.joint)
 
 
-def _at_frames(f: Followed, what: str, of: str) -> Jet:
+def _at_frames(f: FollowedMotion, what: str, of: str) -> Jet:
     value = np.full(len(f.times), np.nan)
     value[f.frames] = f.force(what, of, f.times[f.frames])
     return Jet(value, np.full_like(value, np.nan))

@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import jet
 from uhrwerk.core.equations.jet import Jet
@@ -39,7 +39,7 @@ class AngleCurve(CurveOf):
     def folds(self, d: Document) -> tuple[float, ...]:
         return (0.0, np.pi) if self.measure == "between_the_axes" else ()
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         if self.measure == "between_the_axes":
             return between(f.direction(self.a, "z"), f.direction(self.b, "z"))
         x, y, v = f.direction(self.a, "x"), f.direction(self.a, "y"), f.direction(self.b, "x")
@@ -67,7 +67,7 @@ class TransmissionAngle(CurveOf):
     def folds(self, d: Document) -> tuple[float, ...]:
         return 0.0, np.pi / 2
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         middle, z = f.point(self.joint), f.direction(self.joint, "z")
         one, two = (_level(f.point(x) - middle, z) for x in (self.coupler, self.pivot))
         angle = between(one, two)

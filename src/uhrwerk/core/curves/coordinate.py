@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.field import JointId
@@ -30,7 +30,7 @@ class JointCurve(CurveOf):
     def dimension(self, d: Document) -> str:
         return "angle" if self.of == "turn" else "length"
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         return f.coordinate(self.joint, self.of == "turn")
 
 
@@ -50,7 +50,7 @@ class RatioCurve(CurveOf):
     def dimension(self, d: Document) -> str:
         return "number"
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         a, b = f.coordinate(self.joint, True), f.coordinate(self.over, True)
         assert a.dd is not None
         assert b.dd is not None

@@ -10,7 +10,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.equations.jet import Jet
@@ -44,7 +44,7 @@ class CurveOf(Curve):
         """Of its values; empty where no dimension is known."""
         raise NotImplementedError
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         """Values (T,) over the moments, with their derivatives; a derivative that is not known is None (or NaN). `other` gives
         another curve. NotMeasured where there is none."""
         raise NotImplementedError
@@ -64,7 +64,7 @@ class Least:
 
 
 @dataclass(frozen=True)
-class Run:
+class MeasuredCurve:
     """A measured curve: `times` (F,) s of the frames; each series (F,), or None where a dimension has no such rate. Those named
     in `estimated` are differences between frames. `whole` is False where only the first periods were followed. `looked` tells the
     extremes of a series over all moments."""
@@ -121,7 +121,7 @@ def _least(times: Array, y: Array, basis: str, lows: Array, highs: Array, exact:
     )
 
 
-def run(d: Document, f: Followed, i: str) -> Run:
+def run(d: Document, f: FollowedMotion, i: str) -> MeasuredCurve:
     """A curve of the document over its cycle. NotMeasured where it cannot be."""
     curve = d.curves[i]
     assert isinstance(curve, CurveOf)
@@ -145,14 +145,14 @@ def run(d: Document, f: Followed, i: str) -> Run:
             estimated.add(name)
         series[name] = have
     looked = None if curve.sampled else _kept(lambda name: _looked(d, f, i, curve, SERIES.index(name)))
-    return Run(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, looked)
+    return MeasuredCurve(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, looked)
 
 
 def _kept(find: Callable[[Series], Extremes]) -> Callable[[Series], Extremes]:
     return cache(find)
 
 
-def _looked(d: Document, f: Followed, i: str, curve: CurveOf, order: int) -> Extremes:
+def _looked(d: Document, f: FollowedMotion, i: str, curve: CurveOf, order: int) -> Extremes:
     """The extremes of a curve's value, rate or acceleration, over one period where it repeats itself after that."""
     once = order > 0 or curve.repeats(d)
 
@@ -178,7 +178,7 @@ def _corners(times: Array, jet: Jet, folds: tuple[float, ...]) -> NDArray[np.boo
     return out
 
 
-def _jet(d: Document, f: Followed, i: str, seen: tuple[str, ...]) -> Jet:
+def _jet(d: Document, f: FollowedMotion, i: str, seen: tuple[str, ...]) -> Jet:
     curve = d.curves.get(i)
     if not isinstance(curve, CurveOf):
         raise NotMeasured(f"there is no curve {i!r}")

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from uhrwerk.core.assembly import Mechanism
-from uhrwerk.core.curves.curve_of import Run, run
-from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.curves.curve_of import MeasuredCurve, run
+from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.forces import inverse_dynamics
@@ -15,10 +15,10 @@ from uhrwerk.core.stages.evaluation import Evaluation
 NO_SOLIDS = "all parts must be there, with their solids"
 
 
-def evaluated_curve(e: Evaluation, i: str) -> Run | NotMeasured:
+def evaluated_curve(e: Evaluation, i: str) -> MeasuredCurve | NotMeasured:
     """A curve of the document over the cycle, or why it cannot be measured."""
 
-    def measured() -> Run | NotMeasured:
+    def measured() -> MeasuredCurve | NotMeasured:
         if e.mechanism is None or e.motion is None:
             return NotMeasured("nothing moves yet")
         try:
@@ -30,7 +30,7 @@ def evaluated_curve(e: Evaluation, i: str) -> Run | NotMeasured:
     return e.once(f"curve {i}{'' if e.closer is None else ', with solids'}", measured)
 
 
-def followed(e: Evaluation, m: Mechanism, motion: Motion) -> Followed:
+def followed(e: Evaluation, m: Mechanism, motion: Motion) -> FollowedMotion:
     """What curves are measured from."""
 
     def gaps(a: Of, b: Of, times: Array) -> Array | None:
@@ -39,4 +39,4 @@ def followed(e: Evaluation, m: Mechanism, motion: Motion) -> Followed:
     def forces(what: str, of: str, times: Array) -> Array | str:
         return inverse_dynamics.followed(e, what, of, times) if e.closer is not None else NO_SOLIDS
 
-    return e.once("followed", lambda: Followed(m, motion, e.coordinates, gaps, forces))
+    return e.once("followed", lambda: FollowedMotion(m, motion, e.coordinates, gaps, forces))

@@ -21,7 +21,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.joints import ANGLES, coordinate_row
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.motion import Coordinate, Motion, Values, interpolated
+from uhrwerk.core.motion import Coordinate, CoordinateValues, Motion, interpolated
 from uhrwerk.core.motion.cycle import exactly
 
 #: stations at most at which curves are known; a longer cycle is followed for as many of its periods
@@ -35,7 +35,7 @@ class NotMeasured(ValueError):
 
 
 @dataclass(frozen=True)
-class Followed:
+class FollowedMotion:
     """A mechanism over the moments `times` (T,) s: the frames of its cycle, and the stations of its track between them.
 
     `frames` (F,) tells where the frames are among them. Of a cycle that repeats itself so often that its stations would be too
@@ -52,7 +52,7 @@ class Followed:
     #: moments, poses, velocities and accelerations in the place of frames and stations
     given: tuple[Array, Array, Array, Array] | None = None
 
-    def also_at(self, times: Array, once: bool) -> Followed:
+    def also_at(self, times: Array, once: bool) -> FollowedMotion:
         """The same over the stations of the motion, of one period if `once`, and over moments (T,) s, at which it is solved anew."""
         m, t = self.motion, self.motion.track
         if not m.moving:
@@ -203,6 +203,6 @@ class Followed:
         return Jet(np.concatenate([angle.v[:1], angle.v[1:] + turns]), angle.d, angle.dd)
 
 
-def values(times: Array, jet: Jet) -> Values:
+def values(times: Array, jet: Jet) -> CoordinateValues:
     assert jet.dd is not None
-    return Values(times, jet.v, jet.d, jet.dd)
+    return CoordinateValues(times, jet.v, jet.d, jet.dd)

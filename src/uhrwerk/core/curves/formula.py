@@ -10,7 +10,7 @@ import numpy as np
 import pint
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed, NotMeasured
+from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.field import Formula
@@ -84,7 +84,7 @@ class FormulaCurve(CurveOf):
         parts = [other for _, i, _ in self._used(d) if isinstance(other := d.curves[i], CurveOf)]
         return None if corners or any(p.folds(d) != () for p in parts) else ()
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         d, n = f.mechanism.document, len(f.times)
         lost = np.full(n, np.nan)
         names = {"time": Taylor(f.times, np.ones(n), np.zeros(n))}

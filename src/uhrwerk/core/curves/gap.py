@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations.jet import Jet
@@ -31,7 +31,7 @@ class GapCurve(CurveOf):
     def folds(self, d: Document) -> None:
         return None
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         value = np.full(len(f.times), np.nan)
         value[f.frames] = f.gap(self.a, self.b, f.times[f.frames])
         return Jet(value, np.full_like(value, np.nan))

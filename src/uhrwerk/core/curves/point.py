@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from uhrwerk.core.curves.curve_of import CurveOf
-from uhrwerk.core.curves.followed import Followed
+from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import jet
 from uhrwerk.core.equations.jet import Jet
@@ -27,7 +27,7 @@ class PointCurve(CurveOf):
     def dimension(self, d: Document) -> str:
         return "length"
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         p, k = f.point(self.at), "xyz".index(self.along)
         assert p.dd is not None
         return Jet(p.v[:, k], p.d[:, k], p.dd[:, k])
@@ -47,7 +47,7 @@ class PointSpeed(CurveOf):
     def folds(self, d: Document) -> tuple[float, ...]:
         return (0.0,)
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         p = f.point(self.at)
         assert p.dd is not None
         speed = np.linalg.norm(p.d, axis=1)
@@ -65,7 +65,7 @@ class PointAcceleration(CurveOf):
     def dimension(self, d: Document) -> str:
         return "acceleration"
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         p = f.point(self.at)
         assert p.dd is not None
         size = np.linalg.norm(p.dd, axis=1)
@@ -88,7 +88,7 @@ class DistanceCurve(CurveOf):
     def folds(self, d: Document) -> tuple[float, ...]:
         return () if self.measure == "along_the_axis" else (0.0,)
 
-    def measured(self, f: Followed, other: Callable[[str], Jet]) -> Jet:
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         off = f.point(self.b) - f.point(self.a)
         if self.measure == "straight":
             return jet.root(jet.dot(off, off))

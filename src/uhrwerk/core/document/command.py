@@ -24,8 +24,8 @@ from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.extent import bounded
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
-from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
-from uhrwerk.core.field import Id, Model, PartId, Refused, references
+from uhrwerk.core.document.requirement import REQUIREMENTS, StatedRequirement
+from uhrwerk.core.field import Id, Model, PartId, ValidationFailed, references
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.joints.at import EVERY_FIELD
 from uhrwerk.core.steps import STEPS, BuildStep
@@ -90,7 +90,7 @@ class AddCurve(Model):
 
 class AddRequirement(Model):
     kind: Literal["add_requirement"] = "add_requirement"
-    requirement: Annotated[Requirement, REQUIREMENTS]
+    requirement: Annotated[StatedRequirement, REQUIREMENTS]
     id: Id | None = None
 
 
@@ -150,7 +150,7 @@ class Remove(Model):
     path: str = Field(max_length=300)
 
 
-class Together(Model):
+class SeveralCommands(Model):
     """Several commands as one change."""
 
     kind: Literal["together"] = "together"
@@ -160,10 +160,10 @@ class Together(Model):
 
 Command = Annotated[
     AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddCurve | AddRequirement | AddMaterial
-    | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | Together,
+    | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | SeveralCommands,
     Field(discriminator="kind"),
 ]  # fmt: skip
-Together.model_rebuild()
+SeveralCommands.model_rebuild()
 _KINDS = {model.model_fields["kind"].default for model in get_args(get_args(Command)[0])}
 _adapter: TypeAdapter[Command] = TypeAdapter(Command)
 
@@ -186,7 +186,7 @@ def parse(data: Any) -> Command:
     try:
         return _adapter.validate_python(data)
     except ValidationError as error:
-        raise Refused(*((f"command.{_plain(path)}", why) for path, why in refusal(error).faults)) from error
+        raise ValidationFailed(*((f"command.{_plain(path)}", why) for path, why in refusal(error).faults)) from error
 
 
 def _plain(path: str) -> str:
@@ -206,12 +206,12 @@ def new_id(name: str, taken: Container[str]) -> str:
 
 
 def apply(document: Document, command: Command) -> Document:
-    """The document after the change. Refused where the command does not fit or leaves a broken document."""
+    """The document after the change. ValidationFailed where the command does not fit or leaves a broken document."""
     return check(_changed(document, command))
 
 
 def _changed(d: Document, command: Command) -> Document:
-    if isinstance(command, Together):
+    if isinstance(command, SeveralCommands):
         for one in command.commands:
             d = _changed(d, one)
         return d
@@ -234,7 +234,7 @@ def _validated(data: Any, path: str) -> Parameter:
     try:
         return Parameter.model_validate(data)
     except ValidationError as error:
-        raise Refused(*((f"{path}.{where}", why) for where, why in refusal(error).faults)) from error
+        raise ValidationFailed(*((f"{path}.{where}", why) for where, why in refusal(error).faults)) from error
 
 
 def _added(d: Document, command: Any) -> Document:
@@ -244,7 +244,7 @@ def _added(d: Document, command: Any) -> Document:
     taken = beside.get(field, {})
     key = command.id or new_id(item.name, {**target, **taken})
     if key in target or (field == "part" and key in d.placed):
-        raise Refused((f"{collection}.{key}", "this id is taken"))
+        raise ValidationFailed((f"{collection}.{key}", "this id is taken"))
     change: dict[str, Any] = {collection: _room(collection, {**target, key: item})}
     if field == "part":
         placed = Placed(name=item.name, part=key, start=command.start)
@@ -257,20 +257,20 @@ def _added(d: Document, command: Any) -> Document:
 def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
     """The document with a build step added, or moved."""
     if command.part not in d.parts:
-        raise Refused(("command.part", f"there is no part {command.part!r}"))
+        raise ValidationFailed(("command.part", f"there is no part {command.part!r}"))
     part = d.parts[command.part]
     steps = dict(part.steps)
     if isinstance(command, AddStep):
         key, step = command.id or new_id(command.step.name, {**steps, "element": None}), command.step
         if key in steps:
-            raise Refused((f"parts.{command.part}.steps.{key}", "this id is taken"))
+            raise ValidationFailed((f"parts.{command.part}.steps.{key}", "this id is taken"))
     else:
         key = command.step
         if key not in steps:
-            raise Refused(("command.step", f"there is no build step {key!r}"))
+            raise ValidationFailed(("command.step", f"there is no build step {key!r}"))
         step = steps.pop(key)
     if command.before is not None and command.before not in steps:
-        raise Refused(("command.before", f"there is no other build step {command.before!r}"))
+        raise ValidationFailed(("command.before", f"there is no other build step {command.before!r}"))
     order = list(steps)
     at = len(order) if command.before is None else order.index(command.before)
     steps[key] = step
@@ -285,7 +285,7 @@ def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
 def _room(collection: str, items: dict[str, Any]) -> dict[str, Any]:
     most = next(m.max_length for m in Document.model_fields[collection].metadata if hasattr(m, "max_length"))
     if len(items) > most:
-        raise Refused((collection, f"there is room for {most} at most"))
+        raise ValidationFailed((collection, f"there is room for {most} at most"))
     return items
 
 
@@ -293,7 +293,7 @@ def _set(d: Document, path: str, value: Any) -> Document:
     """The document with one value set: only the item that holds it is read anew."""
     top, _, rest = path.partition(".")
     if top not in Document.model_fields:
-        raise Refused((path, "there is no such field"))
+        raise ValidationFailed((path, "there is no such field"))
     whole = getattr(d, top)
     key = rest.partition(".")[0]
     if top in COLLECTIONS and key in whole:
@@ -303,14 +303,14 @@ def _set(d: Document, path: str, value: Any) -> Document:
         data[top] = dict(data[top]) if isinstance(data[top], dict) else data[top]
     holder, last = _walk(data, path)
     if isinstance(holder, dict) and last not in holder and not path.startswith("parts."):
-        raise Refused((path, "there is no such field"))
+        raise ValidationFailed((path, "there is no such field"))
     holder[last] = value
     try:
         return Document.model_validate({name: getattr(d, name) for name in Document.model_fields} | data)
     except ValidationError as error:
         raise refusal(error) from error
     except RecursionError as error:
-        raise Refused((path, "nested too deeply")) from error
+        raise ValidationFailed((path, "nested too deeply")) from error
 
 
 def _walk(data: Any, path: str) -> tuple[Any, Any]:
@@ -319,17 +319,17 @@ def _walk(data: Any, path: str) -> tuple[Any, Any]:
         try:
             data = data[_number(step)] if isinstance(data, list) else data[step]
         except (KeyError, IndexError, ValueError, TypeError) as error:
-            raise Refused((path, "there is no such field")) from error
+            raise ValidationFailed((path, "there is no such field")) from error
     if isinstance(data, list):
         try:
             at = _number(last)
         except ValueError as error:
-            raise Refused((path, "there is no such field")) from error
+            raise ValidationFailed((path, "there is no such field")) from error
         if at >= len(data):
-            raise Refused((path, "there is no such field"))
+            raise ValidationFailed((path, "there is no such field"))
         return data, at
     if not isinstance(data, dict):
-        raise Refused((path, "there is no such field"))
+        raise ValidationFailed((path, "there is no such field"))
     return data, last
 
 
@@ -347,14 +347,14 @@ def _removed(d: Document, path: str) -> Document:
     if steps[0] == "parts" and len(steps) >= 4 and steps[2] == "steps":
         return _without_step(d, path, steps)
     if not (len(steps) == 2 and steps[0] in COLLECTIONS) and not detail:
-        raise Refused(
+        raise ValidationFailed(
             (path, "cannot be removed: name an item, such as joints.crank_in_ground, or a bore, post or pin of a part")
         )
     if detail:
         return _without_detail(d, path, steps)
     items = getattr(d, steps[0])
     if steps[1] not in items:
-        raise Refused((path, "there is nothing to remove"))
+        raise ValidationFailed((path, "there is nothing to remove"))
     d = d.model_copy(update={steps[0]: {k: v for k, v in items.items() if k != steps[1]}})
     while (after := _consistent(d)) is not d:
         d = after
@@ -365,9 +365,9 @@ def _without_detail(d: Document, path: str, steps: list[str]) -> Document:
     part = d.parts.get(steps[1])
     details = getattr(part.element, steps[3], None) if part is not None else None
     if part is None or not isinstance(details, dict):
-        raise Refused((path, "there is nothing to remove" if part is not None else "there is no such field"))
+        raise ValidationFailed((path, "there is nothing to remove" if part is not None else "there is no such field"))
     if steps[4] not in details:
-        raise Refused((path, "there is nothing to remove"))
+        raise ValidationFailed((path, "there is nothing to remove"))
     element = part.element.model_copy(update={steps[3]: {k: v for k, v in details.items() if k != steps[4]}})
     return d.model_copy(update={"parts": {**d.parts, steps[1]: part.model_copy(update={"element": element})}})
 
@@ -376,12 +376,12 @@ def _without_step(d: Document, path: str, steps: list[str]) -> Document:
     """The document without a build step, or without one of several things that a step holds, such as a hole's spot."""
     part = d.parts.get(steps[1])
     if part is None or steps[3] not in part.steps:
-        raise Refused((path, "there is nothing to remove"))
+        raise ValidationFailed((path, "there is nothing to remove"))
     data = part.model_dump(mode="json")
     holder, last = _walk({"parts": {steps[1]: data}}, path)
     kept = len(steps) == 4 or (len(steps) >= 6 and all(isinstance(v, dict) for v in holder.values()))
     if not isinstance(holder, dict) or last not in holder or not kept:
-        raise Refused((path, "there is nothing to remove"))
+        raise ValidationFailed((path, "there is nothing to remove"))
     del holder[last]
     try:
         made = Part.model_validate(data)
@@ -423,7 +423,7 @@ def _consistent(d: Document) -> Document:
 
 def words(command: Command, document: Document) -> str:
     """What the command does, in the words of the revisions list; `document` is the one before it."""
-    if isinstance(command, Together):
+    if isinstance(command, SeveralCommands):
         return command.words or "; ".join(words(c, document) for c in command.commands[:3])
     if type(command) in _ADDS:
         field, _ = _ADDS[type(command)]

@@ -14,7 +14,7 @@ from uhrwerk.core.document.curve import CURVES, Curve
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.material import Colour, Material, library
 from uhrwerk.core.document.repeat import MOST_PLACED, REPEATS, Repeat, Start, copies, count_of, original_of, too_many
-from uhrwerk.core.document.requirement import REQUIREMENTS, Requirement
+from uhrwerk.core.document.requirement import REQUIREMENTS, StatedRequirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
     Id,
@@ -25,8 +25,8 @@ from uhrwerk.core.field import (
     Name,
     PartId,
     PlacedId,
-    Refused,
     Time,
+    ValidationFailed,
     formulas,
     references,
     solve_field,
@@ -161,7 +161,7 @@ class Document(Model):
     drivers: dict[Id, Annotated[Driver, DRIVERS]] = Field(default_factory=dict, max_length=50)
     cycle: Cycle = Field(default_factory=Cycle)
     curves: dict[Id, Annotated[Curve, CURVES]] = Field(default_factory=dict, max_length=100)
-    requirements: dict[Id, Annotated[Requirement, REQUIREMENTS]] = Field(default_factory=dict, max_length=200)
+    requirements: dict[Id, Annotated[StatedRequirement, REQUIREMENTS]] = Field(default_factory=dict, max_length=200)
 
     def scope(self) -> Scope:
         """Parameters with their values; a bare number takes the document's unit of its dimension."""
@@ -202,7 +202,7 @@ def check(document: Document) -> Document:
     try:
         scope = document.scope()
     except FormulaError as error:
-        raise Refused(("parameters", str(error))) from error
+        raise ValidationFailed(("parameters", str(error))) from error
     for path, text, mark in formulas(document):
         try:
             solve_field(text, mark, scope)
@@ -210,7 +210,7 @@ def check(document: Document) -> Document:
             faults.append((path, f"{text!r} {error}"))
     faults += _dangling(document, scope)
     if faults:
-        raise Refused(*faults)
+        raise ValidationFailed(*faults)
     return document
 
 
@@ -280,7 +280,7 @@ def _made_from(d: Document) -> list[tuple[str, str]]:
     return []
 
 
-def refusal(error: ValidationError, prefix: str = "") -> Refused:
+def refusal(error: ValidationError, prefix: str = "") -> ValidationFailed:
     """Pydantic's report as paths and plain reasons."""
     faults = []
     for fault in error.errors(include_url=False):
@@ -288,7 +288,7 @@ def refusal(error: ValidationError, prefix: str = "") -> Refused:
         if fault["type"] == "extra_forbidden":
             reason = "this field is not known here"
         faults.append((f"{prefix}{'.'.join(map(str, fault['loc'])) or 'document'}", reason))
-    return Refused(*faults)
+    return ValidationFailed(*faults)
 
 
 def validate(data: Any) -> Document:
@@ -298,7 +298,7 @@ def validate(data: Any) -> Document:
     except ValidationError as error:
         raise refusal(error) from error
     except RecursionError as error:
-        raise Refused(("document", "nested too deeply")) from error
+        raise ValidationFailed(("document", "nested too deeply")) from error
     return check(document)
 
 

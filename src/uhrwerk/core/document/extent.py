@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 
 #: bytes of its text; values in it, of every kind; how deep they may be nested
 MOST_TEXT, MOST_VALUES, DEEPEST = 8_000_000, 100_000, 60
 
 
 def bounded(data: Any, most: int = MOST_VALUES, what: str = "document") -> None:
-    """Refused where plain data holds too many values, or is nested too deeply."""
+    """ValidationFailed where plain data holds too many values, or is nested too deeply."""
     count, ahead = 0, [(data, 1)]
     while ahead:
         item, depth = ahead.pop()
         inner = item.values() if isinstance(item, dict) else item if isinstance(item, list) else ()
         count += len(inner)
         if count > most:
-            raise Refused((what, f"holds more than {most} values; this is no mechanism"))
+            raise ValidationFailed((what, f"holds more than {most} values; this is no mechanism"))
         if depth > DEEPEST:
-            raise Refused((what, f"is nested more than {DEEPEST} deep"))
+            raise ValidationFailed((what, f"is nested more than {DEEPEST} deep"))
         ahead += [(x, depth + 1) for x in inner if isinstance(x, dict | list)]

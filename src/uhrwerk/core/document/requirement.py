@@ -15,7 +15,7 @@ class Of(Model):
     body: Id | None = None
 
 
-class Requirement(Model):
+class StatedRequirement(Model):
     """What all requirements state."""
 
     kind: str
@@ -26,4 +26,4 @@ class Requirement(Model):
         return ()
 
 
-REQUIREMENTS: Kinds[Requirement] = Kinds("requirement")
+REQUIREMENTS: Kinds[StatedRequirement] = Kinds("requirement")

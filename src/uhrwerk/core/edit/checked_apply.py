@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from uhrwerk.core import elements
 from uhrwerk.core.document import Command, Document, apply
-from uhrwerk.core.field import Refused, numbers
+from uhrwerk.core.field import ValidationFailed, numbers
 
 
 def accept(document: Document, command: Command) -> Document:
-    """The document after a command. Refused too where an element's sizes do not fit together."""
+    """The document after a command. ValidationFailed too where an element's sizes do not fit together."""
     after = apply(document, command)
     scope = after.scope()
     faults = []
@@ -18,5 +18,5 @@ def accept(document: Document, command: Command) -> Document:
             (f"parts.{i}.element.{where}", f"{elements.spoken(where)} {why}") for where, why in elements.of(n).faults(n)
         ]
     if faults:
-        raise Refused(*faults)
+        raise ValidationFailed(*faults)
     return after

@@ -17,7 +17,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from uhrwerk.core.assembly.repeat import start_pose
-from uhrwerk.core.document import Document, Refused, Together, formulas, new_id, parse
+from uhrwerk.core.document import Document, SeveralCommands, ValidationFailed, formulas, new_id, parse
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers, references
@@ -39,13 +39,13 @@ class Included(BaseModel):
 
 
 def piece(document: Document, placed: Iterable[str]) -> Document:
-    """The placed parts with all that joins them to one another and all that they use. Refused where one is not there."""
+    """The placed parts with all that joins them to one another and all that they use. ValidationFailed where one is not there."""
     chosen = list(dict.fromkeys(placed))
     for i in chosen:
         if i not in document.placed:
-            raise Refused(("parts", f"there is no placed part {i!r}"))
+            raise ValidationFailed(("parts", f"there is no placed part {i!r}"))
     if not chosen:
-        raise Refused(("parts", "no part is chosen"))
+        raise ValidationFailed(("parts", "no part is chosen"))
     kept: dict[str, Any] = {c: _within(getattr(document, c), set(chosen)) for c in (*JOINING, "groups")}
     kept["placed"] = {i: document.placed[i] for i in chosen}
     used = {p.part for p in kept["placed"].values()}
@@ -85,13 +85,13 @@ def included(document: Document, other: Document, box: Box) -> Included:
     """Another mechanism within this one: its parts with what joins them, beside what is there; as a group where there are
     several. Its drivers and requirements stay behind."""
     if not other.placed:
-        raise Refused(("document", f"{other.name!r} has no parts"))
+        raise ValidationFailed(("document", f"{other.name!r} has no parts"))
     made = _Including(document, other)
     made.place(_shift(document, other, box))
     made.join()
     words = f"placed: {other.name}"
     command = parse({"kind": "together", "commands": made.commands, "words": words})
-    assert isinstance(command, Together)
+    assert isinstance(command, SeveralCommands)
     return Included(command=command.model_dump(mode="json"), selected=made.selected)
 
 

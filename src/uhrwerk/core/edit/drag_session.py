@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.assembly.start import start_fields
-from uhrwerk.core.document import Refused
+from uhrwerk.core.document import ValidationFailed
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.joints import ANGLES
 from uhrwerk.core.motion import Grip, play, pull
-from uhrwerk.core.proximity.body_geometry import Pair, Shape
+from uhrwerk.core.proximity.body_geometry import BodyPair, PlacedBody
 from uhrwerk.core.proximity.exact_fit import fitted
 from uhrwerk.core.quantity import display
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -32,7 +32,7 @@ TOUCH = 3e-5
 
 
 @dataclass
-class Pulled:
+class DragState:
     """Where everything is after a pull: pose of every placed part, and what stopped it, in words."""
 
     parts: dict[str, Array]
@@ -40,7 +40,7 @@ class Pulled:
 
 
 @dataclass
-class Hold:
+class DragSession:
     """A placed part taken at a point of the world, in an evaluated mechanism."""
 
     evaluation: Evaluation
@@ -59,7 +59,7 @@ class Hold:
     def link(self) -> int:
         return self.mechanism.link_of[self.placed]
 
-    def pull(self, target: Array) -> Pulled:
+    def pull(self, target: Array) -> DragState:
         """Takes the held point towards `target` (3,) m, as far as joints, limits and (if asked) other parts let it."""
         before = (self.grip.pose, dict(self.grip.values))
         stops = pull(self.grip, self.link, self.local, target)
@@ -69,7 +69,7 @@ class Hold:
             if hit is not None:
                 words = f"{hit[0]} touches {hit[1]}"
                 self._back_off(before, target)
-        return Pulled(self.parts(), words)
+        return DragState(self.parts(), words)
 
     def parts(self) -> dict[str, Array]:
         pose = self.mechanism.metres(self.grip.pose)
@@ -102,7 +102,7 @@ class Hold:
     # contact
 
     @cached_property
-    def _pairs(self) -> list[tuple[Shape, Shape, Pair]]:
+    def _pairs(self) -> list[tuple[PlacedBody, PlacedBody, BodyPair]]:
         """Bodies of different links that do not share space where the hold begins."""
         shapes = self.evaluator.shapes(self.evaluation)
         found = []
@@ -115,7 +115,7 @@ class Hold:
                 found.append((a, b, pair))
         return found
 
-    def _relative(self, a: Shape, b: Shape) -> Array:
+    def _relative(self, a: PlacedBody, b: PlacedBody) -> Array:
         pose = self.mechanism.metres(self.grip.pose)
         return poses.compose(poses.inverse(poses.compose(pose[a.link], a.local)), poses.compose(pose[b.link], b.local))
 
@@ -151,18 +151,18 @@ def take(
     point: Array,
     frame: float | None = None,
     contact: bool = False,
-) -> Hold:
+) -> DragSession:
     """Takes hold of a placed part at a point of the world (3,) m, with the mechanism as it stands (or at a frame of its
-    cycle, counted from 0). Refused where there is nothing to move."""
+    cycle, counted from 0). ValidationFailed where there is nothing to move."""
     m = evaluation.mechanism
     if m is None or placed not in m.link_of:
-        raise Refused(("placed", f"there is no placed part {placed!r}"))
+        raise ValidationFailed(("placed", f"there is no placed part {placed!r}"))
     name = m.document.placed[placed].name
     if evaluation.pose is None:
         words = next((p.words for p in evaluation.problems), "the joints do not hold together")
-        raise Refused(("placed", f"{name} cannot be moved: {words}"))
+        raise ValidationFailed(("placed", f"{name} cannot be moved: {words}"))
     if m.link_of[placed] == 0:
-        raise Refused(
+        raise ValidationFailed(
             ("placed", f"{name} is the frame: it stands still. Take hold of another part, or make another the frame.")
         )
     pose, values = evaluation.pose, {}
@@ -173,14 +173,14 @@ def take(
     elif evaluation.coordinates:
         values = {(c.joint, c.name): float(c.value[0]) for c in evaluation.coordinates.values()}
     local = poses.place(poses.inverse(pose[m.link_of[placed]]), point)
-    return Hold(evaluation, evaluator, placed, Grip.at(m, pose, values), local, contact)
+    return DragSession(evaluation, evaluator, placed, Grip.at(m, pose, values), local, contact)
 
 
 def swing(evaluation: Evaluation, number: int) -> Array:
-    """Poses (frames, parts, 7) m of one freedom, played forth, back and home. Refused where there is no such freedom."""
+    """Poses (frames, parts, 7) m of one freedom, played forth, back and home. ValidationFailed where there is no such freedom."""
     m, found = evaluation.mechanism, evaluation.mobility
     if m is None or found is None or evaluation.pose is None or not 0 <= number < len(found.freedoms):
-        raise Refused(("freedom", "there is no such freedom"))
+        raise ValidationFailed(("freedom", "there is no such freedom"))
     one = found.freedoms[number]
     pose = play(m, evaluation.pose, one.joint, one.coordinate, one.motion)
     return np.stack([m.part_pose(p, pose) for p in m.document.placed], axis=1)

@@ -12,11 +12,11 @@ from pydantic import BaseModel, ValidationError
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
 from uhrwerk.core.assembly.start import start_fields
-from uhrwerk.core.document import Document, Refused, Together, new_id, parse
-from uhrwerk.core.edit.pull import STEP, Rounded, behind, pulled, rounded
+from uhrwerk.core.document import Document, SeveralCommands, ValidationFailed, new_id, parse
+from uhrwerk.core.edit.pull import STEP, RoundedPull, behind, pulled, rounded
 from uhrwerk.core.elements import ELEMENTS, FramePlate, of
 from uhrwerk.core.elements.bore import Bore, Post
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
@@ -31,7 +31,7 @@ WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
 EDGE = 0.006
 
 
-class Ask(BaseModel):
+class GrowthRequest(BaseModel):
     """A number that a growth asks for."""
 
     path: str
@@ -46,10 +46,10 @@ class Sprout(BaseModel):
     kind: str
     title: str
     element: str
-    asks: list[Ask]
+    asks: list[GrowthRequest]
     command: dict[str, Any]
     pulls: bool = False
-    rounded: list[Rounded] = []
+    rounded: list[RoundedPull] = []
 
 
 def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str] | None = None) -> list[Sprout]:
@@ -63,16 +63,19 @@ def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str]
             try:
                 command = soil.command(growth)
             except FormulaError as error:
-                raise Refused(("asked", str(error))) from error
+                raise ValidationFailed(("asked", str(error))) from error
             if command is not None:
-                asks = [Ask(path=k, label=k.replace("_", " ").capitalize(), text=v) for k, v in growth.asks.items()]
+                asks = [
+                    GrowthRequest(path=k, label=k.replace("_", " ").capitalize(), text=v)
+                    for k, v in growth.asks.items()
+                ]
                 told = command.model_dump(mode="json")
                 out.append(
                     Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told)
                 )
     out += _done_to_it(document, at, asked or {}, only)
     if only and not out:
-        raise Refused(("id", f"nothing grows here as {only!r}"))
+        raise ValidationFailed(("id", f"nothing grows here as {only!r}"))
     return out
 
 
@@ -98,7 +101,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str)
                 for s in steps:
                     holder = holder[s]
                 holder[last] = asked.get(path, holder[last])
-                asks.append(Ask(path=path, label=last.replace("_", " ").capitalize(), text=holder[last]))
+                asks.append(GrowthRequest(path=path, label=last.replace("_", " ").capitalize(), text=holder[last]))
             command = {"kind": "together", "words": f"{document.parts[part].name}: {offer.step.name} added",
                        "commands": [{"kind": "add_step", "part": part, "step": data}]}  # fmt: skip
             yield Sprout(
@@ -119,11 +122,11 @@ def _pulled(document: Document, at: At, part: str, face: Under, asked: Mapping[s
         by = scope.value(asked.get("by") or "0 mm", "length")
         step = scope.value(asked.get("step") or STEP, "length")
     except FormulaError as error:
-        raise Refused(("asked", str(error))) from error
+        raise ValidationFailed(("asked", str(error))) from error
     for number in behind(document, part, at.datum, face):
         asks = [
-            Ask(path="by", label="Outward by", text=asked.get("by") or "0 mm"),
-            Ask(path="step", label="Round to steps of", text=asked.get("step") or STEP),
+            GrowthRequest(path="by", label="Outward by", text=asked.get("by") or "0 mm"),
+            GrowthRequest(path="step", label="Round to steps of", text=asked.get("step") or STEP),
         ]
         words = f"{document.parts[part].name}: {number.label} pulled"
         both = ", both ways" if abs(number.factor) == 2 and face.kind == "plane" else ""
@@ -143,7 +146,7 @@ class _Soil:
         self.document, self.at = document, at
         self.m: Mechanism = compile(document)
         if at.placed not in document.placed or at.datum not in self.m.datums.get(at.placed, {}):
-            raise Refused(("at", f"there is no datum {at.datum!r} of a placed part {at.placed!r}"))
+            raise ValidationFailed(("at", f"there is no datum {at.datum!r} of a placed part {at.placed!r}"))
         try:
             self.pose = solve(self.m)
         except NotSolvable:
@@ -171,7 +174,7 @@ class _Soil:
             try:
                 found = element.grows(ground)
             except (ValidationError, FormulaError, ValueError) as error:
-                raise Refused(("asked", str(error).splitlines()[0])) from error
+                raise ValidationFailed(("asked", str(error).splitlines()[0])) from error
             yield from ((kind, g) for g in found)
 
     @cached_property
@@ -213,7 +216,7 @@ class _Soil:
     def _shared(self) -> str:
         return new_id(f"{self.at.datum} d", self.document.parameters)
 
-    def command(self, growth: Growth) -> Together | None:
+    def command(self, growth: Growth) -> SeveralCommands | None:
         """The command of a growth; None where it needs a bore in the plate and finds no room."""
         growth, named = self._named(growth)
         taken, ids = {**self.document.parts, **self.document.placed}, list[str]()
@@ -249,7 +252,7 @@ class _Soil:
         commands += self._ties(growth, ids, bore)
         words = f"grown: {growth.title[0].lower()}{growth.title[1:]}"
         found = parse({"kind": "together", "commands": commands, "words": words})
-        assert isinstance(found, Together)
+        assert isinstance(found, SeveralCommands)
         return found
 
     def _named(self, growth: Growth) -> tuple[Growth, dict[str, dict[str, str]]]:
@@ -373,7 +376,7 @@ class _Soil:
             return {"placed": self.frame, "datum": self._under}
         return {"placed": self.frame, "datum": bore} if on == "frame" else {"placed": ids[int(on)], "datum": datum}
 
-    def _base(self, growth: Growth, piece: Piece, frames: list[Array], scope: Any) -> Array:
+    def _base(self, growth: Growth, piece: GrownPart, frames: list[Array], scope: Any) -> Array:
         if piece.place is not None:
             return poses.compose(self.frame_pose, np.concatenate([piece.place, poses.IDENTITY[3:]]))
         if piece.on == "":
@@ -390,7 +393,7 @@ class _Soil:
         number = id.rpartition("_")[2]
         return f"{name} {number}" if number.isdigit() else name
 
-    def _called(self, piece: Piece, growth: Growth, ids: list[str]) -> str:
+    def _called(self, piece: GrownPart, growth: Growth, ids: list[str]) -> str:
         if piece.on == "":
             return self.document.placed[self.at.placed].name
         if piece.on in ("frame", "under"):

@@ -12,7 +12,7 @@ from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, nearest, other_modes, settled, solve
 from uhrwerk.core.assembly.start import start_fields
-from uhrwerk.core.document import Command, Document, Refused, Together, apply, words
+from uhrwerk.core.document import Command, Document, SeveralCommands, ValidationFailed, apply, words
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
@@ -21,7 +21,7 @@ from uhrwerk.core.quantity import in_unit
 Array = NDArray[np.float64]
 
 
-class Offer(BaseModel):
+class JoinOption(BaseModel):
     """One way to join two datums: what it does, the freedom that remains, the fields that matter, with what they start from
     where that is as the parts stand now, and the command that makes it."""
 
@@ -39,14 +39,14 @@ class _Ends:
 
     def __init__(self, document: Document, a: At, b: At) -> None:
         if a.placed == b.placed:
-            raise Refused(("b.placed", "both datums are on one part: choose a datum of another part"))
+            raise ValidationFailed(("b.placed", "both datums are on one part: choose a datum of another part"))
         self.m = compile(document)
         flat = self.m.document
         for side, at in (("a", a), ("b", b)):
             if at.placed not in flat.placed:
-                raise Refused((f"{side}.placed", f"there is no placed part {at.placed!r}"))
+                raise ValidationFailed((f"{side}.placed", f"there is no placed part {at.placed!r}"))
             if at.datum not in self.m.datums[at.placed]:
-                raise Refused((f"{side}.datum", f"there is no datum {at.datum!r}"))
+                raise ValidationFailed((f"{side}.datum", f"there is no datum {at.datum!r}"))
         self.at = a, b
         self.datums = self.m.datum(a), self.m.datum(b)
         self.names = flat.placed[a.placed].name, flat.placed[b.placed].name
@@ -90,7 +90,7 @@ class _Ends:
         return takes.get(mine)
 
 
-def candidates(document: Document, a: At, b: At) -> list[Offer]:
+def candidates(document: Document, a: At, b: At) -> list[JoinOption]:
     """What may join two datums, in plain words with the freedom that remains; each with the command that makes it and
     the fields of it that matter."""
     ends = _Ends(document, a, b)
@@ -100,8 +100,8 @@ def candidates(document: Document, a: At, b: At) -> list[Offer]:
     return [*teeth, *_joints(ends), *_relations(ends), *others]
 
 
-def _pairs(ends: _Ends) -> list[Offer]:
-    out: list[Offer] = []
+def _pairs(ends: _Ends) -> list[JoinOption]:
+    out: list[JoinOption] = []
     for kind, model in PAIRS.items():
         for i, j in ((0, 1), (1, 0)):
             elements, datums = (ends.elements[i], ends.elements[j]), (ends.kinds[i], ends.kinds[j])
@@ -112,13 +112,15 @@ def _pairs(ends: _Ends) -> list[Offer]:
             x, y = (at.placed if model.made_of else at.model_dump() for at in (one, other))
             pair: dict[str, JsonValue] = {"kind": kind, "name": name, "a": x, "b": y}
             command: dict[str, JsonValue] = {"kind": "add_pair", "pair": pair}
-            out.append(Offer(kind=kind, what="pair", words=model.title, free=model.free, fields=[], command=command))
+            out.append(
+                JoinOption(kind=kind, what="pair", words=model.title, free=model.free, fields=[], command=command)
+            )
     return out
 
 
-def _joints(ends: _Ends) -> list[Offer]:
+def _joints(ends: _Ends) -> list[JoinOption]:
     faces = ends.kinds == ("plane", "plane")
-    ranked: list[tuple[int, int, Offer]] = []
+    ranked: list[tuple[int, int, JoinOption]] = []
     for kind, model in JOINTS.items():
         rank = ends.offered(model.takes)
         if rank is None:
@@ -131,7 +133,7 @@ def _joints(ends: _Ends) -> list[Offer]:
         words = model.of_faces if faces and model.of_faces else model.title
         command: dict[str, JsonValue] = {"kind": "add_joint", "joint": joint}
         starts = {"offset": ends.offset()} if "offset" in model.fields and not faces else {}
-        offer = Offer(
+        offer = JoinOption(
             kind=kind,
             what="joint",
             words=words,
@@ -144,8 +146,8 @@ def _joints(ends: _Ends) -> list[Offer]:
     return [offer for *_, offer in sorted(ranked, key=lambda x: x[:2])]
 
 
-def _relations(ends: _Ends) -> list[Offer]:
-    ranked: list[tuple[int, int, Offer]] = []
+def _relations(ends: _Ends) -> list[JoinOption]:
+    ranked: list[tuple[int, int, JoinOption]] = []
     round_ones = all(d.kind == "plane" or (d.kind == "axis" and d.radius) for d in ends.datums)
     for kind, model in RELATIONS.items():
         rank = ends.offered(model.takes)
@@ -164,7 +166,7 @@ def _relations(ends: _Ends) -> list[Offer]:
             relation["side"] = _side(ends.m, *ends.at)
         command: dict[str, JsonValue] = {"kind": "add_relation", "relation": relation}
         relation |= starts
-        offer = Offer(
+        offer = JoinOption(
             kind=kind,
             what="relation",
             words=model.title,
@@ -185,7 +187,7 @@ def _side(m: Mechanism, a: At, b: At) -> str:
 
 def standing(document: Document) -> dict[str, list[float]]:
     """Where every part stands at the start of the cycle (7,), as it is shown; where the drives cannot hold, as the joints alone hold it.
-    Refused where nothing can."""
+    ValidationFailed where nothing can."""
     m = compile(document)
     try:
         pose = solve(m)
@@ -193,14 +195,14 @@ def standing(document: Document) -> dict[str, list[float]]:
         try:
             pose = solve(m, drives=False)
         except NotSolvable as error:
-            raise Refused(("command", str(error))) from error
+            raise ValidationFailed(("command", str(error))) from error
     return {i: m.part_pose(i, pose).tolist() for i in m.document.placed}
 
 
-def joined(document: Document, command: Command) -> Together:
+def joined(document: Document, command: Command) -> SeveralCommands:
     """The command of a joint, relation or pair together with where its parts then are, so that nothing jumps later.
 
-    Refused, naming the joints, where they cannot hold together.
+    ValidationFailed, naming the joints, where they cannot hold together.
     """
     after, m, pose = placed_by(document, command)
     sets: list[Command] = []
@@ -208,47 +210,47 @@ def joined(document: Document, command: Command) -> Together:
         at = m.part_pose(i, pose)
         if np.abs(poses.between(m.starts[i], at)).max() > 1e-7:
             sets.append(SetValue(path=f"placed.{i}.start", value=start_fields(after, at)))
-    return Together(commands=[command, *sets], words=words(command, document))
+    return SeveralCommands(commands=[command, *sets], words=words(command, document))
 
 
-def other_mode(document: Document) -> Together:
+def other_mode(document: Document) -> SeveralCommands:
     """The command that assembles the mechanism the other way: with the same joints and drives, the nearest other pose.
 
-    Refused where none is found.
+    ValidationFailed where none is found.
     """
     m = compile(document)
     try:
         pose = solve(m)
     except NotSolvable as error:
-        raise Refused(("command", str(error))) from error
+        raise ValidationFailed(("command", str(error))) from error
     found = other_modes(m, pose)
     if not found:
-        raise Refused(("command", "no other way to assemble these joints was found"))
+        raise ValidationFailed(("command", "no other way to assemble these joints was found"))
     at = {i: m.part_pose(i, found[0]) for i in document.placed}
     sets: list[Command] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
-    return Together(commands=sets, words="assembled the other way")
+    return SeveralCommands(commands=sets, words="assembled the other way")
 
 
-class Moved(BaseModel):
+class MovedPart(BaseModel):
     """How far a part goes, m, and turns, rad."""
 
     way: float
     turn: float
 
 
-class Tried(BaseModel):
+class JoinPreview(BaseModel):
     """Where every part would go (7,), how far each moves, what stays free, what is said twice, what waits; `fresh` are parts
     that are not there yet."""
 
     poses: dict[str, list[float]]
-    moved: dict[str, Moved]
+    moved: dict[str, MovedPart]
     freedoms: list[str]
     redundant: int
     remarks: list[str]
     fresh: list[str] = []
 
 
-def tried(document: Document, command: Command) -> Tried:
+def tried(document: Document, command: Command) -> JoinPreview:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
     after, m, pose = placed_by(document, command)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
@@ -256,10 +258,10 @@ def tried(document: Document, command: Command) -> Tried:
     for i, at in parts.items():
         step = poses.between(m.starts[i], at)
         if np.abs(step).max() > 1e-7:
-            moved[i] = Moved(way=float(np.linalg.norm(step[:3])), turn=float(np.linalg.norm(step[3:])))
+            moved[i] = MovedPart(way=float(np.linalg.norm(step[:3])), turn=float(np.linalg.norm(step[3:])))
     found = mobility(m.document, m, pose)
     remarks = [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")]
-    return Tried(
+    return JoinPreview(
         poses={i: at.tolist() for i, at in parts.items()}, moved=moved, freedoms=[f.words for f in found.freedoms],
         redundant=found.redundant, remarks=remarks, fresh=[i for i in after.placed if i not in document.placed],
     )  # fmt: skip
@@ -279,11 +281,11 @@ def placed_by(document: Document, command: Command) -> tuple[Document, Mechanism
     )
     mine = [p for p in m.problems if p.path == new]
     if mine:
-        raise Refused(("command", mine[0].words))
+        raise ValidationFailed(("command", mine[0].words))
     pose = settled(m, new)
     if pose is None:
         try:
             pose = nearest(m, solve(m, drives=False))
         except NotSolvable as error:
-            raise Refused(("command", str(error))) from error
+            raise ValidationFailed(("command", str(error))) from error
     return after, m, pose

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel
 
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.edit.solve_offset import forms_of, gap_between
 from uhrwerk.core.equations import pose as poses
@@ -41,7 +41,7 @@ def nearest(
             continue
         try:
             forms = forms_of(document, other, evaluator)
-        except Refused:
+        except ValidationFailed:
             unlike.append(document.placed[other].name)
             continue
         between: Array = poses.compose(poses.inverse(here), np.array(pose))
@@ -64,7 +64,7 @@ def gap_to(
     """The gap of a placed part to another, m, less than nothing by the depth where they overlap; None where that one cannot be made."""
     try:
         own, forms = forms_of(document, placed, evaluator), forms_of(document, other, evaluator)
-    except Refused:
+    except ValidationFailed:
         return None
     between: Array = poses.compose(poses.inverse(np.array(at[placed])), np.array(at[other]))
     return gap_between(own, forms, between)
@@ -74,7 +74,7 @@ def gaps_over_cycle(
     document: Document, placed: str, others: Sequence[str], about: float, evaluator: Evaluator
 ) -> dict[str, float]:
     """The smallest gap of a placed part to each of others over the cycle, m, less than nothing by the depth where they overlap: known best
-    where it is about as stated, m. Refused where nothing can be told of the motion."""
+    where it is about as stated, m. ValidationFailed where nothing can be told of the motion."""
     requirements = {
         f"gap_{k}": Clearance(name=other, a=Of(placed=placed), b=Of(placed=other), at_least=f"{max(about, 0.0)!r} m")
         for k, other in enumerate(others)
@@ -82,7 +82,7 @@ def gaps_over_cycle(
     e = evaluator.evaluate(document.model_copy(update={"requirements": requirements}))
     if e.problems or e.motion is None:
         why = e.problems[0].words if e.problems else "nothing moves"
-        raise Refused(("gap", f"the cycle cannot be looked at: {why}"))
+        raise ValidationFailed(("gap", f"the cycle cannot be looked at: {why}"))
     known = {requirements[i].name: v.value for i, v in e.verdicts.items()}
     return {other: value for other, value in known.items() if value is not None}
 

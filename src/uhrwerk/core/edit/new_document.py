@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.document.requirement import Requirement
+from uhrwerk.core.document.requirement import StatedRequirement
 from uhrwerk.core.requirements.determinate import Determinate
 from uhrwerk.core.requirements.no_interference import NoInterference
 
 
 def fresh(name: str) -> Document:
     """Nothing overlaps, and nothing is loose."""
-    asked: dict[str, Requirement] = {
+    asked: dict[str, StatedRequirement] = {
         "nothing_overlaps": NoInterference(name="Nothing overlaps"),
         "nothing_is_loose": Determinate(name="Nothing is loose"),
     }

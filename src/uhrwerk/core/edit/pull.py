@@ -14,7 +14,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from uhrwerk.core import elements
-from uhrwerk.core.document import Document, Refused, formulas, parse
+from uhrwerk.core.document import Document, ValidationFailed, formulas, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.checked_apply import accept
@@ -34,7 +34,7 @@ AWAY, SAME = [x * 1e-3 for x in (0.5, 1, 2, 3, 4, 6, 8, 11, 15, 20, 30, 45, 70, 
 STEP = "0.5 mm"
 
 
-class Rounded(BaseModel):
+class RoundedPull(BaseModel):
     """A round value that a pull may end at: how far the face then moves, and the value in words."""
 
     by: str
@@ -42,7 +42,7 @@ class Rounded(BaseModel):
 
 
 @dataclass(frozen=True)
-class Behind:
+class NumberBehindFace:
     """A number behind a face: its path in the document and its text; by how much it grows where the face moves outward by one."""
 
     path: str
@@ -52,7 +52,7 @@ class Behind:
     factor: float
 
 
-def behind(document: Document, part: str, datum: str, face: Under) -> list[Behind]:
+def behind(document: Document, part: str, datum: str, face: Under) -> list[NumberBehindFace]:
     """The numbers behind a face of a part, as it is stated."""
     design, scope = document.parts[part], document.scope()
     moved = [(i, s) for i, s in design.steps.items() if s.kind == "move_face" and getattr(s, "face", "") == face.name]
@@ -67,15 +67,15 @@ def behind(document: Document, part: str, datum: str, face: Under) -> list[Behin
     return list(_of_element(document, part, design, datum, scope))
 
 
-def _told(document: Document, path: str, model: Any, way: Any, scope: Scope, name: str) -> Iterator[Behind]:
+def _told(document: Document, path: str, model: Any, way: Any, scope: Scope, name: str) -> Iterator[NumberBehindFace]:
     texts = {p: (text, mark) for p, text, mark in formulas(model)}
     for field, factor in way:
         text, mark = texts[field]
         label = f"{field.split('.')[-1].replace('_', ' ')} of {name.lower()}"
-        yield Behind(f"{path}.{field}", label, text, scope.value(text, mark.name), factor)
+        yield NumberBehindFace(f"{path}.{field}", label, text, scope.value(text, mark.name), factor)
 
 
-def _of_element(document: Document, part: str, design: Part, datum: str, scope: Scope) -> Iterator[Behind]:
+def _of_element(document: Document, part: str, design: Part, datum: str, scope: Scope) -> Iterator[NumberBehindFace]:
     here = elements.of(numbers(design.element, scope)).datums(numbers(design.element, scope)).get(datum)
     if here is None:
         return
@@ -94,7 +94,9 @@ def _of_element(document: Document, part: str, design: Part, datum: str, scope: 
         rate = _outward(here, there) / LITTLE
         if abs(rate) > 1e-3:
             label = field.split(".")[-1].replace("_", " ")
-            yield Behind(f"parts.{part}.element.{field}", label, text, scope.value(text, "length"), 1 / round(rate, 6))
+            yield NumberBehindFace(
+                f"parts.{part}.element.{field}", label, text, scope.value(text, "length"), 1 / round(rate, 6)
+            )
 
 
 def _outward(a: Datum, b: Datum) -> float:
@@ -111,7 +113,7 @@ def _put(data: Any, path: str, value: str) -> None:
     data[last] = value
 
 
-def pulled(document: Document, number: Behind, by: float) -> dict[str, Any]:
+def pulled(document: Document, number: NumberBehindFace, by: float) -> dict[str, Any]:
     """The command that moves a face outward by so much, m, by the number behind it."""
     unit = document.units.length
     value = f"{round(in_unit(number.value + number.factor * by, 'length', unit), 6):g} {unit}"
@@ -128,7 +130,7 @@ def pulled(document: Document, number: Behind, by: float) -> dict[str, Any]:
     }
 
 
-def rounded(document: Document, value: float, factor: float, by: float, step: float) -> list[Rounded]:
+def rounded(document: Document, value: float, factor: float, by: float, step: float) -> list[RoundedPull]:
     """Round values near to the one that a pull by so much would give, each with how far the face then moves."""
     unit, aim = document.units.length, value + factor * by
     found: dict[float, str] = {}
@@ -140,7 +142,7 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
         if near is not None and near > 0:
             found[round(near, 6)] = f"{found[round(near, 6)]}, {words}" if round(near, 6) in found else words
     return [
-        Rounded(by=f"{round((near - in_unit(value, 'length', unit)) / factor, 6) + 0.0:g} {unit}", words=f"{near:g} {unit} ({words})")
+        RoundedPull(by=f"{round((near - in_unit(value, 'length', unit)) / factor, 6) + 0.0:g} {unit}", words=f"{near:g} {unit} ({words})")
         for near, words in sorted(found.items())
     ]  # fmt: skip
 
@@ -156,7 +158,7 @@ def to_gap(
     cycle: bool = False,
 ) -> float:
     """How far outward a face must move, m, so that its part's gap to a neighbour is as wanted, m: to the one that is named, or to one
-    whose gap the face changes; as all stands, or the smallest over the `cycle`. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; Refused where
+    whose gap the face changes; as all stands, or the smallest over the `cycle`. `command(by)` moves it. Looked for on both sides of `first`, farther and farther from it; ValidationFailed where
     moving it changes nothing about any gap, or never brings it to that."""
     known: dict[float, dict[str, float]] = {}
 
@@ -176,13 +178,13 @@ def to_gap(
 
     here = gaps(first)
     if not here:
-        raise Refused(("gap", "there is no neighbour to keep a gap from"))
+        raise ValidationFailed(("gap", "there is no neighbour to keep a gap from"))
     for inner, outer in itertools.pairwise([0.0, *AWAY]):
         for sign in (1.0, -1.0):
             low, high = first + sign * inner, first + sign * outer
             try:
                 then, now = gaps(low), gaps(high)
-            except Refused:
+            except ValidationFailed:
                 continue  # the part cannot be made so
             changed = [i for i in now if i in then and abs(now[i] - here[i]) > SAME]
             passed = [i for i in changed if (now[i] - wanted) * (then[i] - wanted) <= 0]
@@ -190,8 +192,8 @@ def to_gap(
                 other = min(passed, key=lambda i: abs(here[i] - wanted))
                 return _closed_in(lambda by, other=other: gaps(by)[other] - wanted, low, high)  # type: ignore[misc]
     if all(abs(g[i] - here[i]) <= SAME for g in known.values() for i in g if i in here):
-        raise Refused(("gap", "moving this face does not change the gap to any neighbour"))
-    raise Refused(("gap", "moving this face never brings the gap to that"))
+        raise ValidationFailed(("gap", "moving this face does not change the gap to any neighbour"))
+    raise ValidationFailed(("gap", "moving this face never brings the gap to that"))
 
 
 def _closed_in(off: Callable[[float], float], low: float, high: float) -> float:

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.elements import Received
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import At
@@ -35,7 +35,7 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
     """The solid of `other` that goes by the part's name, or its only one, in the part's place."""
     design = document.parts.get(part)
     if design is None or not isinstance(design.element, Received):
-        raise Refused(("part", f"{part!r} is no part that came from a file"))
+        raise ValidationFailed(("part", f"{part!r} is no part that came from a file"))
     new = _chosen(design.name, other)
     contents = part_datums.workshop().contents
     old_faces = _faces(document, part)
@@ -43,7 +43,7 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
     names = matched(old_faces, _faces(other, key))
     data = contents.get(new.contents)
     if data is None:
-        raise Refused(("file", "what was read of it is gone: open it once more"))
+        raise ValidationFailed(("file", "what was read of it is gone: open it once more"))
     told, block = unpacked(data)
     name = contents.put(packed(told["form"], names, block))
     element = {"kind": "received", "contents": name, "file": new.file}
@@ -58,7 +58,7 @@ def _chosen(name: str, other: Document) -> Received:
     found = {i: p for i, p in other.parts.items() if isinstance(p.element, Received)}
     named = [p.element for p in found.values() if p.name == name]
     if len(found) != 1 and len(named) != 1:
-        raise Refused(("file", f"there are {len(found)} solids in it, and none is named {name!r}: "
+        raise ValidationFailed(("file", f"there are {len(found)} solids in it, and none is named {name!r}: "
                                f"{', '.join(p.name for p in list(found.values())[:6])}"))  # fmt: skip
     one = named[0] if len(named) == 1 else next(iter(found.values())).element
     assert isinstance(one, Received)
@@ -72,7 +72,7 @@ def _faces(document: Document, part: str) -> list[Face]:
     )
     try:
         solid = part_datums.workshop().build(part_datums.recipe(bare, part)[0])
-    except (BuildFailed, Refused):
+    except (BuildFailed, ValidationFailed):
         return []  # what is not here any more has no faces to hold on to
     return [f for body in solid.bodies.values() for f in body.faces]
 

@@ -10,18 +10,18 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
-from uhrwerk.core.document import Document, Refused, apply
+from uhrwerk.core.document import Document, ValidationFailed, apply
 from uhrwerk.core.document.command import SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.proximity.body_geometry import Form
+from uhrwerk.core.proximity.body_geometry import BodyGeometry
 from uhrwerk.core.proximity.exact_fit import fitted
 from uhrwerk.core.quantity import FormulaError, in_unit
 
 Array = NDArray[np.float64]
 
 
-class Seat(BaseModel):
+class OffsetForGap(BaseModel):
     """The offset at which a gap is as asked, by how much that moves the part, and the command that sets it."""
 
     offset: str
@@ -29,20 +29,20 @@ class Seat(BaseModel):
     command: dict[str, JsonValue]
 
 
-def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> Seat:
+def seated(document: Document, evaluator: Evaluator, joint: str, against: str, gap: str) -> OffsetForGap:
     """The offset of a joint at which its part b comes as near to another part as asked, sliding along the joint's axis
     from where it is; with the command that sets it."""
     if joint not in document.joints:
-        raise Refused(("joint", f"there is no joint {joint!r}"))
+        raise ValidationFailed(("joint", f"there is no joint {joint!r}"))
     if against not in document.placed:
-        raise Refused(("against", f"there is no placed part {against!r}"))
+        raise ValidationFailed(("against", f"there is no placed part {against!r}"))
     scope = document.scope()
     try:
         wanted = scope.value(gap, "length")
     except FormulaError as error:
-        raise Refused(("gap", f"{gap!r} {error}")) from error
+        raise ValidationFailed(("gap", f"{gap!r} {error}")) from error
     if wanted < 0:
-        raise Refused(("gap", "must not be negative"))
+        raise ValidationFailed(("gap", "must not be negative"))
     here = scope.value(document.joints[joint].offset, "length")
     unit = document.units.length
 
@@ -55,7 +55,7 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
     offset = round(in_unit(found, "length", unit), 6)
     text = f"{offset:g} {unit}"
     command: dict[str, JsonValue] = {"kind": "set_value", "path": f"joints.{joint}.offset", "value": text}
-    return Seat(offset=text, moves=document.shown(found - here, "length"), command=command)
+    return OffsetForGap(offset=text, moves=document.shown(found - here, "length"), command=command)
 
 
 def gap_of(
@@ -64,7 +64,7 @@ def gap_of(
     """The offset nearest to `here` at which the gap from `part` to `against` is as wanted, m, to a micrometre.
 
     `at(offset)` gives the document. The gap grows on one side at least: both are searched outward for where it passes
-    the wanted value, then halved. Refused where no offset within the parts' reach does.
+    the wanted value, then halved. ValidationFailed where no offset within the parts' reach does.
     """
     first = _gap_at(at(here), part, against, evaluator)
     if abs(first[0] - wanted) < 1e-7:
@@ -92,7 +92,7 @@ def gap_of(
                 break
             low, gap = high, now
     if best is None:
-        raise Refused(("gap", "sliding along this joint never brings the parts that near to one another"))
+        raise ValidationFailed(("gap", "sliding along this joint never brings the parts that near to one another"))
     return best
 
 
@@ -102,24 +102,28 @@ def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -
     try:
         pose = solve(m)
     except NotSolvable as error:
-        raise Refused(("gap", str(error))) from error
+        raise ValidationFailed(("gap", str(error))) from error
     bodies = [forms_of(m.document, p, evaluator) for p in (part, against)]
     at = poses.compose(poses.inverse(m.part_pose(part, pose)), m.part_pose(against, pose))
     spread = max(2 * (a.radius + b.radius) for a, b in itertools.product(*bodies))
     return gap_between(bodies[0], bodies[1], at), spread
 
 
-def forms_of(document: Document, placed: str, evaluator: Evaluator, deviation: float | None = None) -> list[Form]:
-    """The bodies of a placed part as they are measured, as coarse as is asked, m. Refused where its solid cannot be made as it
+def forms_of(
+    document: Document, placed: str, evaluator: Evaluator, deviation: float | None = None
+) -> list[BodyGeometry]:
+    """The bodies of a placed part as they are measured, as coarse as is asked, m. ValidationFailed where its solid cannot be made as it
     is stated."""
     name, solid = evaluator.solid_of(document, placed, deviation)
     if solid.failed is not None:
         part = document.placed[placed].part
-        raise Refused((f"parts.{part}.steps", f"{document.parts[part].name} is not as it is stated: {solid.failed[1]}"))
+        raise ValidationFailed(
+            (f"parts.{part}.steps", f"{document.parts[part].name} is not as it is stated: {solid.failed[1]}")
+        )
     return [evaluator.bodies.form(name, body) for body in solid.bodies.values()]
 
 
-def gap_between(one: list[Form], other: list[Form], at: Array) -> float:
+def gap_between(one: list[BodyGeometry], other: list[BodyGeometry], at: Array) -> float:
     """The gap of two parts' bodies, m, the other's frame at `at` (7,) in the one's; less than nothing by the depth where they
     overlap."""
     gaps = []

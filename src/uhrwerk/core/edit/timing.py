@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.field import Id, Seconds, numbers
 from uhrwerk.core.laws.segment import seconds
 
@@ -16,7 +16,7 @@ DIGITS = 9
 What = Literal["corner", "split", "stay", "remove"]
 
 
-class Change(BaseModel):
+class TimingEdit(BaseModel):
     """What is drawn. A corner is the end of a segment: `until` is where it goes, degrees of the cycle after the programme's
     beginning; `to` its new value as a formula. `following`: all that comes after it is moved along; else the next segment
     gives or takes what this one lacks."""
@@ -29,14 +29,14 @@ class Change(BaseModel):
     following: bool = False
 
 
-def changed(document: Document, change: Change) -> dict[str, JsonValue]:
-    """The command that does what was drawn. Refused where the driver has no such segment, or no time is left."""
+def changed(document: Document, change: TimingEdit) -> dict[str, JsonValue]:
+    """The command that does what was drawn. ValidationFailed where the driver has no such segment, or no time is left."""
     driver = document.drivers.get(change.driver)
     segments = getattr(driver, "segments", None)
     if driver is None or not segments:
-        raise Refused(("driver", f"there is no programme {change.driver!r}"))
+        raise ValidationFailed(("driver", f"there is no programme {change.driver!r}"))
     if change.segment not in segments:
-        raise Refused(("segment", f"{driver.name} has no segment {change.segment!r}"))
+        raise ValidationFailed(("segment", f"{driver.name} has no segment {change.segment!r}"))
     work = _Drawing(document, change.driver)
     if change.what == "corner":
         commands = work.corner(change)
@@ -78,19 +78,19 @@ class _Drawing:
         order = list(self.stated)
         return order[order.index(segment) + 1 :]
 
-    def corner(self, change: Change) -> list[JsonValue]:
+    def corner(self, change: TimingEdit) -> list[JsonValue]:
         out: list[JsonValue] = []
         after = self._after(change.segment)
         if change.until is not None:
             begin = sum(self.spans[i] for i in list(self.stated)[: list(self.stated).index(change.segment)])
             until = change.until / 360 * self.cycle
             if until < begin:
-                raise Refused(("until", f"lies before the segment begins, at {begin / self.cycle * 360:.4g}°"))
+                raise ValidationFailed(("until", f"lies before the segment begins, at {begin / self.cycle * 360:.4g}°"))
             out.append(self._set(change.segment, "over", self.written(change.segment, until - begin)))
             if after and not change.following:
                 rest = begin + self.spans[change.segment] + self.spans[after[0]] - until
                 if rest < 0:
-                    raise Refused(
+                    raise ValidationFailed(
                         ("until", f"lies behind the end of {after[0]}: move that one first, or all that follows")
                     )
                 out.append(self._set(after[0], "over", self.written(after[0], rest)))
@@ -108,7 +108,7 @@ class _Drawing:
 
     def _halves(self, segment: str, second: dict[str, JsonValue], first: dict[str, JsonValue]) -> JsonValue:
         if self.spans[segment] <= 0:
-            raise Refused(("segment", f"{segment} takes no time: there is nothing to divide"))
+            raise ValidationFailed(("segment", f"{segment} takes no time: there is nothing to divide"))
         half = self.written(segment, self.spans[segment] / 2)
         name = self._free("stay" if second["to"] == first["to"] else segment)
         out: dict[str, JsonValue] = {}
@@ -138,7 +138,7 @@ class _Drawing:
         """Taken out; the one after it, or before it, takes its time."""
         order = list(self.stated)
         if len(order) == 1:
-            raise Refused(("segment", "a programme keeps one segment at least"))
+            raise ValidationFailed(("segment", "a programme keeps one segment at least"))
         at = order.index(segment)
         heir = order[at + 1] if at + 1 < len(order) else order[at - 1]
         span = self.written(heir, self.spans[heir] + self.spans[segment])

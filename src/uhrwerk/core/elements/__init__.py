@@ -30,7 +30,7 @@ from uhrwerk.core.elements.frame_plate import FramePlate
 from uhrwerk.core.elements.geneva import GenevaDriver, GenevaWheel
 from uhrwerk.core.elements.hardware import HARDWARE
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
-from uhrwerk.core.elements.like import Change, Like
+from uhrwerk.core.elements.like import ChangedNumber, Like
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.rack import Rack
@@ -86,7 +86,7 @@ __all__ = [
     "Blank",
     "Bore",
     "Carrier",
-    "Change",
+    "ChangedNumber",
     "Counterweight",
     "Cross",
     "Derived",

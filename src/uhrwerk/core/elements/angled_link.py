@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import cos, pi, sin
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, cut_out, extrude, plane, recipe
@@ -57,9 +57,9 @@ class AngledLink(Element):
         return named | {"top": plane(n.arm_1 / 2, 0, n.thickness), "bottom": plane(n.arm_1 / 2, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         o, p, q = _ends(n)
-        arm = Drawn("arm_2", (0.0, 0.0, 0.0), (*q, 0.0))
+        arm = DrawnDimension("arm_2", (0.0, 0.0, 0.0), (*q, 0.0))
         bores = [
             across(f"bore_{k}", d, *at)
             for k, at, d in zip((1, 2, 3), (o, p, q), (n.bore_1, n.bore_2, n.bore_3), strict=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import cos, pi, sin
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, arc_band, axis, circle, extrude, plane, recipe, slot
@@ -65,7 +65,7 @@ class ArcLink(Element):
         return named
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         r, h, s = n.radius, n.width / 2, n.slot_width / 2
         out = [along_x("radius", 0, r), along_x("width", r - h, r + h), along_z("thickness", 0, n.thickness, r)]
         out += [along_x("slot_width", r - s, r + s)] if n.slot else []

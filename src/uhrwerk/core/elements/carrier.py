@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -59,7 +59,7 @@ class Carrier(Element):
         }
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), across("pin_circle", n.pin_circle, way=pi / 2)]
         out += [across("bore", n.bore)] if n.bore else []
         out += [

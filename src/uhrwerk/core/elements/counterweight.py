@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, path, plane, recipe
 
@@ -68,14 +68,14 @@ class Counterweight(Element):
         radius = g.ask("radius", g.text(3 * d))
         made = cls(bore=g.diameter or g.text(d), ring=g.text(2 * d), radius=radius, thickness=g.text(d))
         offset = g.below_upper(d + 1e-3)
-        piece = Piece("Counterweight", made, {"kind": "rigid", "offset": offset}, by="axis")
+        piece = GrownPart("Counterweight", made, {"kind": "rigid", "offset": offset}, by="axis")
         return [Growth("A counterweight held on it", (piece,), asks={"radius": radius})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [
             across("bore", n.bore), across("ring", n.ring, way=3 * pi / 4),
-            Drawn("radius", (0.0, 0.0, 0.0), (n.radius, 0.0, 0.0)), along_z("thickness", 0, n.thickness, n.radius),
+            DrawnDimension("radius", (0.0, 0.0, 0.0), (n.radius, 0.0, 0.0)), along_z("thickness", 0, n.thickness, n.radius),
         ]  # fmt: skip
 
     @staticmethod

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, Ground, Growth, Piece
+from uhrwerk.core.elements.growth import GAP, Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -59,12 +59,12 @@ class EccentricDisc(Element):
         shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
         disc = cls(eccentricity=radius, diameter=f"2 * ({radius}) + 14 mm", bore=shaft.diameter)
         return [Growth("A crank disc that turns in it", (
-            Piece("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
-            Piece("Crank disc", disc, {"kind": "rigid", "offset": above}, on="0"),
+            GrownPart("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            GrownPart("Crank disc", disc, {"kind": "rigid", "offset": above}, on="0"),
         ), asks={"eccentricity": radius})]  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         top = n.thickness + n.pin_height
         out = [across("diameter", n.diameter), along_x("eccentricity", 0, n.eccentricity)]
         out += [across("bore", n.bore)] if n.bore else []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
-from uhrwerk.core.elements.drawn import Drawn
+from uhrwerk.core.elements.drawn import DrawnDimension
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.solids import Datum, Recipe
@@ -51,7 +51,7 @@ class Element(Model):
         raise NotImplementedError
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         """Its dimensions, as a drawing shows them."""
         return []
 

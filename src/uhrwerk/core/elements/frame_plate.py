@@ -8,9 +8,9 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.bore import Bore, Post
-from uhrwerk.core.elements.drawn import Drawn, along_x, along_y, along_z, spots
+from uhrwerk.core.elements.drawn import DrawnDimension, along_x, along_y, along_z, spots
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.field import Id, Model, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, face, plane, recipe, rectangle
 
@@ -67,7 +67,7 @@ class FramePlate(Element):
         return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [along_x("length", 0, n.length), along_y("width", 0, n.width), along_z("thickness", -n.thickness, 0)]
         out += [along_x("corner", 0, n.corner)] if n.corner else []
         for name, b in n.bores.items():
@@ -86,7 +86,7 @@ class FramePlate(Element):
             "thickness": g.ask("thickness", "5 mm"),
         }
         block = cls(corner="2 mm", length=asks["length"], width=asks["width"], thickness=asks["thickness"])
-        plate = Piece("Plate", block, {"kind": "rigid", "flip": True}, by="bottom")
+        plate = GrownPart("Plate", block, {"kind": "rigid", "flip": True}, by="bottom")
         return [Growth("A plate on it", (plate,), asks=asks)]
 
     @staticmethod

@@ -11,9 +11,9 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.quantity import value
@@ -61,7 +61,7 @@ class GenevaWheel(Element):
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [
             along_z("width", 0, n.width),
             along_x("distance", 0, n.distance),
@@ -142,17 +142,17 @@ class GenevaDriver(Element):
         wheel_shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=high)
         wheel = wheel.model_copy(update={"bore": wheel_shaft.diameter})
         pieces = (
-            Piece("Driver shaft", Pin(diameter=g.running, length=f"{above} + 10.5 mm"), {"kind": "revolute", "offset": g.down}),
-            Piece("Driver", driver, {"kind": "rigid", "offset": above, "turn": "180 deg"}, on="0"),
-            Piece("Wheel shaft", wheel_shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame", turn=pi / count),
-            Piece("Geneva wheel", wheel, {"kind": "rigid", "offset": lift}, on="2"),
+            GrownPart("Driver shaft", Pin(diameter=g.running, length=f"{above} + 10.5 mm"), {"kind": "revolute", "offset": g.down}),
+            GrownPart("Driver", driver, {"kind": "rigid", "offset": above, "turn": "180 deg"}, on="0"),
+            GrownPart("Wheel shaft", wheel_shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame", turn=pi / count),
+            GrownPart("Geneva wheel", wheel, {"kind": "rigid", "offset": lift}, on="2"),
         )  # fmt: skip
         ties = (Tie(("1", "axis"), ("3", "axis"), pair="geneva"),)
         title = "A Geneva wheel and its driver, which turns in it"
         return [Growth(title, pieces, ties, {"slots": slots, "distance": distance}, away, wide, straight=True)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         low = n.thickness + n.gap
         out = [
             along_z("thickness", 0, n.thickness),

@@ -113,7 +113,7 @@ class Ground:
 
 
 @dataclass(frozen=True)
-class Piece:
+class GrownPart:
     """A part: on what it sits ("" the ground, "frame" the new bore, "under" the plate's bore on the same axis, or the number
     of an earlier piece) and at which datum of that, by which of its own, held how. With a `place` it only stands there, x, y
     and z of the plate, m, for ties to hold it."""
@@ -150,7 +150,7 @@ class Growth:
     which steps and pieces name them: `$at` stands for that of `at`."""
 
     title: str
-    pieces: tuple[Piece, ...]
+    pieces: tuple[GrownPart, ...]
     ties: tuple[Tie, ...] = ()
     asks: Mapping[str, str] = field(default_factory=dict)
     away: float = 0.0
@@ -160,4 +160,4 @@ class Growth:
     shared: Mapping[str, str] = field(default_factory=dict)
 
 
-__all__ = ["GAP", "PLAY", "Ground", "Growth", "Piece", "Tie"]
+__all__ = ["GAP", "PLAY", "Ground", "GrownPart", "Growth", "Tie"]

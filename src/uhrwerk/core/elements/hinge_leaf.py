@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, face, plane, recipe, rectangle
@@ -72,7 +72,7 @@ class HingeLeaf(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if g.face and not isinstance(g.stated, HingeLeaf):
             length = g.ask("length", "60 mm")
-            leaf = Piece("Hinge leaf", cls(length=length), {"kind": "rigid", "flip": True}, by="outside")
+            leaf = GrownPart("Hinge leaf", cls(length=length), {"kind": "rigid", "flip": True}, by="outside")
             return [Growth("A hinge leaf on it", (leaf,), asks={"length": length})]
         if not isinstance(g.stated, HingeLeaf) or g.name != "pin":
             return []
@@ -86,13 +86,13 @@ class HingeLeaf(Element):
             "turn_to": opens,
         }
         pieces = (
-            Piece("Other leaf", host.model_copy(update={"first": turned_over}), joint, by="pin"),
-            Piece("Hinge pin", Pin(diameter=g.running, length=host.length), {"kind": "rigid"}),
+            GrownPart("Other leaf", host.model_copy(update={"first": turned_over}), joint, by="pin"),
+            GrownPart("Hinge pin", Pin(diameter=g.running, length=host.length), {"kind": "rigid"}),
         )
         return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         r = n.knuckle_diameter / 2
         return [
             along_x("width", 0, n.width, -r), along_y("thickness", -r, n.thickness - r, n.width),

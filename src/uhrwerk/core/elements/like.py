@@ -12,7 +12,7 @@ from uhrwerk.core.field.ref import Neighbour
 from uhrwerk.core.solids import Recipe, recipe
 
 
-class Change(Model):
+class ChangedNumber(Model):
     """Another number in the original: its path there, such as `element.distance` or `steps.mount.diameter`."""
 
     path: str = Field(default="", max_length=200)
@@ -26,12 +26,12 @@ class Like(Element):
     about: ClassVar[str] = "Follows another part: mirrored or not, some numbers changed."
     group: ClassVar[str] = "Parts of your own"
     found: ClassVar[bool] = True
-    blanks: ClassVar[dict[str, Model]] = {"changes": Change()}
+    blanks: ClassVar[dict[str, Model]] = {"changes": ChangedNumber()}
 
     kind: Literal["like"] = "like"
     part: Neighbour = ""
     mirrored: bool = False
-    changes: dict[Id, Change] = Field(default_factory=dict, max_length=100)
+    changes: dict[Id, ChangedNumber] = Field(default_factory=dict, max_length=100)
 
     @staticmethod
     def solid(n: object) -> Recipe:

@@ -7,9 +7,9 @@ from dataclasses import replace
 from math import acos, asin, cos, pi, sin
 from typing import Any, ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, path, plane, recipe
@@ -97,7 +97,7 @@ class LinkBar(Element):
             return [
                 Growth(
                     "A link that turns on it",
-                    (Piece("Link", bar, joint, by="hole_1"),),
+                    (GrownPart("Link", bar, joint, by="hole_1"),),
                     asks={"distance": bar.distance},
                 )
             ]
@@ -111,8 +111,8 @@ class LinkBar(Element):
         shaft = Pin(diameter=g.running, length=f"{above} + 5 mm")
         crank = cls(distance=length, bore_1=shaft.diameter)
         return Growth("A crank that turns in it", (
-            Piece("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
-            Piece("Crank", crank, {"kind": "rigid", "offset": above}, by="hole_1", on="0"),
+            GrownPart("Crank shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            GrownPart("Crank", crank, {"kind": "rigid", "offset": above}, by="hole_1", on="0"),
         ), asks={"distance": length})  # fmt: skip
 
     @classmethod
@@ -121,12 +121,12 @@ class LinkBar(Element):
         pin = Pin(diameter=g.diameter or g.text(2 * g.datum.radius), length=f"{above} + 5 mm")
         lever = cls(distance=length, bore_1=f"{pin.diameter} + {g.text(PLAY)}")
         return Growth("A lever that turns on a pin in it", (
-            Piece("Pin", pin, {"kind": "rigid", "offset": g.down}),
-            Piece("Lever", lever, {"kind": "revolute", "offset": above}, by="hole_1", on="0"),
+            GrownPart("Pin", pin, {"kind": "rigid", "offset": g.down}),
+            GrownPart("Lever", lever, {"kind": "revolute", "offset": above}, by="hole_1", on="0"),
         ), asks={"distance": length})  # fmt: skip
 
     @classmethod
-    def _on_pin(cls, g: Ground, length: str, turn: float = 0.0) -> tuple[Piece, Piece]:
+    def _on_pin(cls, g: Ground, length: str, turn: float = 0.0) -> tuple[GrownPart, GrownPart]:
         """The next link over the one that has the hole, on a pin held in that."""
         above = g.text(g.depth + GAP)
         pin = Pin(diameter=g.text(2 * g.datum.radius), length=f"{above} + 5 mm")
@@ -134,8 +134,8 @@ class LinkBar(Element):
             distance=length, bore_1=f"{pin.diameter} + {g.text(PLAY)}", bore_2=f"{pin.diameter} + {g.text(PLAY)}"
         )
         return (
-            Piece("Pin", pin, {"kind": "rigid"}),
-            Piece("Link", link, {"kind": "revolute", "offset": above}, by="hole_1", on="0", turn=turn),
+            GrownPart("Pin", pin, {"kind": "rigid"}),
+            GrownPart("Link", link, {"kind": "revolute", "offset": above}, by="hole_1", on="0", turn=turn),
         )
 
     @classmethod
@@ -158,9 +158,9 @@ class LinkBar(Element):
         lever = cls(distance=rocker, bore_1=f"6 mm + {g.text(PLAY)}", bore_2=pin.element.diameter)  # type: ignore[attr-defined]
         pieces = (
             pin, replace(link, name="Coupler"),
-            Piece("Rocker pivot", post, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
-            Piece("Rocker", lever, {"kind": "revolute", "offset": low}, by="hole_1", on="2", turn=swing),
-            Piece("Pin", pin.element, {"kind": "rigid"}, on="3", at="hole_2"),
+            GrownPart("Rocker pivot", post, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
+            GrownPart("Rocker", lever, {"kind": "revolute", "offset": low}, by="hole_1", on="2", turn=swing),
+            GrownPart("Pin", pin.element, {"kind": "rigid"}, on="3", at="hole_2"),
         )  # fmt: skip
         tie = Tie(("4", "axis"), ("1", "hole_2"), {"kind": "revolute", "offset": above})
         asks = {"coupler": coupler, "rocker": rocker}
@@ -169,7 +169,7 @@ class LinkBar(Element):
         )
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         holes, h = _holes(n), n.width / 2
         out = [along_x("distance", 0, n.distance), along_y("width", -h, h, n.distance / 2)]
         out.append(along_z("thickness", 0, n.thickness))

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z, through
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z, through
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -60,13 +60,13 @@ class Pin(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if g.face:
             high, wide = g.ask("length", "20 mm"), g.ask("diameter", "6 mm")
-            post = Piece("Post", cls(diameter=wide, length=high), {"kind": "rigid", "flip": True}, by="bottom")
+            post = GrownPart("Post", cls(diameter=wide, length=high), {"kind": "rigid", "flip": True}, by="bottom")
             return [Growth("A post on it", (post,), asks={"diameter": wide, "length": high})]
         if not g.bore:
             return []
         length = g.ask("length", g.text(g.depth + 0.015))
-        turns = Piece("Shaft", cls(diameter=g.running, length=length), {"kind": "revolute", "offset": g.down})
-        held = Piece(
+        turns = GrownPart("Shaft", cls(diameter=g.running, length=length), {"kind": "revolute", "offset": g.down})
+        held = GrownPart(
             "Pin",
             cls(diameter=g.diameter or g.text(2 * g.datum.radius), length=length),
             {"kind": "rigid", "offset": g.down},
@@ -75,7 +75,7 @@ class Pin(Element):
         return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (held,), asks=asks)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [through("diameter", n.diameter, n.length / 2), along_z("length", 0, n.length, n.diameter / 2)]
         if n.head_height:
             out.append(through("head_diameter", n.head_diameter, -n.head_height / 2))

@@ -7,9 +7,9 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.spur_gear import SpurGear
 from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
@@ -71,7 +71,7 @@ class Rack(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         low, _ = _ends(n)
         return [along_z("width", 0, n.width, low), along_y("height", -n.height, 0, low)]
 
@@ -94,7 +94,7 @@ class Rack(Element):
             Tie(("frame", "front"), ("0", "back"), relation={"kind": "distance", "side": "same", "distance": g.text(deep - line)}),
             Tie(("", "axis"), ("0", "pitch_line"), pair="rack"),
         )  # fmt: skip
-        piece = Piece("Rack", rack, {}, by="pitch_line", place=place)
+        piece = GrownPart("Rack", rack, {}, by="pitch_line", place=place)
         return [Growth("A rack that it drives along the plate", (piece,), ties, {"teeth": teeth})]
 
     @staticmethod

@@ -8,9 +8,9 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.carrier import Carrier
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.spur_gear import SpurGear
 from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
@@ -54,7 +54,7 @@ class RingGear(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [across("outer_diameter", n.outer_diameter), along_z("width", 0, n.width)]
 
     @classmethod
@@ -94,7 +94,7 @@ def _unfit(sun: int, planet: int, count: int) -> str:
     )
 
 
-def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[Piece, ...], tuple[Tie, ...]]:
+def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[GrownPart, ...], tuple[Tie, ...]]:
     """Ring at the plate, carrier above with its pins down, planets on them."""
     n, ring_teeth = g.sizes, g.sizes.teeth + 2 * teeth
     m, w, disc = n.module, n.width, 0.004
@@ -111,12 +111,12 @@ def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[
     planet = sun.model_copy(update={"teeth": teeth, "bore": g.text(pin + PLAY), "pins": {}})
     above: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP + disc)}
     on_pin: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP)}
-    planets = [Piece("Planet", planet, on_pin, on="1", at=f"pin_{k + 1}") for k in range(count)]
+    planets = [GrownPart("Planet", planet, on_pin, on="1", at=f"pin_{k + 1}") for k in range(count)]
     own = [str(k + 2) for k in range(count)]
     ties = [Tie(("", "axis"), (k, "axis"), pair="gear") for k in own]
     ties += [Tie((k, "axis"), ("0", "axis"), pair="gear") for k in own]
-    first = Piece("Ring gear", ring, {"kind": "rigid", "offset": g.text(g.height)}, on="under")
-    return (first, Piece("Carrier", carrier, above), *planets), tuple(ties)
+    first = GrownPart("Ring gear", ring, {"kind": "rigid", "offset": g.text(g.height)}, on="under")
+    return (first, GrownPart("Carrier", carrier, above), *planets), tuple(ties)
 
 
 def space(n: Numbers) -> Tooth:

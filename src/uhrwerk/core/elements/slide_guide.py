@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import PLAY, Ground, Growth, Piece
+from uhrwerk.core.elements.growth import PLAY, Ground, GrownPart, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, face, path, plane, recipe, rectangle
 
@@ -74,13 +74,13 @@ class SlideGuide(Element):
         guide = guide.model_copy(update={"channel_width": n_wide, "width": f"{n_wide} + 12 mm"})
         bar = SlideBar(width=f"{n_wide} - {g.text(PLAY)}", bore="4 mm", length="60 mm")
         pieces = (
-            Piece("Slide guide", guide, {"kind": "rigid"}, by="foot"),
-            Piece("Slide", bar, {"kind": "prismatic", "offset": "-30 mm"}, by="slide", on="0", at="channel"),
+            GrownPart("Slide guide", guide, {"kind": "rigid"}, by="foot"),
+            GrownPart("Slide", bar, {"kind": "prismatic", "offset": "-30 mm"}, by="slide", on="0", at="channel"),
         )
         return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         x, y, w = n.length / 2, n.width / 2, n.channel_width / 2
         out = [
             along_x("length", -x, x, -y), along_y("width", -y, y, x), along_y("channel_width", -w, w, -x), along_z("height", 0, n.height, x),
@@ -145,7 +145,7 @@ class SlideBar(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         h, w = n.head / 2, n.width / 2
         return [
             along_x("length", 0, n.length, -h), along_x("neck", 0, n.neck, h), along_y("width", -w, w, n.length), along_y("head", -h, h, 0.0),

@@ -5,9 +5,9 @@ from __future__ import annotations
 from math import pi
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, extrude, plane, recipe, slot
@@ -69,8 +69,8 @@ class SlottedLever(Element):
             bore=f"{wide} + {g.text(PLAY)}",
         )  # fmt: skip
         pieces = (
-            Piece("Lever pivot", pivot, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
-            Piece(
+            GrownPart("Lever pivot", pivot, {"kind": "rigid", "offset": g.text(-g.thickness)}, on="frame"),
+            GrownPart(
                 "Slotted lever",
                 lever,
                 {"kind": "revolute", "offset": g.text(g.thickness + low)},
@@ -83,7 +83,7 @@ class SlottedLever(Element):
         return [Growth("A slotted lever, its pivot in the plate", pieces, (tie,), away=away, wide=wide, straight=True)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         end, h, s = n.slot_start + n.slot_length, n.width / 2, n.slot_width / 2
         out = [along_x("slot_start", 0, n.slot_start), along_x("slot_length", n.slot_start, end)]
         out += [along_x("tip", end, end + n.tip)] if n.tip else []

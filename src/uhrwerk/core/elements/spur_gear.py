@@ -9,9 +9,9 @@ from pydantic import Field
 
 from uhrwerk.core.elements import involute
 from uhrwerk.core.elements.bore import Post
-from uhrwerk.core.elements.drawn import Drawn, across, along_z, spots
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z, spots
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Angle, GearModule, Id, Model, Number, Numbers, Positive, Size, SizeOrNone
@@ -78,15 +78,15 @@ class SpurGear(Element):
             shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
             gear = cls(teeth=_whole(teeth), module=module, bore=shaft.diameter)
             return [Growth("A gear that turns in it", (
-                Piece("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
-                Piece("Gear", gear, {"kind": "rigid", "offset": above}, on="0"),
+                GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
+                GrownPart("Gear", gear, {"kind": "rigid", "offset": above}, on="0"),
             ), asks=asks)]  # fmt: skip
         if g.pin:
             gear = cls(teeth=_whole(teeth), module=module, bore=g.diameter or g.text(2 * g.datum.radius))
             return [
                 Growth(
                     "A gear held on it",
-                    (Piece("Gear", gear, {"kind": "rigid", "offset": g.below_upper(0.006)}),),
+                    (GrownPart("Gear", gear, {"kind": "rigid", "offset": g.below_upper(0.006)}),),
                     asks=asks,
                 )
             ]
@@ -107,14 +107,14 @@ class SpurGear(Element):
         shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + g.height + g.sizes.width))
         gear = host.model_copy(update={"teeth": _whole(teeth), "bore": shaft.diameter, "pins": {}})
         pieces = (
-            Piece("Shaft", shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame"),
-            Piece("Gear", gear, {"kind": "rigid", "offset": g.text(g.thickness + g.height)}, on="0"),
+            GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame"),
+            GrownPart("Gear", gear, {"kind": "rigid", "offset": g.text(g.thickness + g.height)}, on="0"),
         )
         tie = Tie(("", "axis"), ("1", "axis"), pair="gear")
         return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width)] + ([across("bore", n.bore)] if n.bore else [])
         for name, p in n.pins.items():
             out += spots("pins", name, p.x, p.y, p.diameter)

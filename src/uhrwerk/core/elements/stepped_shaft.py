@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z, through
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z, through
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, cut_out, extrude, plane, recipe
 
@@ -68,7 +68,7 @@ class SteppedShaft(Element):
         return named
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [through("bore", n.bore, 0)] if n.bore else []
         given = [k for k in (1, 2, 3) if getattr(n, f"length_{k}")]
         for k, (d, low, high) in zip(given, _steps(n), strict=True):
@@ -91,7 +91,7 @@ class SteppedShaft(Element):
         sleeve = cls(
             diameter_1=outside, length_1=g.text(g.depth), length_2="0 mm", length_3="0 mm", bore=inside, chamfer="0 mm"
         )
-        piece = Piece("Bushing", sleeve, {"kind": "rigid", "offset": g.down}, by="step_1")
+        piece = GrownPart("Bushing", sleeve, {"kind": "rigid", "offset": g.down}, by="step_1")
         return Growth("A bushing held in it", (piece,), asks={"bore": inside})
 
     @classmethod
@@ -104,7 +104,7 @@ class SteppedShaft(Element):
             length_3="0 mm", bore=g.diameter or g.text(d / 1e3), chamfer=g.text(min(0.3, 0.1 * d) / 1e3),
         )  # fmt: skip
         offset = g.below_upper((flange + sleeve + 1.0) / 1e3)
-        piece = Piece(what.capitalize(), ring, {"kind": "rigid", "offset": offset}, by="bore")
+        piece = GrownPart(what.capitalize(), ring, {"kind": "rigid", "offset": offset}, by="bore")
         return Growth(f"A {what} held on it", (piece,), asks={"diameter_1": wide})
 
     @staticmethod

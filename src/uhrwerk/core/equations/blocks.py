@@ -34,7 +34,7 @@ FEW, STEEPEST = 36, 1e5
 DAMPING = 1e-10
 
 
-class Plan:
+class EliminationPlan:
     """Which links meet and in what order they are eliminated. Link 0 stands still and has no unknowns.
 
     `touched` (m, S) names the links of each row.
@@ -167,7 +167,7 @@ class Factors:
     so much faster with a shift than with a turn that the damping would else hold the turn.
     """
 
-    def __init__(self, plan: Plan, j: Array, damping: float | None = None) -> None:
+    def __init__(self, plan: EliminationPlan, j: Array, damping: float | None = None) -> None:
         steep = np.sqrt(np.einsum("pmsi,pmsi->pm", j, j))
         self.weight = 1 / np.maximum(steep, 1.0)
         j = j * self.weight[:, :, None, None]

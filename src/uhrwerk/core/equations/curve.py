@@ -54,7 +54,7 @@ class Second:
 
 
 @dataclass(frozen=True, eq=False)
-class Curve:
+class PlaneCurve:
     """A closed curve by its splines over [0, 2 pi), in metres; told apart by the content of its points. `joints` (J,) are the
     parameters at which its curvature may jump; each spline runs from one to the next."""
 
@@ -225,10 +225,10 @@ def _dot(a: Array, b: Array) -> Array:
     return np.asarray(a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1])
 
 
-_made: dict[str, Curve] = {}
+_made: dict[str, PlaneCurve] = {}
 
 
-def through(points: Array) -> Curve:
+def through(points: Array) -> PlaneCurve:
     """The closed curve through points (n, 2) m, evenly spread over the parameter, counter-clockwise."""
     points = np.ascontiguousarray(points, dtype=float)
     key = hashlib.sha256(points.tobytes()).hexdigest()[:32]
@@ -237,11 +237,11 @@ def through(points: Array) -> Curve:
             _made.pop(next(iter(_made)))
         u = np.linspace(0, TURN, len(points) + 1)
         spline = make_interp_spline(u, np.concatenate([points, points[:1]]), k=DEGREE, bc_type="periodic")
-        _made[key] = Curve(key, (spline,), np.zeros(0))
+        _made[key] = PlaneCurve(key, (spline,), np.zeros(0))
     return _made[key]
 
 
-def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int) -> Curve:
+def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int) -> PlaneCurve:
     """The closed curve whose places (n, 2) m are known at parameters (n,) in [0, 2 pi), counter-clockwise, in pieces between joints,
     at which its curvature may jump; about `count` places all round. One smooth spline where there are no joints, or where pieces do
     not meet."""
@@ -264,5 +264,5 @@ def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int
     if key not in _made:
         while len(_made) > 200:
             _made.pop(next(iter(_made)))
-        _made[key] = Curve(key, tuple(splines), at)
+        _made[key] = PlaneCurve(key, tuple(splines), at)
     return _made[key]

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.blocks import Plan
+from uhrwerk.core.equations.blocks import EliminationPlan
 from uhrwerk.core.equations.curve import Second
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import KINDS, Group, Row, Rows
@@ -56,7 +56,7 @@ class Plane:
         """`axes` (3, 3): two directions in the plane and its normal, as rows; `kept` are the rows that matter."""
         self.start, self.axes, self.links = start, axes, whole.links
         self.rows = Rows([whole.rows[k] for k in kept], whole.links, whole.reach)
-        self.plan = Plan(whole.links, self.rows.touched)
+        self.plan = EliminationPlan(whole.links, self.rows.touched)
         self.driven, self.reach = self.rows.driven, self.rows.reach
         self.groups, self.others = [], []
         for g in self.rows.groups:

@@ -36,8 +36,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uhrwerk.core.equations import jet
-from uhrwerk.core.equations.blocks import Plan
-from uhrwerk.core.equations.curve import Curve, Second
+from uhrwerk.core.equations.blocks import EliminationPlan
+from uhrwerk.core.equations.curve import PlaneCurve, Second
 from uhrwerk.core.equations.jet import Jet
 from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import between, carried, cross, matrix, moved
@@ -47,7 +47,7 @@ Index = NDArray[np.int64]
 
 
 @dataclass(frozen=True)
-class Kind:
+class RowKind:
     """`vectors`: each one's side and whether it is a point (p) or a direction (d), such as "ap bd". `unit` is that of
     the residual: length, number, angle (repeats with the turn), teeth (with a tooth of a), lead (with that of a thread)."""
 
@@ -74,7 +74,7 @@ class Row:
     law: Law | None = None
     sizes: tuple[float, ...] = ()
     c: int = -1
-    curve: Curve | None = None
+    curve: PlaneCurve | None = None
     grain: float = np.inf
 
     def asked(self, time: float) -> float:
@@ -257,27 +257,27 @@ def _rest(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
     return jet.dot(off, z_b) * -1.0 + far * -1.0
 
 
-KINDS: dict[str, Kind] = {
-    "point": Kind("ap ad bp", _point),
-    "square": Kind("ad bd", _square, "number"),
-    "turn": Kind("ad ad bd", _turn, "angle"),
-    "bearing": Kind("ap ad ad bp", _bearing, "angle"),
-    "lean": Kind("ad bd", _lean, "number"),
-    "radial": Kind("ap ad bp", _radial),
-    "span": Kind("ap bp", _span),
-    "signed": Kind("ad bd cd", _signed, "angle"),
-    "mirror": Kind("ad bd cd", _mirror, "number"),
-    "mirror_point": Kind("ap bp bd cp cd", _mirror_point),
-    "screw": Kind("ap ad ad ad bp bd", _screw, "lead"),
-    "mesh": Kind("ap ad ad bp bd", _mesh, "teeth"),
-    "inner": Kind("ap ad ad bp bd", _inner, "teeth"),
-    "rack": Kind("ap ad bp bd bd bd", _rack, "teeth"),
-    "bevel": Kind("ad ad bd bd", _bevel, "teeth"),
-    "helical": Kind("ap ad ad bp bd bd", _helical, "teeth"),
-    "geneva": Kind("ap ad ad bp bd", _geneva, "teeth"),
-    "twist": Kind("ad ad bd bd", _twist, "teeth"),
-    "touch": Kind("ap ad ad bp", _touch),
-    "rest": Kind("ap ad ad bp bd", _rest),
+KINDS: dict[str, RowKind] = {
+    "point": RowKind("ap ad bp", _point),
+    "square": RowKind("ad bd", _square, "number"),
+    "turn": RowKind("ad ad bd", _turn, "angle"),
+    "bearing": RowKind("ap ad ad bp", _bearing, "angle"),
+    "lean": RowKind("ad bd", _lean, "number"),
+    "radial": RowKind("ap ad bp", _radial),
+    "span": RowKind("ap bp", _span),
+    "signed": RowKind("ad bd cd", _signed, "angle"),
+    "mirror": RowKind("ad bd cd", _mirror, "number"),
+    "mirror_point": RowKind("ap bp bd cp cd", _mirror_point),
+    "screw": RowKind("ap ad ad ad bp bd", _screw, "lead"),
+    "mesh": RowKind("ap ad ad bp bd", _mesh, "teeth"),
+    "inner": RowKind("ap ad ad bp bd", _inner, "teeth"),
+    "rack": RowKind("ap ad bp bd bd bd", _rack, "teeth"),
+    "bevel": RowKind("ad ad bd bd", _bevel, "teeth"),
+    "helical": RowKind("ap ad ad bp bd bd", _helical, "teeth"),
+    "geneva": RowKind("ap ad ad bp bd", _geneva, "teeth"),
+    "twist": RowKind("ad ad bd bd", _twist, "teeth"),
+    "touch": RowKind("ap ad ad bp", _touch),
+    "rest": RowKind("ap ad ad bp bd", _rest),
 }
 #: sizes that are lengths, by kind and place
 _LENGTHS = {"radial": {0}, "span": {0}, "screw": {0}, "rack": {1}, "touch": {0}}
@@ -467,9 +467,9 @@ class Rows:
         return np.stack([np.linalg.norm(motion[..., :3], axis=-1), np.linalg.norm(motion[..., 3:], axis=-1)], axis=-1)
 
     @cached_property
-    def plan(self) -> Plan:
+    def plan(self) -> EliminationPlan:
         """The order in which links are eliminated."""
-        return Plan(self.links, self.touched)
+        return EliminationPlan(self.links, self.touched)
 
 
 def _turned(turn: Array, body: Index, vector: Array) -> Array:

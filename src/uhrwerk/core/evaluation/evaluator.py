@@ -31,24 +31,24 @@ from uhrwerk.core.assembly import (
     without_pairs,
 )
 from uhrwerk.core.assembly.mass_properties import lumps_of, mass_of
-from uhrwerk.core.cache import Kept, released
+from uhrwerk.core.cache import Cache, released
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words, near
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.proximity.bodies import Bodies
-from uhrwerk.core.proximity.body_geometry import Form, Shape
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, PlacedBody
 from uhrwerk.core.proximity.broad_phase import may_meet
 from uhrwerk.core.proximity.cam_contact import touches
 from uhrwerk.core.proximity.gear_meshing import meshes
-from uhrwerk.core.proximity.refinement import Closer, Store
-from uhrwerk.core.proximity.sweep import FLANKS, Finding, Meshing, Sweep, Task
-from uhrwerk.core.proximity.sweep_pool import Crew
-from uhrwerk.core.solids import BuildFailed, Recipe, Solid, Workshop
+from uhrwerk.core.proximity.refinement import PairCaches, Refinement
+from uhrwerk.core.proximity.sweep import FLANKS, Meshing, PairResult, Sweep, SweepTask
+from uhrwerk.core.proximity.sweep_pool import SweepPool
+from uhrwerk.core.solids import BuildFailed, KernelPool, Recipe, Solid
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 Progress = Callable[[str, float], None]
@@ -65,7 +65,7 @@ RELEASE = 20
 
 
 #: two bodies, how they mesh where they do, and the distances that decide verdicts
-_Job = tuple[Shape, Shape, Meshing | None, tuple[float, ...]]
+_Job = tuple[PlacedBody, PlacedBody, Meshing | None, tuple[float, ...]]
 #: designs with the key of each and its solid, or why there is none; and what else is to be told
 _Built = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
 
@@ -86,14 +86,14 @@ class Evaluator:
     processes pairs are swept, or 0 for none but this one."""
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
-        self.workshop = Workshop(folder, limit=limit)
+        self.workshop = KernelPool(folder, limit=limit)
         part_datums.use(self.workshop)
-        self.crew = Crew(workers) if workers else None
+        self.crew = SweepPool(workers) if workers else None
         self.bodies = Bodies(self.workshop)
-        self.store = Store(Kept(5000), Kept(500), Kept(300))
-        self._assembled: Kept[Array | NotSolvable] = Kept(500)
+        self.store = PairCaches(Cache(5000), Cache(500), Cache(300))
+        self._assembled: Cache[Array | NotSolvable] = Cache(500)
         self._count = 0
-        self._motions: Kept[Motion | TooLong] = Kept(
+        self._motions: Cache[Motion | TooLong] = Cache(
             MOST_NUMBERS, lambda m: m.weight if isinstance(m, Motion) else 1000
         )
 
@@ -237,7 +237,7 @@ class Evaluator:
         for part, image in sorted(used):
             try:
                 recipes[part, image] = self._recipe(document, part, image)
-            except Refused as error:
+            except ValidationFailed as error:
                 path, why = error.faults[0]
                 told.append(Problem(path, f"{document.parts[part].name}: {why}"))
         solids = self.workshop.build_all([r for r, _ in recipes.values()], heard)
@@ -263,7 +263,7 @@ class Evaluator:
 
     def solid_of(self, document: Document, placed: str, deviation: float | None = None) -> tuple[str, Solid]:
         """The key and the solid of a placed part of a document that need not be evaluated; its triangles as coarse as is asked,
-        m. Refused where it cannot be made."""
+        m. ValidationFailed where it cannot be made."""
         p = document.placed[placed]
         made, name = self._recipe(document, p.part, p.mirrored)
         if deviation is not None:
@@ -271,9 +271,9 @@ class Evaluator:
         try:
             return name, self.workshop.build(made)
         except BuildFailed as error:
-            raise Refused((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
+            raise ValidationFailed((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
 
-    def shapes(self, out: Evaluation) -> list[Shape]:
+    def shapes(self, out: Evaluation) -> list[PlacedBody]:
         """Every body of every placed part that is not left out."""
         m = out.mechanism
         assert m is not None
@@ -283,10 +283,10 @@ class Evaluator:
                 link = m.link_of[p]
                 local = np.asarray(m.links[link].local[p])
                 bodies = solid.bodies.values()
-                found += [Shape(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies]
+                found += [PlacedBody(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies]
         return found
 
-    def _closer(self, out: Evaluation, asked: set[float]) -> Closer:
+    def _closer(self, out: Evaluation, asked: set[float]) -> Refinement:
         m, document = out.mechanism, out.document
         assert m is not None
         assert out.sweep is not None
@@ -295,11 +295,11 @@ class Evaluator:
             p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in out.solids
         }
 
-        def fine_form(s: Shape) -> Form:
+        def fine_form(s: PlacedBody) -> BodyGeometry:
             return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
 
         mesh = meshes(m, out.pose)
-        return Closer(
+        return Refinement(
             self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine_form, self.workshop, self.store
         )
 
@@ -332,7 +332,7 @@ class Evaluator:
                 step(f"forces: {r.name}", 0.3)
                 r.meanwhile(out)
 
-        def told(some: list[_Job], fine: bool) -> list[Finding]:
+        def told(some: list[_Job], fine: bool) -> list[PairResult]:
             tasks = []
             for a, b, meshing, own in some:
                 one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
@@ -351,7 +351,7 @@ class Evaluator:
             findings[k] = f
         out.findings = [f for f in findings if f is not None]
 
-    def _found(self, tasks: list[Task], step: Progress, meanwhile: Callable[[], None]) -> list[Finding]:
+    def _found(self, tasks: list[SweepTask], step: Progress, meanwhile: Callable[[], None]) -> list[PairResult]:
         """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
         done while workers are at it."""
         keys = [task.key() for task in tasks]
@@ -387,7 +387,7 @@ class Evaluator:
         return out.closer.shared(v.parts, v.time)
 
 
-def judged(e: Evaluation, asked: Asked) -> Verdict:
+def judged(e: Evaluation, asked: Requirement) -> Verdict:
     """The verdict on one requirement, of an evaluation as far as it has come."""
     if asked.needs == "joints":
         return asked.judge(e)
@@ -407,16 +407,16 @@ def judged(e: Evaluation, asked: Asked) -> Verdict:
 
 def _of_everything(document: Document, requirement: str) -> bool:
     asked = document.requirements.get(requirement)
-    return isinstance(asked, Asked) and asked.everything
+    return isinstance(asked, Requirement) and asked.everything
 
 
-def _clear(f: Finding | None) -> bool:
+def _clear(f: PairResult | None) -> bool:
     """Whether two bodies certainly do not touch."""
     return f is not None and f.decided and f.apart and not f.contact and f.depth == 0
 
 
-def _asked(document: Document) -> list[Asked]:
-    return [r for r in document.requirements.values() if isinstance(r, Asked)]
+def _asked(document: Document) -> list[Requirement]:
+    return [r for r in document.requirements.values() if isinstance(r, Requirement)]
 
 
 def _compiled(document: Document, step: Progress) -> Evaluation:

@@ -16,7 +16,7 @@ from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.assembly.mass_properties import MassOf, lumps_of, mass_of
 from uhrwerk.core.curves import SERIES, NotMeasured
 from uhrwerk.core.curves.evaluated import evaluated_curve
-from uhrwerk.core.document import Document, Model, Refused, formulas, numbers
+from uhrwerk.core.document import Document, Model, ValidationFailed, formulas, numbers
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
@@ -24,7 +24,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import meant
 from uhrwerk.core.forces import springs
 from uhrwerk.core.forces.cam_pressure_angle import pressure
-from uhrwerk.core.joints import At, JointPair, Pressing, Winding
+from uhrwerk.core.joints import At, JointPair, LinearSpring, TorsionalSpring
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
@@ -140,9 +140,9 @@ def of_joint(e: Evaluation, collection: str, i: str) -> Iterator[Value]:
         yield from of_mesh(e, item)
     if isinstance(item, CamPair):
         yield from of_cam(e, i)
-    if isinstance(item, Pressing):
+    if isinstance(item, LinearSpring):
         yield from of_spring(e, i, item)
-    if isinstance(item, Winding):
+    if isinstance(item, TorsionalSpring):
         yield from of_winding(e, i, item)
     if isinstance(item, JointPair):
         yield from of_pair(e, item)
@@ -221,7 +221,7 @@ def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
 ASKEW = 1e-4
 
 
-def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:
+def of_spring(e: Evaluation, i: str, pair: LinearSpring) -> Iterator[Value]:
     """What a spring's sizes give, and how long it is and how hard it pushes or pulls over the cycle."""
     n, found = numbers(pair, e.document.scope()), springs.run(e, i)
     yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
@@ -235,7 +235,7 @@ def of_spring(e: Evaluation, i: str, pair: Pressing) -> Iterator[Value]:
             yield Value("Stands askew by", (float(found.askew.min()), float(found.askew.max())), "angle")
 
 
-def of_winding(e: Evaluation, i: str, pair: Winding) -> Iterator[Value]:
+def of_winding(e: Evaluation, i: str, pair: TorsionalSpring) -> Iterator[Value]:
     """How far a spring is wound over the cycle, its torque and the stress in it."""
     n, found = numbers(pair, e.document.scope()), springs.wound(e, i)
     yield Value("Rate", pair.rate(n), "torque")  # for a radian
@@ -285,7 +285,7 @@ def ratio(document: Document, pair: JointPair) -> str:
 
 
 @dataclass(frozen=True)
-class Track:
+class PartTrajectory:
     """Where a part or datum is at every frame: times (F,) s; pose (F, 7) in the world; velocity (F, 6) m/s and rad/s."""
 
     times: Array
@@ -314,22 +314,22 @@ class Track:
         }
 
 
-def where(e: Evaluation, name: str) -> Track:
-    """A placed part, or a datum of one (`part.datum`), at every frame. Refused where there is none."""
+def where(e: Evaluation, name: str) -> PartTrajectory:
+    """A placed part, or a datum of one (`part.datum`), at every frame. ValidationFailed where there is none."""
     placed, _, datum = name.partition(".")
     m = e.mechanism
     if m is None or e.motion is None or placed not in m.link_of:
-        raise Refused((name, f"there is no placed part {placed!r}"))
+        raise ValidationFailed((name, f"there is no placed part {placed!r}"))
     link = m.link_of[placed]
     local = np.asarray(m.links[link].local[placed])
     if datum:
         if datum not in m.datums[placed]:
-            raise Refused((name, f"{placed} has no datum {datum!r}; known are {', '.join(m.datums[placed])}"))
+            raise ValidationFailed((name, f"{placed} has no datum {datum!r}; known are {', '.join(m.datums[placed])}"))
         local = m.place(At(placed=placed, datum=datum)).frame
     pose = poses.compose(e.motion.pose[:, link], local)
     twist = e.motion.velocity[:, link]
     v = twist[:, :3] + poses.cross(twist[:, 3:], pose[:, :3] - e.motion.pose[:, link, :3])
-    return Track(e.motion.times, pose, np.concatenate([v, twist[:, 3:]], axis=1))
+    return PartTrajectory(e.motion.times, pose, np.concatenate([v, twist[:, 3:]], axis=1))
 
 
-__all__ = ["Track", "Value", "ratio", "values", "where"]
+__all__ = ["PartTrajectory", "Value", "ratio", "values", "where"]

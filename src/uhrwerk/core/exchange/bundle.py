@@ -6,7 +6,7 @@ import io
 import zipfile
 import zlib
 
-from uhrwerk.core.document import Refused, write
+from uhrwerk.core.document import ValidationFailed, write
 from uhrwerk.core.document.extent import MOST_TEXT
 from uhrwerk.core.elements import Received
 from uhrwerk.core.exchange.format import Chosen, Format, Opened
@@ -28,7 +28,7 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
         for name in names:
             data = contents.get(name)
             if data is None:
-                raise Refused(("parts", f"the contents {name} are not kept here: give their file once more"))
+                raise ValidationFailed(("parts", f"the contents {name} are not kept here: give their file once more"))
             archive.writestr(zipfile.ZipInfo(f"{_CONTENTS}{name}"), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
@@ -38,18 +38,18 @@ def _read(data: bytes) -> Opened:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             found = _unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
-        raise Refused(("file", "it is no archive, or is broken")) from error
+        raise ValidationFailed(("file", "it is no archive, or is broken")) from error
     if _DOCUMENT not in found:
-        raise Refused(("file", f"there is no {_DOCUMENT} in it"))
+        raise ValidationFailed(("file", f"there is no {_DOCUMENT} in it"))
     try:
         text = found.pop(_DOCUMENT).decode()
     except UnicodeDecodeError as error:
-        raise Refused(("file", f"its {_DOCUMENT} is not UTF-8 text")) from error
+        raise ValidationFailed(("file", f"its {_DOCUMENT} is not UTF-8 text")) from error
     document = opened(text)
     contents = {n.removeprefix(_CONTENTS): block for n, block in found.items() if n.startswith(_CONTENTS)}
     for name, block in contents.items():
         if name_of(block) != name:
-            raise Refused(("file", f"{_CONTENTS}{name} is not what its name says"))
+            raise ValidationFailed(("file", f"{_CONTENTS}{name} is not what its name says"))
     return Opened(document, tuple(contents.values()))
 
 
@@ -57,14 +57,14 @@ def _unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:
     """What an archive holds, by name, as far as it may unfold; what it states of the sizes may be untrue."""
     files = archive.infolist()
     if len(files) > FILES:
-        raise Refused(("file", f"it holds more than {FILES} files"))
+        raise ValidationFailed(("file", f"it holds more than {FILES} files"))
     found, left = {}, UNFOLDED
     for f in files:
         most = min(left, MOST_TEXT) if f.filename == _DOCUMENT else left
         with archive.open(f) as one:
             found[f.filename] = one.read(most + 1)
         if len(found[f.filename]) > most:
-            raise Refused(("file", f"{f.filename} unfolds to more than {most / 10**6:.0f} MB"))
+            raise ValidationFailed(("file", f"{f.filename} unfolds to more than {most / 10**6:.0f} MB"))
         left -= len(found[f.filename])
     return found
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements import PlateCam
 from uhrwerk.core.elements.cams.plate_cam import curve
-from uhrwerk.core.field import Refused, numbers
+from uhrwerk.core.field import ValidationFailed, numbers
 from uhrwerk.core.quantity import FormulaError
 
 #: points round the cam, tenths of a degree of the outline's own run; straight between
@@ -26,27 +26,27 @@ Array = NDArray[np.float64]
 
 
 def cutter_path(d: Document, placed: str, diameter: str) -> Array:
-    """(POINTS, 2) places of the cutter's centre in the cam's own frame, m, counter-clockwise. Refused where the part is no cam, or
+    """(POINTS, 2) places of the cutter's centre in the cam's own frame, m, counter-clockwise. ValidationFailed where the part is no cam, or
     the cutter does not fit into its hollow."""
     part = d.placed.get(placed)
     element = d.parts[part.part].element if part is not None else None
     if not isinstance(element, PlateCam):
-        raise Refused(("part", f"{placed!r} is no cam"))
+        raise ValidationFailed(("part", f"{placed!r} is no cam"))
     try:
         radius = d.scope().value(diameter, "length") / 2
     except FormulaError as error:
-        raise Refused(("diameter", f"{diameter!r} {error}")) from error
+        raise ValidationFailed(("diameter", f"{diameter!r} {error}")) from error
     if radius < 0:
-        raise Refused(("diameter", "must not be below zero"))
+        raise ValidationFailed(("diameter", "must not be below zero"))
     n = numbers(element, d.scope())
     faults = PlateCam.faults(n)
     if faults:
-        raise Refused(("part", faults[0][1]))
+        raise ValidationFailed(("part", faults[0][1]))
     line = curve(n)
     u = np.linspace(0, 2 * np.pi, POINTS, endpoint=False)
     hollow = -line.curvature(u).min()
     if hollow * radius >= 1:
-        raise Refused(
+        raise ValidationFailed(
             (
                 "diameter",
                 f"the outline is hollow with a radius of {MM / hollow:.3f} mm: the cutter must be smaller than {2 * MM / hollow:.3f} mm",

@@ -18,7 +18,7 @@ from ezdxf.entities import DXFEntity, LWPolyline
 
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.profile import Loop, profile
-from uhrwerk.core.solids.imported import Design, Taken, Use
+from uhrwerk.core.solids.imported import ImportedDesign, ImportedSolids, ImportedUse
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: entities of a drawing, closed lines in it, corners of an outline, at most
@@ -35,7 +35,7 @@ _PARTS_OF_ENTITIES = (b"VERTEX", b"ATTRIB", b"SEQEND")
 Corners = list[tuple[float, float, float]]  # x, y, bulge of the way to the next; m
 
 
-def _taken(data: bytes, metre: float) -> Taken:
+def _taken(data: bytes, metre: float) -> ImportedSolids:
     _check_counts(data)
     try:
         drawing, _ = recover.read(io.BytesIO(data))
@@ -57,12 +57,12 @@ def _taken(data: bytes, metre: float) -> Taken:
         }}  # fmt: skip
         step = {"kind": "extrude", "name": "Plate", "outline": outline, "length": PLATE}
         name = "Plate" if k == 1 else f"Plate {k}"
-        designs.append(Design(name, b"", part={"element": {"kind": "blank"}, "steps": {"plate": step}}))
+        designs.append(ImportedDesign(name, b"", part={"element": {"kind": "blank"}, "steps": {"plate": step}}))
     said = [f"left out: {', '.join(f'{n} {what}' for what, n in sorted(left.items()))}"] if left else []
     every = [c for loop in loops for c in loop]
     size = max(max(c[k] for c in every) - min(c[k] for c in every) for k in (0, 1))
-    uses = [Use(k, d.name, [0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0]) for k, d in enumerate(designs)]
-    return Taken(designs, uses, said, unitless=unit not in _UNITS, size=size)
+    uses = [ImportedUse(k, d.name, [0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0]) for k, d in enumerate(designs)]
+    return ImportedSolids(designs, uses, said, unitless=unit not in _UNITS, size=size)
 
 
 def _check_counts(data: bytes) -> None:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from pathlib import PurePath
 from typing import Any
 
-from uhrwerk.core.field import Refused
-from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.field import ValidationFailed
+from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
@@ -41,7 +41,7 @@ class Format:
     media_type: str
     read: Callable[[bytes], Opened] | None = None
     write: Callable[[Evaluation, Chosen], bytes] | None = None
-    take: Callable[[bytes, float], Taken] | None = None
+    take: Callable[[bytes, float], ImportedSolids] | None = None
     whole: bool = False
     alone: bool = False
     still: bool = False
@@ -71,11 +71,11 @@ def format_of(name: str) -> Format | None:
 
 
 def written(name: str, e: Evaluation, chosen: Chosen = Chosen()) -> tuple[bytes, Format]:
-    """A file of that name with the mechanism in it. Refused where its format is not known."""
+    """A file of that name with the mechanism in it. ValidationFailed where its format is not known."""
     format = format_of(name)
     if format is None or format.write is None:
         known = ", ".join(f.suffix for f in FORMATS.values() if f.write is not None)
-        raise Refused(("suffix", f"{name!r} cannot be written; what can: {known}"))
+        raise ValidationFailed(("suffix", f"{name!r} cannot be written; what can: {known}"))
     if format.whole and chosen != Chosen():
-        raise Refused(("suffix", f"{format.suffix} holds the whole mechanism, not one part or moment of it"))
+        raise ValidationFailed(("suffix", f"{format.suffix} holds the whole mechanism, not one part or moment of it"))
     return format.write(e, chosen), format

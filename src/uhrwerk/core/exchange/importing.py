@@ -14,10 +14,10 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.assembly.start import start_fields
-from uhrwerk.core.document import Document, Refused, new_id, validate
+from uhrwerk.core.document import Document, ValidationFailed, new_id, validate
 from uhrwerk.core.exchange.format import FORMATS, Format, Opened, format_of
 from uhrwerk.core.part import part_datums
-from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.upgrade import from_data
 from uhrwerk.core.worker import Worker
 
@@ -32,15 +32,15 @@ UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
 
 def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY) -> Document:
     """The mechanism in a file of that name; of a format of solids, its parts, all loose. `unit` is that of a format which
-    states none. Refused where its format is not known, it is broken, or asks for too much."""
+    states none. ValidationFailed where its format is not known, it is broken, or asks for too much."""
     format = format_of(name)
     if format is None or not format.reads:
         known = ", ".join(f.suffix for f in FORMATS.values() if f.reads)
-        raise Refused(("file", f"{name!r} cannot be read; what can: {known}"))
+        raise ValidationFailed(("file", f"{name!r} cannot be read; what can: {known}"))
     if len(data) > LARGEST:
-        raise Refused(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
+        raise ValidationFailed(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
     if unit and unit not in UNITS:
-        raise Refused(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
+        raise ValidationFailed(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
     found = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
     if isinstance(found, Opened):
         for block in found.contents:
@@ -48,36 +48,42 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
         return from_data(found.data)
     if found.unitless and not unit:
         size = f"{found.size * 1e3:.4g}"  # read as if it were in millimetres
-        raise Refused(("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}"))
+        raise ValidationFailed(
+            ("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}")
+        )
     return _document(name, found)
 
 
-def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
+def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> ImportedSolids | Opened:
     """What a worker with limits finds in a file. No more than `AT_ONCE` files are read at a time."""
     if not _reading.acquire(timeout=seconds):
-        raise Refused(("file", f"{name}: other files are still being read; try again"))
+        raise ValidationFailed(("file", f"{name}: other files are still being read; try again"))
     try:
         return _by_worker(format, name, data, metre, seconds, memory)
     finally:
         _reading.release()
 
 
-def _by_worker(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> Taken | Opened:
+def _by_worker(
+    format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int
+) -> ImportedSolids | Opened:
     worker = Worker(_work)
     try:
         worker.pipe.send((format.read, format.take, data, metre, seconds, memory))  # both by the names of their modules
         if not worker.pipe.poll(seconds):
-            raise Refused(("file", f"{name} was not read after {seconds:.0f} s; stopped"))
+            raise ValidationFailed(("file", f"{name} was not read after {seconds:.0f} s; stopped"))
         good, answer = worker.pipe.recv()
     except (EOFError, ConnectionError) as error:
-        raise Refused(("file", f"{name}: the reader gave up on it: it is broken, or asks for too much")) from error
+        raise ValidationFailed(
+            ("file", f"{name}: the reader gave up on it: it is broken, or asks for too much")
+        ) from error
     finally:
         worker.stop()
     if isinstance(answer, list):
-        raise Refused(*answer)
+        raise ValidationFailed(*answer)
     if not good:
-        raise Refused(("file", f"{name}: {answer}"))
-    assert isinstance(answer, Taken | Opened)
+        raise ValidationFailed(("file", f"{name}: {answer}"))
+    assert isinstance(answer, ImportedSolids | Opened)
     return answer
 
 
@@ -86,7 +92,7 @@ def _work(connection: Connection) -> None:
     limited(seconds, memory)
     try:
         answer: tuple[bool, Any] = (True, take(data, metre) if read is None else read(data))
-    except Refused as error:
+    except ValidationFailed as error:
         answer = (False, list(error.faults[:MOST_FAULTS]))
     except MemoryError:
         answer = (False, f"it asks for more than {memory / 1e9:.1f} GB of memory")
@@ -106,7 +112,7 @@ def limited(seconds: float, memory: int) -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (4 * LARGEST, 4 * LARGEST))
 
 
-def _document(name: str, found: Taken) -> Document:
+def _document(name: str, found: ImportedSolids) -> Document:
     """A mechanism of what was taken."""
     file = PurePath(name).name[:200]
     title = (PurePath(file).stem.strip() or "Parts")[:80]

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from uhrwerk.core.assembly.start import matrix_pose
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids.blob_store import triangles_packed
-from uhrwerk.core.solids.imported import Design, Taken, Use
+from uhrwerk.core.solids.imported import ImportedDesign, ImportedSolids, ImportedUse
 from uhrwerk.core.solids.triangles import found_faces
 
 Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), triangles (m, 3), its place (4, 4)
@@ -23,12 +23,12 @@ SMALLEST, LARGEST = 1e-6, 1e3
 MENDABLE = 5_000
 
 
-def of_meshes(meshes: list[Mesh], metre: float) -> Taken:
+def of_meshes(meshes: list[Mesh], metre: float) -> ImportedSolids:
     """Designs and their uses. ValueError, in words, where one is no closed solid."""
     if sum(len(triangles) for _, _, triangles, _ in meshes) > TRIANGLES:
         raise ValueError(f"there are more than {TRIANGLES:,} triangles in it")
-    designs: list[Design] = []
-    uses: list[Use] = []
+    designs: list[ImportedDesign] = []
+    uses: list[ImportedUse] = []
     said: list[str] = []
     known: dict[tuple[str, bytes], list[int]] = {}
     largest = 0.0
@@ -45,11 +45,11 @@ def of_meshes(meshes: list[Mesh], metre: float) -> Taken:
                 own = (f"{name} {k}" if len(bodies) > 1 else name)[:70].strip() or "Part"
                 faces = [f"face_{n}" for n in range(1, len(found_faces(v, t)[1]) + 1)]
                 known[key].append(len(designs))
-                designs.append(Design(own, triangles_packed(v, t, faces)))
-        uses += [Use(d, designs[d].name, pose) for d in known[key]]
+                designs.append(ImportedDesign(own, triangles_packed(v, t, faces)))
+        uses += [ImportedUse(d, designs[d].name, pose) for d in known[key]]
         if len(uses) > USES:
             raise ValueError(f"there are more than {USES} solids in it")
-    return Taken(designs, uses, said, size=largest)
+    return ImportedSolids(designs, uses, said, size=largest)
 
 
 def _checked(vertices: Array, name: str) -> float:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations.pose import IDENTITY, Array, place
 from uhrwerk.core.exchange.format import Chosen
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.solids import Body, Solid
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -45,19 +45,19 @@ class Stands:
 
 
 def standing(e: Evaluation, chosen: Chosen = Chosen()) -> list[Stands]:
-    """What is chosen of a mechanism. Refused where a part has no solid, nothing is placed, or the cycle has no such moment."""
+    """What is chosen of a mechanism. ValidationFailed where a part has no solid, nothing is placed, or the cycle has no such moment."""
     document, m = e.document, e.mechanism
     if chosen.part and chosen.part not in document.placed:
-        raise Refused(("part", f"there is no placed part {chosen.part!r}"))
+        raise ValidationFailed(("part", f"there is no placed part {chosen.part!r}"))
     shown = [chosen.part] if chosen.part else [i for i, p in document.placed.items() if not p.left_out]
     if m is None or not shown:
-        raise Refused(("placed", "there is no part to write"))
+        raise ValidationFailed(("placed", "there is no part to write"))
     missing = [document.placed[i].name for i in shown if i not in e.solids]
     if missing:
-        raise Refused(("parts", f"{missing[0]} has no solid: see what its card says"))
+        raise ValidationFailed(("parts", f"{missing[0]} has no solid: see what its card says"))
     unlike = [document.placed[i].name for i in shown if e.solids[i].failed is not None]
     if unlike:
-        raise Refused(("parts", f"{unlike[0]} is not as it is stated: one of its build steps cannot be done"))
+        raise ValidationFailed(("parts", f"{unlike[0]} is not as it is stated: one of its build steps cannot be done"))
     at = {chosen.part: IDENTITY} if chosen.part else e.part_poses(_links(e, chosen.time, m.start))
     return [
         Stands(
@@ -73,7 +73,7 @@ def _links(e: Evaluation, time: float, start: Array) -> Array:
         return e.pose if e.pose is not None else start
     times = e.motion.times
     if not times[0] <= time <= times[-1]:
-        raise Refused(("time", f"the cycle lasts {times[-1]:.6g} s: there is no moment {time:.6g} s"))
+        raise ValidationFailed(("time", f"the cycle lasts {times[-1]:.6g} s: there is no moment {time:.6g} s"))
     if time == times[0] or e.sweep is None:
         return e.motion.pose[int(np.argmin(np.abs(times - time)))]
     return np.asarray(e.sweep.track.at(np.array([time]), list(range(e.motion.pose.shape[1])))[0])

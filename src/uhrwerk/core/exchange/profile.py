@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from uhrwerk.core.exchange.format import Chosen
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -20,16 +20,16 @@ class Loop:
 
 
 def profile(e: Evaluation, chosen: Chosen) -> list[Loop]:
-    """The lines round the largest flat face of the chosen part, the outer one first. Refused where there is none."""
+    """The lines round the largest flat face of the chosen part, the outer one first. ValidationFailed where there is none."""
     document = e.document
     if not chosen.part:
-        raise Refused(("part", "an outline is that of one part: choose it"))
+        raise ValidationFailed(("part", "an outline is that of one part: choose it"))
     if chosen.part not in document.placed:
-        raise Refused(("part", f"there is no placed part {chosen.part!r}"))
+        raise ValidationFailed(("part", f"there is no placed part {chosen.part!r}"))
     placed = document.placed[chosen.part]
     recipe = part_datums.recipe(document, placed.part, placed.mirrored)[0]
     try:
         loops = part_datums.workshop().call("profile", recipe)
     except BuildFailed as error:
-        raise Refused(("part", f"{placed.name}: {error}")) from error
+        raise ValidationFailed(("part", f"{placed.name}: {error}")) from error
     return [Loop(corners, circle) for corners, circle in loops]

@@ -6,10 +6,10 @@ from typing import Any
 
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.placing import standing
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed
-from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: seconds that a file may take
@@ -30,12 +30,12 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
     try:
         made = part_datums.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
     except BuildFailed as error:
-        raise Refused(("file", str(error))) from error
+        raise ValidationFailed(("file", str(error))) from error
     assert isinstance(made, bytes)
     return made
 
 
-def _taken(data: bytes, _: float) -> Taken:
+def _taken(data: bytes, _: float) -> ImportedSolids:
     from uhrwerk.core.solids.step_reading import read_step  # the kernel: in the worker alone
 
     return read_step(data)

@@ -12,7 +12,7 @@ import trimesh
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import of_meshes
 from uhrwerk.core.exchange.placing import standing
-from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
@@ -25,7 +25,7 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
     return b"binary STL, mm".ljust(80) + struct.pack("<I", len(corners)) + lines.tobytes()
 
 
-def _taken(data: bytes, metre: float) -> Taken:
+def _taken(data: bytes, metre: float) -> ImportedSolids:
     _looked_at(data)
     mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
     if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):

@@ -14,7 +14,7 @@ import trimesh
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import USES, Mesh, of_meshes
 from uhrwerk.core.exchange.placing import standing
-from uhrwerk.core.solids.imported import Taken
+from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.stages.evaluation import Evaluation
 
 _TYPES = (
@@ -60,7 +60,7 @@ _UNITS = {"micron": 1e-6, "millimeter": 1e-3, "millimeters": 1e-3, "centimeter":
 UNFOLDED, FILES = 400_000_000, 500
 
 
-def _taken(data: bytes, _: float) -> Taken:
+def _taken(data: bytes, _: float) -> ImportedSolids:
     models = _models(data)
     scene = trimesh.load_scene(io.BytesIO(data), file_type="3mf", process=False)
     unit = str(next((g.metadata.get("units") for g in scene.geometry.values() if "units" in g.metadata), "millimeter"))

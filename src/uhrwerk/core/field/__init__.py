@@ -52,7 +52,7 @@ from uhrwerk.core.field.ref import (
     reference_of,
     references,
 )
-from uhrwerk.core.field.validation import Id, Lines, Model, Name, Refused, Written
+from uhrwerk.core.field.validation import Id, Model, Name, SeveralLines, ShownAsWritten, ValidationFailed
 
 __all__ = [
     "Angle",
@@ -74,7 +74,6 @@ __all__ = [
     "LengthFound",
     "LengthOrOpen",
     "LengthOverTime",
-    "Lines",
     "LoadForce",
     "LoadTorque",
     "Mass",
@@ -90,8 +89,9 @@ __all__ = [
     "Positive",
     "Ref",
     "Reference",
-    "Refused",
     "Seconds",
+    "SeveralLines",
+    "ShownAsWritten",
     "Size",
     "SizeOrNone",
     "SizeOrOpen",
@@ -102,7 +102,7 @@ __all__ = [
     "Time",
     "Torque",
     "TurningSpeed",
-    "Written",
+    "ValidationFailed",
     "dimension_of",
     "formulas",
     "meant",

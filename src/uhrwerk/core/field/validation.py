@@ -22,15 +22,15 @@ Name = Annotated[str, BeforeValidator(_clean), StringConstraints(min_length=1, m
 
 
 @dataclass(frozen=True)
-class Written:
+class ShownAsWritten:
     """Marks text that is shown and changed as it is written."""
 
 
-class Lines:
+class SeveralLines:
     """Marks a text of several lines."""
 
 
-class Refused(ValueError):
+class ValidationFailed(ValueError):
     """A document or command that cannot be accepted: the path of each field at fault and the reason."""
 
     def __init__(self, *faults: tuple[str, str]) -> None:

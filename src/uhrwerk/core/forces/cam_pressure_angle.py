@@ -15,7 +15,7 @@ from uhrwerk.core.elements.cams import plate_cam
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
-from uhrwerk.core.joints import Held, Place
+from uhrwerk.core.joints import JointFrame, ResolvedJoint
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion.extremes import Extremes
 from uhrwerk.core.stages.cycle_extremes import over_cycle
@@ -88,7 +88,7 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     return np.asarray(np.arccos(np.clip(cosine, 0.0, 1.0)))
 
 
-def _guide(m: Mechanism, follower: Place, pose: Array) -> Held | None:
+def _guide(m: Mechanism, follower: JointFrame, pose: Array) -> ResolvedJoint | None:
     """The joint that guides what is pushed: of the follower's own, or where it is a roller that turns about its middle on a pin, of
     what carries that pin. One with the frame goes before others."""
     link, seen = follower.link, {follower.link}
@@ -106,7 +106,7 @@ def _guide(m: Mechanism, follower: Place, pose: Array) -> Held | None:
         seen.add(link)
 
 
-def _passes(h: Held, pose: Array, at: Array) -> bool:
+def _passes(h: ResolvedJoint, pose: Array, at: Array) -> bool:
     """Whether a joint's axis passes through a place (3,) m at a pose (L, 7)."""
     frame = poses.compose(pose[h.a], h.frame_a)
     z = poses.rotate(frame[3:], np.array([0.0, 0, 1]))

@@ -38,7 +38,7 @@ NOTHING = 1e-6
 THRUSTS = (BevelPair, HelicalPair, WormPair, BeltPair, GenevaPair)
 
 
-class NotKnown(ValueError):
+class ForcesUnknown(ValueError):
     """Forces that cannot be told, in words."""
 
 
@@ -107,7 +107,7 @@ def _multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     if left.max(initial=0.0) > NOTHING * max(float(size), 1e-9):
         link = 1 + int(np.argmax(left.max(axis=0))) // 6
         part = e.document.placed[m.links[link].parts[0]].name
-        raise NotKnown(f"{part} can still move by itself, and nothing drives it so: hold it, or drive it")
+        raise ForcesUnknown(f"{part} can still move by itself, and nothing drives it so: hold it, or drive it")
     return owners, found
 
 
@@ -152,11 +152,11 @@ def known(e: Evaluation, path: str, times: Array) -> Array:
     can do the same."""
     owners, found = multipliers(e, times)
     if path not in owners:
-        raise NotKnown("that is not in use")
+        raise ForcesUnknown("that is not in use")
     at = owners.index(path)
     if _shared(e, times, [at], lambda some: np.ones((len(some), 1, 1))) > NOTHING:
         name = _ready(e).names.get(path, path)
-        raise NotKnown(f"others do the same as {name}: how much each does cannot be told")
+        raise ForcesUnknown(f"others do the same as {name}: how much each does cannot be told")
     return np.asarray(found[:, at])
 
 
@@ -166,7 +166,7 @@ def effort(e: Evaluation, driver: str, times: Array) -> Array:
     m, path = _ready(e), f"drivers.{driver}"
     row = next((r for r in m.drives if r.owner == path), None)
     if row is None:
-        raise NotKnown("that drive is not in use")
+        raise ForcesUnknown("that drive is not in use")
     found = known(e, path, times)
     held = m.held[e.document.drivers[driver].joint]
     if row.kind in ("turn", "bearing"):
@@ -182,11 +182,11 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
     m = _ready(e)
     held = m.held.get(joint)
     if held is None:
-        raise NotKnown("that joint holds its parts rigidly, or is not in use")
+        raise ForcesUnknown("that joint holds its parts rigidly, or is not in use")
     owners, found = multipliers(e, times)
     for i, pair in e.document.pairs.items():
         if isinstance(pair, THRUSTS) and f"pairs.{i}" in owners:
-            raise NotKnown(f"{pair.name} presses or pulls on its axes by more than is reckoned with here")
+            raise ForcesUnknown(f"{pair.name} presses or pulls on its axes by more than is reckoned with here")
     own = [k for k, r in enumerate(m.rows) if _of_joint(r, held.path, held.a, held.b)]
     rows = Rows([m.rows[k] for k in own], len(m.links), m.reach)
     pose, _, _ = moments(e, times)
@@ -219,7 +219,7 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
             "along": "along its axis",
             "bearing": "across its axis or the moment that tilts it",
         }.get(of, "whole")
-        raise NotKnown(
+        raise ForcesUnknown(
             f"{held.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
         )
     wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ found[:, own, None])[..., 0]
@@ -233,14 +233,14 @@ def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:
         if what == "effort":
             return effort(e, of, times)
         found = reaction(e, of, times, what)
-    except NotKnown as why:
+    except ForcesUnknown as why:
         return str(why)
     return {"across": found.across, "along": found.along}.get(what, np.linalg.norm(found.force, axis=1))
 
 
 def _ready(e: Evaluation) -> Mechanism:
     if e.mechanism is None or e.motion is None:
-        raise NotKnown("nothing moves yet")
+        raise ForcesUnknown("nothing moves yet")
     return e.mechanism
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.forces.inverse_dynamics import NotKnown, reaction
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, reaction
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.moments import moments
 
@@ -32,7 +32,7 @@ def end_force(e: Evaluation, joint: str, times: Array, stated: str = "") -> Arra
     across, tilting, length = borne(e, joint, times, stated)
     if length is None:
         if tilting.max(initial=0.0) > NOTHING:
-            raise NotKnown("a moment tilts the joint, and the length on which it bears is not known: state it")
+            raise ForcesUnknown("a moment tilts the joint, and the length on which it bears is not known: state it")
         return across / 2
     return across / 2 + tilting / length
 

@@ -10,7 +10,7 @@ import numpy as np
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
-from uhrwerk.core.joints import Pressing, Winding
+from uhrwerk.core.joints import LinearSpring, TorsionalSpring
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: moments of the cycle looked at
@@ -20,7 +20,7 @@ SAME = 1e-9
 
 
 @dataclass(frozen=True)
-class Run:
+class SpringRun:
     """A spring at moments (T,) s: where it bears on b (T, 3) m, the direction of its force there (T, 3), its length along that and
     where it is bent (T,) m, its push and force (T,) N and its stress (T,) Pa; by how much its line is not square to what it is seated
     on, or not along its axis there (T,) rad."""
@@ -39,11 +39,11 @@ class Run:
         return np.abs(self.push)
 
 
-def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
+def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
     """A spring that presses or pulls, at poses (T, L, 7)."""
     m, asked = e.mechanism, e.document.pairs[pair]
     assert m is not None
-    assert isinstance(asked, Pressing)
+    assert isinstance(asked, LinearSpring)
     places = [m.place(at) for at in asked.at]
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
     n = numbers(asked, e.document.scope())
@@ -55,10 +55,10 @@ def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> Run:
             z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
             aside = np.linalg.norm(np.cross(z, along), axis=1)
             askew = np.maximum(askew, np.arctan2(aside, np.abs((z * along).sum(axis=1))))
-    return Run(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach), askew)
+    return SpringRun(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach), askew)
 
 
-def run(e: Evaluation, pair: str, times: Array | None = None) -> Run | None:
+def run(e: Evaluation, pair: str, times: Array | None = None) -> SpringRun | None:
     """A spring over the cycle; None where nothing is known of the motion, or an end is missing."""
     if e.mechanism is None or e.motion is None or not there(e, pair):
         return None
@@ -67,7 +67,7 @@ def run(e: Evaluation, pair: str, times: Array | None = None) -> Run | None:
 
 
 @dataclass(frozen=True)
-class Wound:
+class TorsionalSpringRun:
     """A wound spring at moments (T,) s: how far b has turned from its start (T,) rad, the torque on it (T,) N m, and the axis
     (T, 3) in the world."""
 
@@ -77,7 +77,7 @@ class Wound:
     axis: Array
 
 
-def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
+def wound(e: Evaluation, pair: str, times: Array | None = None) -> TorsionalSpringRun | None:
     """A wound spring over the cycle; None where nothing is known of the motion, or an end is missing."""
     m, asked = e.mechanism, e.document.pairs[pair]
     if m is None or e.motion is None or not there(e, pair):
@@ -99,8 +99,8 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> Wound | None:
     gain = angle[-1] if repeats else 0.0
     rounds = 0.0 if e.motion.track.period is None else np.floor(at / e.motion.track.period + 1e-12)
     turned = angle[where] + rounds * gain
-    assert isinstance(asked, Winding)
-    return Wound(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
+    assert isinstance(asked, TorsionalSpring)
+    return TorsionalSpringRun(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
 
 
 def looked_at(e: Evaluation, pairs: Iterable[str]) -> Array:
@@ -139,8 +139,8 @@ def there(e: Evaluation, pair: str) -> bool:
 
 def every(e: Evaluation) -> list[str]:
     """Springs that press or pull between datums that are there."""
-    return [i for i, p in e.document.pairs.items() if isinstance(p, Pressing) and there(e, i)]
+    return [i for i, p in e.document.pairs.items() if isinstance(p, LinearSpring) and there(e, i)]
 
 
 def every_winding(e: Evaluation) -> list[str]:
-    return [i for i, p in e.document.pairs.items() if isinstance(p, Winding) and there(e, i)]
+    return [i for i, p in e.document.pairs.items() if isinstance(p, TorsionalSpring) and there(e, i)]

@@ -19,7 +19,7 @@ from uhrwerk.core.joints.geneva_pair import GenevaPair
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
-from uhrwerk.core.joints.linear_spring import Pressing
+from uhrwerk.core.joints.linear_spring import LinearSpring
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.joints.parallel import Parallel
@@ -29,7 +29,7 @@ from uhrwerk.core.joints.prismatic import Prismatic
 from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.rack_pair import RackPair
 from uhrwerk.core.joints.relation import Relation
-from uhrwerk.core.joints.resolved_joint import ANGLES, Held, NotFitting, Place, axes, coordinate_row
+from uhrwerk.core.joints.resolved_joint import ANGLES, JointDoesNotFit, JointFrame, ResolvedJoint, axes, coordinate_row
 from uhrwerk.core.joints.revolute import Revolute
 from uhrwerk.core.joints.rigid import Rigid
 from uhrwerk.core.joints.screw import Screw
@@ -42,7 +42,7 @@ from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
 from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
-from uhrwerk.core.joints.torsional_spring import Winding
+from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 from uhrwerk.core.joints.universal import Universal
 from uhrwerk.core.joints.worm_pair import WormPair
 
@@ -75,8 +75,54 @@ for _pair in (
     PAIRS.register(_pair)
 
 __all__ = [
-    "ANGLES", "JOINTS", "PAIRS", "RELATIONS", "AngleBetween", "At", "BeltPair", "BevelPair", "CamPair", "Concentric", "CouplingPair", "Cylindrical", "Distance", "Flush",
-    "GearPair", "GenevaPair", "Held", "HelicalPair", "Joint", "JointPair", "LeafSpringPair", "Load", "NotFitting", "Parallel", "Perpendicular", "Place", "Planar", "Pressing", "Prismatic",
-    "PushPair", "RackPair", "Relation", "Revolute", "Rigid", "Screw", "ScrewPair", "Side", "SlotPair", "Spherical", "SpiralSpringPair", "SpringPair", "Symmetric", "Tangent",
-    "TorqueLoadPair", "TorsionSpringPair", "Universal", "Winding", "WormPair", "axes", "coordinate_row",
+    "ANGLES",
+    "JOINTS",
+    "PAIRS",
+    "RELATIONS",
+    "AngleBetween",
+    "At",
+    "BeltPair",
+    "BevelPair",
+    "CamPair",
+    "Concentric",
+    "CouplingPair",
+    "Cylindrical",
+    "Distance",
+    "Flush",
+    "GearPair",
+    "GenevaPair",
+    "HelicalPair",
+    "Joint",
+    "JointDoesNotFit",
+    "JointFrame",
+    "JointPair",
+    "LeafSpringPair",
+    "LinearSpring",
+    "Load",
+    "Parallel",
+    "Perpendicular",
+    "Planar",
+    "Prismatic",
+    "PushPair",
+    "RackPair",
+    "Relation",
+    "ResolvedJoint",
+    "Revolute",
+    "Rigid",
+    "Screw",
+    "ScrewPair",
+    "Side",
+    "SlotPair",
+    "Spherical",
+    "SpiralSpringPair",
+    "SpringPair",
+    "Symmetric",
+    "Tangent",
+    "TorqueLoadPair",
+    "TorsionSpringPair",
+    "TorsionalSpring",
+    "Universal",
+    "WormPair",
+    "axes",
+    "coordinate_row",
 ]  # fmt: skip

@@ -11,7 +11,7 @@ from uhrwerk.core.field import Angle, Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, directed, need, parallel
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 
 class AngleBetween(Relation):
@@ -27,14 +27,16 @@ class AngleBetween(Relation):
     about: At | None = None
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(directed(a, b), "an angle needs axes or faces", a, b)
         za, zb = axes(a.frame)[2], axes(b.frame)[2]
         if about is not None:
             z = axes(about.frame)[2]
             return [Row("signed", a.link, b.link, (za, zb, z), owner, n.angle, c=about.link)]
         if not -1e-12 <= n.angle <= pi + 1e-12:
-            raise NotFitting("an angle lies between 0 and 180 deg; for a signed one say about which axis it is counted")
+            raise JointDoesNotFit(
+                "an angle lies between 0 and 180 deg; for a signed one say about which axis it is counted"
+            )
         if min(n.angle, pi - n.angle) < 1e-9:
             return parallel(a, b, owner)
         return [Row("lean", a.link, b.link, (za, zb), owner, sizes=(n.angle,))]

@@ -21,7 +21,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.mounted import Mounted, between, side_by_side
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 WHEELS = frozenset({"pulley", "toothed_pulley", "sprocket"})
 #: the ratio of smooth pulleys is one of whole numbers up to this; their turn repeats with so fine a step at least
@@ -47,16 +47,18 @@ class BeltPair(JointPair):
     count: int = Field(default=0, ge=0, le=5000, title="Teeth or links of it, if known")
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         one, other = sizes
         if one.kind != other.kind:
-            raise NotFitting("both wheels must be for the same: two pulleys, two toothed pulleys, or two sprockets")
+            raise JointDoesNotFit(
+                "both wheels must be for the same: two pulleys, two toothed pulleys, or two sprockets"
+            )
         if one.kind != "pulley" and abs(one.pitch - other.pitch) > 1e-9:
-            raise NotFitting("the pitch of both wheels must be the same")
+            raise JointDoesNotFit("the pitch of both wheels must be the same")
         if n.crossed and one.kind != "pulley":
-            raise NotFitting("only a smooth belt can be crossed")
+            raise JointDoesNotFit("only a smooth belt can be crossed")
         if n.count and one.kind == "pulley":
-            raise NotFitting("a smooth belt has no teeth to be counted")
+            raise JointDoesNotFit("a smooth belt has no teeth to be counted")
         first, last = _counts(one, other)
         (xa, _, za), (xb, _, _) = axes(a.frame), axes(b.frame)
         kind = "mesh" if n.crossed else "inner"
@@ -137,7 +139,7 @@ def _counts(one: Numbers, other: Numbers) -> tuple[float, float]:
     exact = one.diameter / other.diameter
     ratio = Fraction(exact).limit_denominator(LARGEST)
     if ratio.numerator > LARGEST or abs(float(ratio) / exact - 1) > 1e-12:
-        raise NotFitting(f"the diameters are in no ratio of whole numbers up to {LARGEST}: round one of them")
+        raise JointDoesNotFit(f"the diameters are in no ratio of whole numbers up to {LARGEST}: round one of them")
     times = max(1, round(STEPS / max(ratio.numerator, ratio.denominator)))
     return float(times * ratio.numerator), float(times * ratio.denominator)
 

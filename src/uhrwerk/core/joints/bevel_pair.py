@@ -13,7 +13,7 @@ from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At, Side
 from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between
 from uhrwerk.core.joints.pair import JointPair, Teeth, need_axes
-from uhrwerk.core.joints.resolved_joint import Place, axes
+from uhrwerk.core.joints.resolved_joint import JointFrame, axes
 
 
 class BevelPair(JointPair):
@@ -30,7 +30,7 @@ class BevelPair(JointPair):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         need_axes(a, b)
         (xa, _, za), (xb, _, zb) = axes(a.frame), axes(b.frame)
         if n.side == "opposite":

@@ -14,7 +14,7 @@ from uhrwerk.core.field import LengthOrOpen, Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between, lean
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 #: kinds of element that have a cam's outline
 CAMS = frozenset({"plate_cam", "groove_cam", "conjugate_cam"})
@@ -38,11 +38,11 @@ class CamPair(JointPair):
         )
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         if sizes[0].kind not in CAMS:
-            raise NotFitting("the first part must be a cam")
+            raise JointDoesNotFit("the first part must be a cam")
         if a.datum.kind != "axis":
-            raise NotFitting("a cam is taken by its axis")
+            raise JointDoesNotFit("a cam is taken by its axis")
         grain = plate_cam.grain(sizes[0])
         curve, (x, y, _) = plate_cam.curve(sizes[0]), axes(a.frame)
         if b.datum.kind == "plane":
@@ -79,14 +79,14 @@ class CamPair(JointPair):
         return ""
 
 
-def roller_radius(n: Numbers, b: Place) -> float:
+def roller_radius(n: Numbers, b: JointFrame) -> float:
     """The radius that touches the cam, m: the stated one, else that of the follower's pin."""
     if n.roller_radius is not None:
         if n.roller_radius < 0:
-            raise NotFitting("a roller's radius must not be negative")
+            raise JointDoesNotFit("a roller's radius must not be negative")
         return float(n.roller_radius)
     if b.datum.kind != "axis":
-        raise NotFitting("a follower is taken by the axis of its roller, or by its flat face")
+        raise JointDoesNotFit("a follower is taken by the axis of its roller, or by its flat face")
     if b.datum.side == "bore":
-        raise NotFitting("that axis is a bore's: take a pin's, or state the roller radius")
+        raise JointDoesNotFit("that axis is a bore's: take a pin's, or state the roller radius")
     return float(b.datum.radius)

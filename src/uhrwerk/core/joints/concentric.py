@@ -10,7 +10,7 @@ from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import Side
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, kinds, need, parallel
-from uhrwerk.core.joints.resolved_joint import Place, axes
+from uhrwerk.core.joints.resolved_joint import JointFrame, axes
 
 
 class Concentric(Relation):
@@ -27,7 +27,7 @@ class Concentric(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(kinds(a, b) == ("axis", "axis"), "concentric needs two axes", a, b)
         x, y, _ = axes(a.frame)
         across = [Row("point", a.link, b.link, (a.frame[:3], u, b.frame[:3]), owner) for u in (x, y)]

@@ -20,7 +20,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.mounted import Mounted
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes, turned_over
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes, turned_over
 
 #: kinds whose halves turn at constant speed
 HALVES = frozenset({"jaw_hub", "bellows_half"})
@@ -40,14 +40,14 @@ class CouplingPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         one, other = sizes
         if one.kind != other.kind:
-            raise NotFitting("both halves must be of the same kind")
+            raise JointDoesNotFit("both halves must be of the same kind")
         count = 1
         if one.kind == "jaw_hub":
             if one.jaws != other.jaws:
-                raise NotFitting("both hubs need the same number of jaws")
+                raise JointDoesNotFit("both hubs need the same number of jaws")
             count = one.jaws
         (xa, ya, _), (xb, yb, _) = axes(a.frame), axes(turned_over(b.frame))
         wanted = pi / count if one.kind == "jaw_hub" else 0.0  # a jaw stands where the other hub has none
@@ -92,5 +92,5 @@ def kind_of(n: Numbers) -> type[Half]:
     """The coupling half that numbers are of. NotFitting where they are of another element."""
     found = next((k for k in Half.__subclasses__() if k.model_fields["kind"].default == n.kind), None)
     if found is None:
-        raise NotFitting("this is no half of a coupling")
+        raise JointDoesNotFit("this is no half of a coupling")
     return found

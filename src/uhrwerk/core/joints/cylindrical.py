@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen, LengthOrOpen
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, level, parallel
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, level, parallel
 
 
 class Cylindrical(Joint):
@@ -29,5 +29,5 @@ class Cylindrical(Joint):
     slide_to: LengthOrOpen = ""
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), *parallel(h)]

@@ -10,7 +10,7 @@ from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.joints.at import Side
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, height, kinds, parallel, radial, square
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame
 
 
 class Distance(Relation):
@@ -36,16 +36,16 @@ class Distance(Relation):
     distance: Length = "10 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         d, both = n.distance, kinds(a, b)
         if "plane" in both:
             flat, other = (a, b) if both[0] == "plane" else (b, a)
             turn = parallel(a, b, owner) if both[0] == both[1] else [square(a, b, owner)] if "axis" in both else []
             return [*turn, height(flat, other, d, owner)]
         if d < 0:
-            raise NotFitting("a distance between axes or points cannot be negative")
+            raise JointDoesNotFit("a distance between axes or points cannot be negative")
         if d == 0:
-            raise NotFitting("a distance of zero: use concentric, or a spherical joint for two points")
+            raise JointDoesNotFit("a distance of zero: use concentric, or a spherical joint for two points")
         if both == ("axis", "axis"):
             return [*parallel(a, b, owner), radial(a, b, d, owner)]
         if "axis" in both:

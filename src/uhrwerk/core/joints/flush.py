@@ -10,7 +10,7 @@ from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.joints.at import Side
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, height, kinds, need, parallel
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 
 class Flush(Relation):
@@ -28,6 +28,6 @@ class Flush(Relation):
     offset: Length = "0 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(kinds(a, b) == ("plane", "plane"), "flush needs two faces", a, b)
         return [*parallel(a, b, owner), height(a, b, n.offset, owner)]

@@ -13,7 +13,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.mounted import Mounted, between, faces, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 #: kinds of element that mesh
 GEARS = frozenset({"spur_gear", "ring_gear"})
@@ -31,17 +31,17 @@ class GearPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         size_a, size_b = sizes
         if size_a.kind == size_b.kind == "ring_gear":
-            raise NotFitting("two ring gears cannot mesh")
+            raise JointDoesNotFit("two ring gears cannot mesh")
         if abs(size_a.module - size_b.module) > 1e-9 or abs(size_a.pressure_angle - size_b.pressure_angle) > 1e-9:
-            raise NotFitting("module and pressure angle of both gears must be the same to mesh")
+            raise JointDoesNotFit("module and pressure angle of both gears must be the same to mesh")
         if size_a.kind == "ring_gear":
             a, size_a, b, size_b = b, size_b, a, size_a
         inner = size_b.kind == "ring_gear"
         if inner and size_a.teeth >= size_b.teeth:
-            raise NotFitting("the ring gear needs more teeth than the gear inside it")
+            raise JointDoesNotFit("the ring gear needs more teeth than the gear inside it")
         (xa, _, za), (xb, _, _) = axes(a.frame), axes(b.frame)
         vectors = (a.frame[:3], za, xa, b.frame[:3], xb)
         # a ring gear has a space, not a tooth, on its x

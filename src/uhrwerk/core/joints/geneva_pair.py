@@ -10,7 +10,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.mounted import Mounted, between, far, side_by_side
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 #: the driver is looked at in steps of at most this turn, rad: the pin is in a slot for a quarter of a turn at least
 GRAIN = 0.15
@@ -32,10 +32,10 @@ class GenevaPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         one, other = sizes
         if one.slots != other.slots or abs(one.distance - other.distance) > NEAR:
-            raise NotFitting("slots and distance of driver and wheel must be the same")
+            raise JointDoesNotFit("slots and distance of driver and wheel must be the same")
         (xa, _, za), (xb, _, _) = axes(a.frame), axes(b.frame)
         vectors = (a.frame[:3], za, xa, b.frame[:3], xb)
         return [Row("geneva", a.link, b.link, vectors, owner, sizes=(float(one.slots),), grain=GRAIN)]

@@ -13,7 +13,7 @@ from uhrwerk.core.field import Angle, Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.mounted import Mounted, crossed
 from uhrwerk.core.joints.pair import JointPair, Teeth, need_axes
-from uhrwerk.core.joints.resolved_joint import Place, axes
+from uhrwerk.core.joints.resolved_joint import JointFrame, axes
 
 
 class HelicalPair(JointPair):
@@ -31,7 +31,7 @@ class HelicalPair(JointPair):
     helix_b: Angle = "45 deg"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         return [helical_row(a, b, (n.teeth_a, n.teeth_b), (n.helix_a, n.helix_b), owner)]
 
     @staticmethod
@@ -43,7 +43,7 @@ class HelicalPair(JointPair):
         return crossed(t, a, b, abs(float(n.helix_a + n.helix_b)))
 
 
-def helical_row(a: Place, b: Place, teeth: tuple[int, int], helix: tuple[float, float], owner: str) -> Row:
+def helical_row(a: JointFrame, b: JointFrame, teeth: tuple[int, int], helix: tuple[float, float], owner: str) -> Row:
     """Helical gears, worm and wheel; on parallel axes the hands are opposite and the pair is as an external one."""
     need_axes(a, b)
     (xa, _, za), (xb, _, zb) = axes(a.frame), axes(b.frame)

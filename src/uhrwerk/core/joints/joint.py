@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Length, Model, Name, Numbers
 from uhrwerk.core.joints.at import At, two_parts
-from uhrwerk.core.joints.resolved_joint import Held
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint
 
 Datums = tuple[str, str]
 
@@ -60,6 +60,6 @@ class Joint(Model):
         return ""
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         """The equations that hold both links."""
         raise NotImplementedError

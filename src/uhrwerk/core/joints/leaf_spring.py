@@ -15,13 +15,13 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Length, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.linear_spring import Pressing, Used
+from uhrwerk.core.joints.linear_spring import LinearSpring, Used
 
 #: up to this deflection, in the free length, the formula is within two hundredths of the elastica whose end slides (test_springs.py)
 SMALL = 0.15
 
 
-class LeafSpringPair(Pressing):
+class LeafSpringPair(LinearSpring):
     """A leaf clamped at the origin of a's face, in its plane; it bears on b, and pushes it along the face's normal."""
 
     title: ClassVar[str] = "Pressed by a leaf spring"

@@ -9,20 +9,20 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 #: which part of what is allowed is used, at moments (T,), and of what it is the part, in words
 Used = tuple[Array, str]
 
 
-class Pressing(JointPair):
+class LinearSpring(JointPair):
     """A spring between two datums that pushes b along a line, and a the other way."""
 
     a: At
     b: At
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         return []
 
     @staticmethod

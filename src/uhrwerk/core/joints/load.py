@@ -11,7 +11,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 Acts = Literal["always", "against_the_motion", "with_the_motion"]
 #: slower than this b stands still against a, m/s or rad/s: nothing is then against the motion
@@ -29,7 +29,7 @@ class Load(JointPair):
         return datums[0] in ("axis", "plane")
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         return []
 
     @staticmethod

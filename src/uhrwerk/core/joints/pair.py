@@ -17,7 +17,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Model, Name, Numbers, PlacedId
 from uhrwerk.core.joints.at import At, two_parts
 from uhrwerk.core.joints.mounted import Mounted
-from uhrwerk.core.joints.resolved_joint import Held, NotFitting, Place
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, ResolvedJoint
 
 Teeth = Annotated[int, Field(ge=1, le=1000)]
 
@@ -59,7 +59,7 @@ class JointPair(Model):
         return elements[0] in cls.made_of[0] and elements[1] in cls.made_of[1]
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         """Its equation, from its numbers and those of both elements. NotFitting where these do not allow it."""
         raise NotImplementedError
 
@@ -75,7 +75,7 @@ class JointPair(Model):
         return []
 
     @classmethod
-    def held(cls, a: Place, b: Place, blank: Held) -> Held | None:
+    def held(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
         """The joint that it makes by itself, if it leaves a coordinate of its own. `blank` brings its names."""
         return None
 
@@ -85,6 +85,6 @@ class JointPair(Model):
         return ""
 
 
-def need_axes(a: Place, b: Place) -> None:
+def need_axes(a: JointFrame, b: JointFrame) -> None:
     if a.datum.kind != "axis" or b.datum.kind != "axis":
-        raise NotFitting("this pair needs two axes")
+        raise JointDoesNotFit("this pair needs two axes")

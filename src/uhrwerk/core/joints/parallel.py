@@ -10,7 +10,7 @@ from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import Side
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, directed, need, parallel
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 
 class Parallel(Relation):
@@ -27,6 +27,6 @@ class Parallel(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(directed(a, b), "parallel needs axes or faces", a, b)
         return parallel(a, b, owner)

@@ -9,7 +9,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, directed, need, square
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 
 class Perpendicular(Relation):
@@ -22,6 +22,6 @@ class Perpendicular(Relation):
     kind: Literal["perpendicular"] = "perpendicular"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(directed(a, b), "perpendicular needs axes or faces", a, b)
         return [square(a, b, owner)]

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, parallel, point
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, parallel, point
 
 
 class Planar(Joint):
@@ -24,5 +24,5 @@ class Planar(Joint):
     kind: Literal["planar"] = "planar"
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*parallel(h), point(h, axes(h.frame_a)[2])]

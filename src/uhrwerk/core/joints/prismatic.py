@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Angle, LengthOrOpen
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, level, parallel, square
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, parallel, square
 
 
 class Prismatic(Joint):
@@ -31,5 +31,5 @@ class Prismatic(Joint):
     slide_to: LengthOrOpen = ""
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), *parallel(h), square(h, axes(h.frame_a)[0], axes(h.frame_b)[1])]

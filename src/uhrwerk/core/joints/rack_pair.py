@@ -14,7 +14,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers, PlacedId
 from uhrwerk.core.joints.mounted import SAME_ANGLE, Mounted, faces, steady
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 
 class RackPair(JointPair):
@@ -30,12 +30,12 @@ class RackPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         gear, rack = sizes
         if gear.kind != "spur_gear" or rack.kind != "rack":
-            raise NotFitting("a rack pair needs a gear and a rack")
+            raise JointDoesNotFit("a rack pair needs a gear and a rack")
         if abs(gear.module - rack.module) > 1e-9 or abs(gear.pressure_angle - rack.pressure_angle) > 1e-9:
-            raise NotFitting("module and pressure angle of gear and rack must be the same to mesh")
+            raise JointDoesNotFit("module and pressure angle of gear and rack must be the same to mesh")
         vectors = (a.frame[:3], axes(a.frame)[0], b.frame[:3], *axes(b.frame))
         return [Row("rack", a.link, b.link, vectors, owner, np.pi / gear.teeth, sizes=(gear.teeth, gear.module))]
 

@@ -11,7 +11,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen, LengthOrOpen, Model, Name, Numbers
 from uhrwerk.core.joints.at import At, two_parts
 from uhrwerk.core.joints.joint import Datums
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 _SPOKEN = {"axis": "an axis", "plane": "a face", "point": "a point", "frame": "a frame"}
 
@@ -43,42 +43,42 @@ class Relation(Model):
         return two_parts(self.a, self.b, "a relation")
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         """Its equations with its numbers. NotFitting where these datums do not allow it."""
         raise NotImplementedError
 
 
-def kinds(a: Place, b: Place) -> Datums:
+def kinds(a: JointFrame, b: JointFrame) -> Datums:
     return a.datum.kind, b.datum.kind
 
 
-def need(fits: bool, words: str, a: Place, b: Place) -> None:
+def need(fits: bool, words: str, a: JointFrame, b: JointFrame) -> None:
     """NotFitting, with what these datums are, unless they fit."""
     if not fits:
         one, other = (_SPOKEN.get(x.datum.kind, f"a {x.datum.kind}") for x in (a, b))
-        raise NotFitting(f"{words}; these are {one} and {other}")
+        raise JointDoesNotFit(f"{words}; these are {one} and {other}")
 
 
-def directed(a: Place, b: Place) -> bool:
+def directed(a: JointFrame, b: JointFrame) -> bool:
     return all(k in ("axis", "plane", "frame") for k in kinds(a, b))
 
 
-def parallel(a: Place, b: Place, owner: str) -> list[Row]:
+def parallel(a: JointFrame, b: JointFrame, owner: str) -> list[Row]:
     """Both directions parallel."""
     (_, _, z), (x, y, _) = axes(a.frame), axes(b.frame)
     return [Row("square", a.link, b.link, (z, v), owner) for v in (x, y)]
 
 
-def square(a: Place, b: Place, owner: str) -> Row:
+def square(a: JointFrame, b: JointFrame, owner: str) -> Row:
     """Both directions square to one another."""
     return Row("square", a.link, b.link, (axes(a.frame)[2], axes(b.frame)[2]), owner)
 
 
-def height(a: Place, b: Place, wanted: float, owner: str) -> Row:
+def height(a: JointFrame, b: JointFrame, wanted: float, owner: str) -> Row:
     """b's origin at a height along a's direction."""
     return Row("point", a.link, b.link, (a.frame[:3], axes(a.frame)[2], b.frame[:3]), owner, wanted)
 
 
-def radial(a: Place, b: Place, distance: float, owner: str) -> Row:
+def radial(a: JointFrame, b: JointFrame, distance: float, owner: str) -> Row:
     """b's origin at a distance from a's axis."""
     return Row("radial", a.link, b.link, (a.frame[:3], axes(a.frame)[2], b.frame[:3]), owner, sizes=(distance,))

@@ -16,12 +16,12 @@ from uhrwerk.core.solids import Datum
 ANGLES = {"turn", "swing", "turn_x", "turn_y", "turn_z", "bend_x", "bend_y"}
 
 
-class NotFitting(ValueError):
+class JointDoesNotFit(ValueError):
     """Datums or sizes that a relation or pair does not allow, in words."""
 
 
 @dataclass(frozen=True)
-class Place:
+class JointFrame:
     """A datum on a link: its frame there, and the placed part that has it."""
 
     link: int
@@ -31,7 +31,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Held:
+class ResolvedJoint:
     """A joint with numbers: a frame on link a and one on link b that would coincide with all coordinates at zero.
 
     Stated as a joint, or made by relations together; `path` says which, and `by` names what makes it.
@@ -71,34 +71,34 @@ def turned_over(frame: Array) -> Array:
     return poses.compose(frame, FLIP)
 
 
-def point(h: Held, u: Array) -> Row:
+def point(h: ResolvedJoint, u: Array) -> Row:
     """b's origin stays at a's along u."""
     return Row("point", h.a, h.b, (h.frame_a[:3], u, h.frame_b[:3]), h.path)
 
 
-def square(h: Held, u: Array, v: Array) -> Row:
+def square(h: ResolvedJoint, u: Array, v: Array) -> Row:
     """A direction u of a and v of b stay square to one another."""
     return Row("square", h.a, h.b, (u, v), h.path)
 
 
-def parallel(h: Held) -> list[Row]:
+def parallel(h: ResolvedJoint) -> list[Row]:
     """Both axes z stay parallel."""
     (_, _, z), (x, y, _) = axes(h.frame_a), axes(h.frame_b)
     return [square(h, z, x), square(h, z, y)]
 
 
-def level(h: Held) -> list[Row]:
+def level(h: ResolvedJoint) -> list[Row]:
     """b's origin stays on a's axis."""
     x, y, _ = axes(h.frame_a)
     return [point(h, x), point(h, y)]
 
 
-def screw_row(h: Held, lead: float, owner: str) -> Row:
+def screw_row(h: ResolvedJoint, lead: float, owner: str) -> Row:
     vectors = (h.frame_a[:3], *axes(h.frame_a), h.frame_b[:3], axes(h.frame_b)[0])
     return Row("screw", h.a, h.b, vectors, owner, sizes=(lead,))
 
 
-def coordinate_row(h: Held, name: str, owner: str = "", wanted: float = 0.0, law: Law | None = None) -> Row:
+def coordinate_row(h: ResolvedJoint, name: str, owner: str = "", wanted: float = 0.0, law: Law | None = None) -> Row:
     """The row that measures, drives or stops one coordinate of a joint."""
     (xa, ya, za), (xb, _, zb) = axes(h.frame_a), axes(h.frame_b)
     ends = {"slide": za, "slide_x": xa, "slide_y": ya}

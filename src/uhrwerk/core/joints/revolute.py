@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, level, parallel, point
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, parallel, point
 
 
 class Revolute(Joint):
@@ -28,5 +28,5 @@ class Revolute(Joint):
     turn_to: AngleOrOpen = ""
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), *parallel(h), point(h, axes(h.frame_a)[2])]

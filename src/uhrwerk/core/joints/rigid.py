@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Angle
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, level, parallel, point, square
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, parallel, point, square
 
 
 class Rigid(Joint):
@@ -34,6 +34,6 @@ class Rigid(Joint):
     turn: Angle = "0 deg"
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         x, _, z = axes(h.frame_a)
         return [*level(h), *parallel(h), point(h, z), square(h, x, axes(h.frame_b)[1])]

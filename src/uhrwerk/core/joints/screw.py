@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import AngleOrOpen, Length, LengthOrOpen, Numbers
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, level, parallel, screw_row
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, level, parallel, screw_row
 
 
 class Screw(Joint):
@@ -35,5 +35,5 @@ class Screw(Joint):
         return "" if n.lead else "the lead of a screw cannot be zero"
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), *parallel(h), screw_row(h, h.lead, h.path)]

@@ -11,7 +11,7 @@ from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.mounted import NEAR, SAME_ANGLE, Mounted, between, lean
 from uhrwerk.core.joints.pair import JointPair, need_axes
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 
 class ScrewPair(JointPair):
@@ -26,10 +26,10 @@ class ScrewPair(JointPair):
     lead: Length = "2 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         need_axes(a, b)
         if not n.lead:
-            raise NotFitting("the lead of a screw cannot be zero")
+            raise JointDoesNotFit("the lead of a screw cannot be zero")
         vectors = (a.frame[:3], *axes(a.frame), b.frame[:3], axes(b.frame)[0])
         return [Row("screw", a.link, b.link, vectors, owner, sizes=(n.lead,))]
 

@@ -10,7 +10,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import Held, NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, ResolvedJoint, axes
 
 
 class SlotPair(JointPair):
@@ -28,13 +28,13 @@ class SlotPair(JointPair):
         return datums[0] == "axis" and datums[1] in ("slot", "arc_slot")
 
     @classmethod
-    def held(cls, a: Place, b: Place, blank: Held) -> Held | None:
+    def held(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
         """The pin's travel as a coordinate, limited by the slot's ends: z along the slot, or round the arc."""
         d = b.datum
         if d.kind not in ("slot", "arc_slot"):
-            raise NotFitting("a slot pair needs a pin and a slot")
+            raise JointDoesNotFit("a slot pair needs a pin and a slot")
         if a.datum.kind != "axis":
-            raise NotFitting("a slot pair needs the axis of a pin")
+            raise JointDoesNotFit("a slot pair needs the axis of a pin")
         straight, half = d.kind == "slot", d.length / 2
         x, y, _ = axes(b.frame)
         way = half if straight else half / d.radius
@@ -46,7 +46,7 @@ class SlotPair(JointPair):
         )  # fmt: skip
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         if b.datum.kind == "slot":  # stays on the line of the slot
             return [Row("point", b.link, a.link, (b.frame[:3], axes(b.frame)[1], a.frame[:3]), owner)]
         vectors = (b.frame[:3], axes(b.frame)[2], a.frame[:3])

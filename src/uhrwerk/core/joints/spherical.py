@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, level, point
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, point
 
 
 class Spherical(Joint):
@@ -30,5 +30,5 @@ class Spherical(Joint):
     kind: Literal["spherical"] = "spherical"
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         return [*level(h), point(h, axes(h.frame_a)[2])]

@@ -16,10 +16,10 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.linear_spring import Used
-from uhrwerk.core.joints.torsional_spring import Winding
+from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 
 
-class SpiralSpringPair(Winding):
+class SpiralSpringPair(TorsionalSpring):
     """A strip wound in a plane, its inner end on b, its outer end on a."""
 
     title: ClassVar[str] = "Turned by a spiral spring"

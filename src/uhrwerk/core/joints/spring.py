@@ -16,13 +16,13 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.linear_spring import Pressing, Used, straight
+from uhrwerk.core.joints.linear_spring import LinearSpring, Used, straight
 
 #: coils of a compression spring that lie flat at its ends and do not give (common practice: one at either end)
 FLAT = 2
 
 
-class SpringPair(Pressing):
+class SpringPair(LinearSpring):
     """A helical spring between two datums: it pushes while it is shorter than unloaded, or pulls while it is longer."""
 
     title: ClassVar[str] = "Held apart by a spring"

@@ -9,7 +9,7 @@ from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At, Side
 from uhrwerk.core.joints.relation import Relation, kinds, need
-from uhrwerk.core.joints.resolved_joint import NotFitting, Place, axes
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
 
 class Symmetric(Relation):
@@ -24,11 +24,11 @@ class Symmetric(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, about: Place | None, owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         assert about is not None
         both = kinds(a, b)
         if about.datum.kind != "plane":
-            raise NotFitting("symmetric needs a face as its plane")
+            raise JointDoesNotFit("symmetric needs a face as its plane")
         need(both[0] == both[1], "symmetric needs two datums of one kind", a, b)
         za, (x, y, z) = axes(a.frame)[2], axes(b.frame)
         normal, foot = axes(about.frame)[2], about.frame[:3]

@@ -14,10 +14,10 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Angle, Count, Numbers, Size, Stress
 from uhrwerk.core.joints.at import At
-from uhrwerk.core.joints.torsional_spring import Winding
+from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 
 
-class TorsionSpringPair(Winding):
+class TorsionSpringPair(TorsionalSpring):
     """A torsion spring of round wire between a and b."""
 
     title: ClassVar[str] = "Turned by a spring"

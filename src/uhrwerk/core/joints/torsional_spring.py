@@ -10,10 +10,10 @@ from uhrwerk.core.field import Angle, Numbers
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.linear_spring import Used
 from uhrwerk.core.joints.pair import JointPair
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 
-class Winding(JointPair):
+class TorsionalSpring(JointPair):
     """A wound spring that turns b about the axis of a: to the left where it is wound by an angle above zero."""
 
     a: At
@@ -21,7 +21,7 @@ class Winding(JointPair):
     wound: Angle
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         return []
 
     @staticmethod

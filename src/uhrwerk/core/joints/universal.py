@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.joints.joint import Datums, Joint
-from uhrwerk.core.joints.resolved_joint import Held, axes, level, point, square
+from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, point, square
 
 
 class Universal(Joint):
@@ -24,6 +24,6 @@ class Universal(Joint):
     kind: Literal["universal"] = "universal"
 
     @staticmethod
-    def rows(h: Held) -> list[Row]:
+    def rows(h: ResolvedJoint) -> list[Row]:
         x, _, z = axes(h.frame_a)
         return [*level(h), point(h, z), square(h, x, axes(h.frame_b)[1])]

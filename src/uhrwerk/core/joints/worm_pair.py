@@ -14,7 +14,7 @@ from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.helical_pair import helical_row
 from uhrwerk.core.joints.mounted import Mounted, crossed
 from uhrwerk.core.joints.pair import JointPair, Teeth
-from uhrwerk.core.joints.resolved_joint import Place
+from uhrwerk.core.joints.resolved_joint import JointFrame
 
 #: lead angle drawn for a worm: the ratio does not depend on it
 WORM_LEAD = np.radians(5.0)
@@ -34,7 +34,7 @@ class WormPair(JointPair):
     hand: Literal["right", "left"] = "right"
 
     @staticmethod
-    def rows(n: Numbers, a: Place, b: Place, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
         hand = 1.0 if n.hand == "right" else -1.0
         helix = hand * (np.pi / 2 - WORM_LEAD), hand * WORM_LEAD
         return [helical_row(a, b, (n.starts, n.teeth), helix, owner)]

@@ -28,7 +28,7 @@ SAME = 1e-12
 
 
 @dataclass(frozen=True)
-class Piece:
+class ProgrammePiece:
     """A segment with numbers: from `begin` to `end` (s, or rad of what leads it) the value goes from `start` to `to`."""
 
     id: str
@@ -58,7 +58,7 @@ class Programme(Law):
     """Pieces without gaps that begin `first` after zero, over and over. Where it `goes_on`, each round begins where the last
     one ended; else the last piece ends where the first begins. At a jump, its derivatives are those before it."""
 
-    pieces: tuple[Piece, ...]
+    pieces: tuple[ProgrammePiece, ...]
     period: float
     first: float = 0.0
     goes_on: bool = False

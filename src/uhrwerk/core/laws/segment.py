@@ -11,7 +11,7 @@ from pydantic import Field
 from uhrwerk.core.field import Angle, Id, Length, Model, Numbers, Seconds, Span
 from uhrwerk.core.laws.law import LAWS, MotionLaw
 from uhrwerk.core.laws.poly345 import Poly345
-from uhrwerk.core.laws.programme import Jump, Piece, Programme
+from uhrwerk.core.laws.programme import Jump, Programme, ProgrammePiece
 
 #: values (m, rad) and spans (as a part of the period) that differ by no more are the same
 CLOSES = 1e-9
@@ -85,22 +85,24 @@ def faults(
 
 def programme(segments: dict[str, Numbers], start: float, begins: float, cycle: float, goes_on: bool) -> Programme:
     """The programme over a cycle (s; or rad of what leads it, then 2 pi). What is left of the cycle stands still."""
-    pieces: list[Piece] = []
+    pieces: list[ProgrammePiece] = []
     at, now = start, 0.0
     for i, s in segments.items():
         span = seconds(s.over, cycle)
         if span > CLOSES * cycle:
-            pieces.append(Piece(i, now, now + span, at, s.to, s.law))
+            pieces.append(ProgrammePiece(i, now, now + span, at, s.to, s.law))
             now += span
         at = s.to
     if now < cycle * (1 - CLOSES):
-        pieces.append(Piece("", now, cycle, at, at, pieces[-1].law if pieces else next(iter(segments.values())).law))
+        pieces.append(
+            ProgrammePiece("", now, cycle, at, at, pieces[-1].law if pieces else next(iter(segments.values())).law)
+        )
     else:
-        pieces[-1] = Piece(pieces[-1].id, pieces[-1].begin, cycle, *_rest(pieces[-1]))
+        pieces[-1] = ProgrammePiece(pieces[-1].id, pieces[-1].begin, cycle, *_rest(pieces[-1]))
     return Programme(tuple(pieces), cycle, seconds(begins, cycle), goes_on)
 
 
-def _rest(p: Piece) -> tuple[float, float, Numbers]:
+def _rest(p: ProgrammePiece) -> tuple[float, float, Numbers]:
     return p.start, p.to, p.law
 
 

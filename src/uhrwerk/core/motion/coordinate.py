@@ -23,7 +23,7 @@ TURN = 2 * np.pi
 
 
 @dataclass(frozen=True)
-class Values:
+class CoordinateValues:
     """A coordinate with its rate and acceleration at moments (n,) s that follow the motion; rad or m."""
 
     times: Array
@@ -43,7 +43,7 @@ class Coordinate:
     value: Array
     rate: Array
     acceleration: Array
-    whole: Values
+    whole: CoordinateValues
 
 
 def coordinates(m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
@@ -70,7 +70,7 @@ def coordinates(m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
     times, fine, fine_rate, fine_acc = _repeated(motion, fine, fine_rate, fine_acc)
     out: dict[str, Coordinate] = {}
     for at, (i, name) in enumerate(every):
-        whole = Values(times, fine[:, at], fine_rate[:, at], fine_acc[:, at])
+        whole = CoordinateValues(times, fine[:, at], fine_rate[:, at], fine_acc[:, at])
         x = value[:, at]
         if angle[at]:
             x = x + np.round((interpolated(whole, motion.times) - x) / TURN) * TURN
@@ -137,15 +137,15 @@ def _repeated(motion: Motion, value: Array, rate: Array, acc: Array) -> tuple[Ar
     many = np.concatenate([many, value[:1] + count * gain])
     rates = [np.concatenate([np.tile(x[:-1], (count, 1)), x[-1:]]) for x in (rate, acc)]
     inside = every < motion.duration * (1 - 1e-12)
-    last = Values(every, many, *rates)
-    end = [interpolated(Values(every, last.value[:, c], last.rate[:, c], last.acceleration[:, c]), np.array([motion.duration]), k)
+    last = CoordinateValues(every, many, *rates)
+    end = [interpolated(CoordinateValues(every, last.value[:, c], last.rate[:, c], last.acceleration[:, c]), np.array([motion.duration]), k)
            for c in range(many.shape[1]) for k in range(3)]  # fmt: skip
     ends = np.array(end).reshape(many.shape[1], 3).T
     closed = [np.concatenate([x[inside], e[None]]) for x, e in zip((many, *rates), ends, strict=True)]
     return np.append(every[inside], motion.duration), closed[0], closed[1], closed[2]
 
 
-def interpolated(v: Values, times: Array, derivative: int = 0) -> Array:
+def interpolated(v: CoordinateValues, times: Array, derivative: int = 0) -> Array:
     """The coordinate (or its first or second derivative) at any moments, by the quintic between two stations."""
     index = np.asarray(np.clip(np.searchsorted(v.times, times, side="right") - 1, 0, len(v.times) - 2), dtype=np.int64)
     h = v.times[index + 1] - v.times[index]
@@ -159,7 +159,7 @@ def interpolated(v: Values, times: Array, derivative: int = 0) -> Array:
     return out
 
 
-def _curve(v: Values, index: NDArray[np.int64], h: Array) -> list[Array]:
+def _curve(v: CoordinateValues, index: NDArray[np.int64], h: Array) -> list[Array]:
     """Six coefficients of the quintic of each interval, for powers of its fraction."""
     x0, x1 = v.value[index], v.value[index + 1]
     v0, v1 = v.rate[index] * h, v.rate[index + 1] * h
@@ -171,7 +171,7 @@ def _curve(v: Values, index: NDArray[np.int64], h: Array) -> list[Array]:
     ]  # fmt: skip
 
 
-def reversals(v: Values) -> tuple[Array, Array]:
+def reversals(v: CoordinateValues) -> tuple[Array, Array]:
     """(n,) moments at which the coordinate turns back, and its values there: zeros of the quintic's rate."""
     r = v.rate
     tiny = 1e-9 * np.abs(r).max(initial=0.0)
@@ -190,4 +190,4 @@ def reversals(v: Values) -> tuple[Array, Array]:
     return when, interpolated(v, when)
 
 
-__all__ = ["Coordinate", "Values", "coordinates", "counted", "interpolated", "reversals", "within"]
+__all__ = ["Coordinate", "CoordinateValues", "coordinates", "counted", "interpolated", "reversals", "within"]

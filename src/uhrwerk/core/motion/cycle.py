@@ -15,7 +15,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
 from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
 from uhrwerk.core.motion.trajectory import SAME as SAME_POSE
-from uhrwerk.core.motion.trajectory import TooLong, Track, refined, track
+from uhrwerk.core.motion.trajectory import TooLong, Trajectory, refined, track
 
 #: frames at least of a motion that comes to a dead point
 LEAST_FRAMES = 24
@@ -39,10 +39,10 @@ class Motion:
     acceleration: Array
     residual: float
     moving: bool
-    track: Track
+    track: Trajectory
     stop: Fold | None = None
     #: what moments are solved anew by, for a mechanism by its identity, which is kept beside it
-    solving: dict[int, tuple[System, Track, Mechanism]] = field(default_factory=dict, compare=False, repr=False)
+    solving: dict[int, tuple[System, Trajectory, Mechanism]] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def duration(self) -> float:
@@ -89,7 +89,7 @@ def leanest(rows: Rows, start: Array) -> System:
     return rows
 
 
-def frames(rows: System, t: Track, times: Array) -> tuple[Array, Array, Array, float]:
+def frames(rows: System, t: Trajectory, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities and accelerations (F, ...) at moments of a track, solved anew to full accuracy."""
     at = t.folded(times)
     found, left, v, a = followed(rows, rows.lowered(t.at(times)), at)
@@ -119,7 +119,7 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
     rows = m.system(drives=True)
     if len(m.links) < 2 or not len(rows) or not rows.moves:
         still = np.zeros((len(times), len(m.links), 6))
-        one = Track(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
+        one = Trajectory(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
         return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
     system = leanest(rows, m.scaled(start))
     found, lost = track(system, m.scaled(start), duration, heard)
@@ -163,7 +163,7 @@ def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int)
     return Motion(times, m.metres(pose), v * size, a * size, left_between, True, track_.scaled(m.reach))
 
 
-def _ended(rows: Rows, t: Track, duration: float) -> tuple[Track, Fold]:
+def _ended(rows: Rows, t: Trajectory, duration: float) -> tuple[Trajectory, Fold]:
     """The track led on to the dead point, within the cycle, and what is known of it."""
     more, fold = approach(rows, t.pose[-1], float(t.times[-1]))
     last = float(t.times[-1])

@@ -16,7 +16,7 @@ import numpy as np
 
 from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.equations.blocks import Factors, Plan
+from uhrwerk.core.equations.blocks import EliminationPlan, Factors
 from uhrwerk.core.equations.newton import TOLERANCE, newton
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
@@ -114,9 +114,9 @@ def pull(grip: Grip, link: int, local: Array, target: Array) -> list[str]:
     return [f"{i}.{name}" for i, name in stops]
 
 
-def _joined(firm: Rows, hand: Rows) -> Plan:
+def _joined(firm: Rows, hand: Rows) -> EliminationPlan:
     wide = np.pad(hand.touched, ((0, 0), (0, firm.sides - 2)))
-    return Plan(firm.links, np.concatenate([firm.touched, wide]))
+    return EliminationPlan(firm.links, np.concatenate([firm.touched, wide]))
 
 
 def play(

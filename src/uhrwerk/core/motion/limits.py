@@ -7,7 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from uhrwerk.core.assembly import Mechanism, Problem
-from uhrwerk.core.motion.coordinate import Coordinate, Values, interpolated, reversals
+from uhrwerk.core.motion.coordinate import Coordinate, CoordinateValues, interpolated, reversals
 from uhrwerk.core.quantity import display
 
 
@@ -34,7 +34,7 @@ def beyond_limits(m: Mechanism, found_at: Mapping[str, Coordinate]) -> list[Prob
     return found
 
 
-def _first_beyond(v: Values, least: float, most: float) -> float:
+def _first_beyond(v: CoordinateValues, least: float, most: float) -> float:
     """The first moment at which a coordinate leaves its limits, s."""
     fine = np.unique(np.concatenate([v.times, reversals(v)[0]]))
     over = np.maximum(interpolated(v, fine) - most, least - interpolated(v, fine))

@@ -62,7 +62,7 @@ class TooLong(Exception):
 
 
 @dataclass(frozen=True)
-class Track:
+class Trajectory:
     """Stations: times (K,) s, pose (K, L, 7), velocity and acceleration (K, L, 6); error (K - 1, L, 2) between them,
     in the unit of positions and in rad, estimated at twice what the corrected middle shows. With a `period` all repeats after
     the last station; else the track ends there."""
@@ -80,11 +80,13 @@ class Track:
         nothing is interpolated between them."""
         return np.asarray(np.diff(self.times) < 3 * JUMP * float(self.times[-1]))
 
-    def scaled(self, size: float) -> Track:
+    def scaled(self, size: float) -> Trajectory:
         """The same with positions in another unit."""
         six, seven = np.array([size] * 3 + [1.0] * 3), np.array([size] * 3 + [1.0] * 4)
         error = self.error * np.array([size, 1.0])
-        return Track(self.times, self.pose * seven, self.velocity * six, self.acceleration * six, error, self.period)
+        return Trajectory(
+            self.times, self.pose * seven, self.velocity * six, self.acceleration * six, error, self.period
+        )
 
     @cached_property
     def curve(self) -> Array:
@@ -139,7 +141,7 @@ def along(curve: Array, s: Array) -> Array:
 
 def track(
     rows: System, start: Array, duration: float, heard: Callable[[], None] | None = None
-) -> tuple[Track, Array | None]:
+) -> tuple[Trajectory, Array | None]:
     """The track from an assembled pose `start` (L, 7), positions in reach, as long as the rows can be followed.
 
     Where they cannot be followed to the end, the second answer is the pose (L, 7) at which the search gave up; the last
@@ -152,7 +154,7 @@ def track(
     return _parted(rows, found), None if lost is None else rows.lifted(lost)
 
 
-def _parted(rows: System, t: Track) -> Track:
+def _parted(rows: System, t: Trajectory) -> Trajectory:
     """The track with a station close by on either side of every moment at which a contact passes a joint of an outline."""
 
     def solved(times: Array) -> Array:
@@ -237,7 +239,7 @@ def _closed(rows: System, time: float) -> bool:
     return bool(np.abs(turned - np.round(turned)).max() < 1e-9)
 
 
-def refined(rows: System, stations: tuple[Array, ...], period: float | None = None) -> Track:
+def refined(rows: System, stations: tuple[Array, ...], period: float | None = None) -> Trajectory:
     """The track through stations (times, poses, velocities, accelerations), with intervals halved until the middle of
     each agrees with what is interpolated there."""
     times, pose, v, a = stations
@@ -269,4 +271,4 @@ def refined(rows: System, stations: tuple[Array, ...], period: float | None = No
             error = np.insert(error, chosen + 1, 0.0, axis=0)
             depth = np.insert(depth, chosen + 1, deeper)
             open_ = np.insert(open_, chosen + 1, True)
-    return Track(times, rows.lifted(pose), rows.twist(v), rows.twist(a), error, period)
+    return Trajectory(times, rows.lifted(pose), rows.twist(v), rows.twist(a), error, period)

@@ -5,8 +5,8 @@ from uhrwerk.core.outlines.circle import Circle
 from uhrwerk.core.outlines.compound import Difference, Sum
 from uhrwerk.core.outlines.edge_of_face import EdgeOfFace
 from uhrwerk.core.outlines.hull import Disc, Hull
-from uhrwerk.core.outlines.outline import OUTLINES, Handle, Outline, Unfit, drawn, point, sides
-from uhrwerk.core.outlines.path import Path, Run
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, Unfit, drawn, point, sides
+from uhrwerk.core.outlines.path import Path, PathPiece
 from uhrwerk.core.outlines.points import Corner, Points
 from uhrwerk.core.outlines.polygon import Polygon
 from uhrwerk.core.outlines.rectangle import Rectangle
@@ -17,6 +17,27 @@ for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, 
     OUTLINES.register(_outline)
 
 __all__ = [
-    "OUTLINES", "ArcSlot", "Circle", "Corner", "Difference", "Disc", "EdgeOfFace", "Handle", "Hull", "Outline", "Path", "Points", "Polygon",
-    "Rectangle", "Run", "Slot", "Sum", "Traced", "Turn", "Unfit", "drawn", "point", "sides",
+    "OUTLINES",
+    "ArcSlot",
+    "Circle",
+    "Corner",
+    "Difference",
+    "Disc",
+    "EdgeOfFace",
+    "Hull",
+    "Outline",
+    "OutlineHandle",
+    "Path",
+    "PathPiece",
+    "Points",
+    "Polygon",
+    "Rectangle",
+    "Slot",
+    "Sum",
+    "Traced",
+    "Turn",
+    "Unfit",
+    "drawn",
+    "point",
+    "sides",
 ]  # fmt: skip

@@ -3,7 +3,7 @@
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers, Size
-from uhrwerk.core.outlines.outline import Handle, Outline, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import circle
 
@@ -19,8 +19,8 @@ class Circle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
-        return [point("middle", n.x, n.y), Handle("rim", n.x + n.diameter / 2, n.y, (("diameter", "x", 2.0),))]
+    def handles(n: Numbers) -> list[OutlineHandle]:
+        return [point("middle", n.x, n.y), OutlineHandle("rim", n.x + n.diameter / 2, n.y, (("diameter", "x", 2.0),))]
 
     @staticmethod
     def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Id, Numbers
 from uhrwerk.core.outlines.circle import Circle
-from uhrwerk.core.outlines.outline import OUTLINES, Handle, Outline, drawn
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, drawn
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
@@ -21,11 +21,13 @@ class Several(Outline):
     """An outline made of others."""
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         out = []
         for i, one in n.of.items():
             for h in OUTLINES[one.kind].handles(one):
-                out.append(Handle(f"{i} {h.name}", h.x, h.y, tuple((f"of.{i}.{f}", a, k) for f, a, k in h.moves)))
+                out.append(
+                    OutlineHandle(f"{i} {h.name}", h.x, h.y, tuple((f"of.{i}.{f}", a, k) for f, a, k in h.moves))
+                )
         return out
 
     of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)

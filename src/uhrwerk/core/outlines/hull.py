@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Id, Length, Model, Numbers, Size
-from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import circle, path
 
@@ -36,10 +36,10 @@ class Hull(Outline):
     circles: dict[Id, Disc] = Field(default_factory=_two, min_length=1, max_length=50)
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         out = []
         for k, (i, c) in enumerate(n.circles.items(), 1):
-            rim = Handle(f"rim {k}", c.x + c.diameter / 2, c.y, ((f"circles.{i}.diameter", "x", 2.0),))
+            rim = OutlineHandle(f"rim {k}", c.x + c.diameter / 2, c.y, ((f"circles.{i}.diameter", "x", 2.0),))
             out += [point(f"middle {k}", c.x, c.y, f"circles.{i}."), rim]
         return out
 

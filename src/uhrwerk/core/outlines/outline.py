@@ -14,7 +14,7 @@ class Unfit(ValueError):
 
 
 @dataclass(frozen=True)
-class Handle:
+class OutlineHandle:
     """A point by which an outline is drawn on its face, at (x, y) m: each of the numbers it moves, along which axis of the plane
     and by how much for one of the way."""
 
@@ -24,9 +24,9 @@ class Handle:
     moves: tuple[tuple[str, Literal["x", "y"], float], ...]
 
 
-def point(name: str, x: float, y: float, path: str = "") -> Handle:
+def point(name: str, x: float, y: float, path: str = "") -> OutlineHandle:
     """A handle on a point that has an x and a y of its own."""
-    return Handle(name, x, y, ((f"{path}x", "x", 1.0), (f"{path}y", "y", 1.0)))
+    return OutlineHandle(name, x, y, ((f"{path}x", "x", 1.0), (f"{path}y", "y", 1.0)))
 
 
 class Outline(Model):
@@ -42,7 +42,7 @@ class Outline(Model):
         raise NotImplementedError
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         """The points by which it is drawn."""
         return []
 

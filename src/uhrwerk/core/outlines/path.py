@@ -8,12 +8,12 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Id, Length, Model, Numbers, SizeOrNone
-from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
 
 
-class Run(Model):
+class PathPiece(Model):
     """Straight on for `length`, then round an arc of `radius` through `turn` (to the left where it is above zero); a turn
     without a radius is a corner."""
 
@@ -22,8 +22,8 @@ class Run(Model):
     radius: SizeOrNone = "0 mm"
 
 
-def _square() -> dict[str, Run]:
-    return {k: Run() for k in ("a", "b", "c", "d")}
+def _square() -> dict[str, PathPiece]:
+    return {k: PathPiece() for k in ("a", "b", "c", "d")}
 
 
 class Path(Outline):
@@ -35,10 +35,10 @@ class Path(Outline):
     x: Length = "0 mm"
     y: Length = "0 mm"
     heading: Angle = "0 deg"
-    runs: dict[Id, Run] = Field(default_factory=_square, min_length=1, max_length=200)
+    runs: dict[Id, PathPiece] = Field(default_factory=_square, min_length=1, max_length=200)
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         return [point("start", n.x, n.y)]
 
     @staticmethod

@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Id, Length, Model, Numbers
-from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
 
@@ -28,7 +28,7 @@ class Points(Outline):
     corners: dict[Id, Corner] = Field(default_factory=_triangle, min_length=3, max_length=200)
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]
 
     @staticmethod

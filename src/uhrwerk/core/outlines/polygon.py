@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Length, Numbers, Size
-from uhrwerk.core.outlines.outline import Handle, Outline, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
 
@@ -24,12 +24,12 @@ class Polygon(Outline):
     turn: Angle = "0 deg"
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         c, s = cos(n.turn), sin(n.turn)
         flat = n.across_flats / 2
         return [
             point("middle", n.x, n.y),
-            Handle(
+            OutlineHandle(
                 "flat", n.x + c * flat, n.y + s * flat, (("across_flats", "x", 2 * c), ("across_flats", "y", 2 * s))
             ),
         ]

@@ -3,7 +3,7 @@
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers, Size, SizeOrNone
-from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import rectangle
 
@@ -21,10 +21,10 @@ class Rectangle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         return [
-            point("middle", n.x, n.y), Handle("side", n.x + n.length / 2, n.y, (("length", "x", 2.0),)),
-            Handle("end", n.x, n.y + n.width / 2, (("width", "y", 2.0),)),
+            point("middle", n.x, n.y), OutlineHandle("side", n.x + n.length / 2, n.y, (("length", "x", 2.0),)),
+            OutlineHandle("end", n.x, n.y + n.width / 2, (("width", "y", 2.0),)),
         ]  # fmt: skip
 
     @staticmethod

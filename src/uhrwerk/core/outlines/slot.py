@@ -4,7 +4,7 @@ from math import cos, sin
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Angle, Length, Numbers, Size
-from uhrwerk.core.outlines.outline import Handle, Outline, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import bar
 
@@ -22,14 +22,14 @@ class Slot(Outline):
     turn: Angle = "0 deg"
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         c, s = cos(n.turn), sin(n.turn)
         return [
             point("middle", n.x, n.y),
-            Handle(
+            OutlineHandle(
                 "end", n.x + c * n.length / 2, n.y + s * n.length / 2, (("length", "x", 2 * c), ("length", "y", 2 * s))
             ),
-            Handle(
+            OutlineHandle(
                 "side", n.x - s * n.width / 2, n.y + c * n.width / 2, (("width", "x", -2 * s), ("width", "y", 2 * c))
             ),
         ]

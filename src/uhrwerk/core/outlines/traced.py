@@ -5,7 +5,7 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Id, Length, Model, Number, Numbers
-from uhrwerk.core.outlines.outline import Handle, Outline, Unfit, point
+from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
 
@@ -32,7 +32,7 @@ class Traced(Outline):
     corners: dict[Id, Turn] = Field(default_factory=_half_round, min_length=2, max_length=8000)
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         if len(n.corners) > 60:  # from a drawing: too many to take hold of
             return []
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]

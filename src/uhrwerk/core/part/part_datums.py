@@ -16,21 +16,21 @@ import numpy as np
 from pydantic import ValidationError
 
 from uhrwerk.core import elements
-from uhrwerk.core.cache import Kept
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.document.document import Document, Part, refusal
 from uhrwerk.core.elements.like import Like
-from uhrwerk.core.field import Numbers, Refused, numbers, references
+from uhrwerk.core.field import Numbers, ValidationFailed, numbers, references
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, Workshop, behind, key
+from uhrwerk.core.solids import BuildFailed, Datum, KernelPool, Recipe, Solid, behind, key
 from uhrwerk.core.solids.datum import BASES, axis_direction, face_axes, same_place
 from uhrwerk.core.solids.edges import corners, straight_edges
 from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
 
-_recipes: Kept[tuple[Recipe, str]] = Kept(600)
-_faces: Kept[dict[str, Datum]] = Kept(300)
-_shop: list[Workshop] = []
+_recipes: Cache[tuple[Recipe, str]] = Cache(600)
+_faces: Cache[dict[str, Datum]] = Cache(300)
+_shop: list[KernelPool] = []
 _rough: ContextVar[float | None] = ContextVar("rough", default=None)
 
 
@@ -44,14 +44,14 @@ def roughly(deviation: float) -> Iterator[None]:
         _rough.reset(token)
 
 
-def use(workshop: Workshop) -> None:
+def use(workshop: KernelPool) -> None:
     """From now on faces are asked of this workshop."""
     _shop[:] = [workshop]
 
 
-def workshop() -> Workshop:
+def workshop() -> KernelPool:
     if not _shop or _shop[0].closed:
-        use(Workshop())
+        use(KernelPool())
     return _shop[0]
 
 
@@ -70,10 +70,12 @@ def whole(document: Document, part: str) -> Part:
         if isinstance(holder, dict) and last in holder and change.path.partition(".")[0] in ("element", "steps"):
             holder[last] = change.formula
         else:
-            raise Refused((f"parts.{part}.element.changes", f"{change.path!r} is no number of {first.name}"))
+            raise ValidationFailed((f"parts.{part}.element.changes", f"{change.path!r} is no number of {first.name}"))
     taken = [i for i in own.steps if i in first.steps]
     if taken:
-        raise Refused((f"parts.{part}.steps.{taken[0]}", f"this id is that of a step of {first.name}: choose another"))
+        raise ValidationFailed(
+            (f"parts.{part}.steps.{taken[0]}", f"this id is that of a step of {first.name}: choose another")
+        )
     try:
         return Part.model_validate({**data, "name": own.name, "material": own.material})
     except ValidationError as error:
@@ -82,7 +84,7 @@ def whole(document: Document, part: str) -> Part:
 
 def recipe(document: Document, part: str, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
     """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane. Its faces are named where
-    it has build steps, or where that is asked for. Refused where what it is like cannot be had."""
+    it has build steps, or where that is asked for. ValidationFailed where what it is like cannot be had."""
     own, scope = document.parts[part], document.scope()
     like = isinstance(own.element, Like)
     first = whole(document, part)
@@ -169,7 +171,7 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
         made, name = recipe(document, part)
         if (rough := _rough.get()) is not None:
             made, name = made | {"deviation": rough}, f"{name}.{rough:g}"
-    except Refused:
+    except ValidationFailed:
         return {}  # said where it is built for the checks
     try:
         found = _faces.get(name, lambda: _of_solid(made))
@@ -263,7 +265,7 @@ def face_names(document: Document, part: str) -> list[str]:
     """The names of all faces of a part, build steps or none; empty where it cannot be made."""
     try:
         solid = workshop().build(recipe(document, part, named=True)[0])
-    except (BuildFailed, Refused):
+    except (BuildFailed, ValidationFailed):
         return []
     return sorted(f.name for body in solid.bodies.values() for f in body.faces if f.name)
 
@@ -284,7 +286,7 @@ def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Bo
     made."""
     try:
         solid = workshop().build(recipe(document, part, named=True)[0])
-    except (BuildFailed, Refused):
+    except (BuildFailed, ValidationFailed):
         return []
     return [
         (face, b.vertices[b.triangles[b.face_of == k]], b)
@@ -299,7 +301,7 @@ def under(document: Document, part: str, datum: str) -> Under | None:
         return None
     try:
         solid = workshop().build(recipe(document, part, named=True)[0])
-    except (BuildFailed, Refused):
+    except (BuildFailed, ValidationFailed):
         return None
     for body in solid.bodies.values():
         for k, face in enumerate(body.faces):

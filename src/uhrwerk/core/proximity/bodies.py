@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from functools import partial
 
-from uhrwerk.core.cache import Kept
-from uhrwerk.core.proximity.body_geometry import Form, Shape
-from uhrwerk.core.solids import Body, BuildFailed, Recipe, Workshop
+from uhrwerk.core.cache import Cache
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, PlacedBody
+from uhrwerk.core.solids import Body, BuildFailed, KernelPool, Recipe
 
 #: triangles of all forms kept for checks: about a kilobyte each with their boxes
 MOST_TRIANGLES = 120_000
@@ -17,15 +17,15 @@ FINE = 1e-6
 class Bodies:
     """Forms by the key of their solid, kept while they weigh little enough."""
 
-    def __init__(self, workshop: Workshop) -> None:
+    def __init__(self, workshop: KernelPool) -> None:
         self.workshop = workshop
-        self._forms: Kept[Form] = Kept(MOST_TRIANGLES, lambda form: len(form.body.triangles))
+        self._forms: Cache[BodyGeometry] = Cache(MOST_TRIANGLES, lambda form: len(form.body.triangles))
 
-    def form(self, solid: str, body: Body) -> Form:
+    def form(self, solid: str, body: Body) -> BodyGeometry:
         name = f"{solid}/{body.name}"
-        return self._forms.get(name, partial(Form, body, name))
+        return self._forms.get(name, partial(BodyGeometry, body, name))
 
-    def fine(self, s: Shape, solid: str, recipe: Recipe) -> Form:
+    def fine(self, s: PlacedBody, solid: str, recipe: Recipe) -> BodyGeometry:
         """The body with fine triangles; as it is where they cannot be made."""
         known = self._forms.seen(f"{solid} fine/{s.form.body.name}")  # to look for the solid takes its whole recipe
         if known is not None:

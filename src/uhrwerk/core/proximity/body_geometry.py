@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.bounding_tree import Clusters
+from uhrwerk.core.proximity.bounding_tree import BoundingTree
 from uhrwerk.core.solids import Body, Face
 from uhrwerk.core.solids.datum import any_across
 
@@ -28,13 +28,13 @@ TOGETHER = 200_000
 WHEEL_SIDES = 96
 
 
-class Form:
+class BodyGeometry:
     """A body's geometry as checks use it, in its own frame. `key` tells forms with the same content."""
 
     def __init__(self, body: Body, key: str) -> None:
         self.body, self.key = body, key
         self._relieved: dict[tuple[tuple[int, float], ...], Mesh] = {}
-        self._clusters: dict[bytes, Clusters] = {}
+        self._clusters: dict[bytes, BoundingTree] = {}
 
     @cached_property
     def mesh(self) -> Mesh:
@@ -69,7 +69,7 @@ class Form:
     def unmarked(self) -> NDArray[np.int64]:
         return np.zeros(len(self.body.triangles), dtype=np.int64)
 
-    def clusters(self, marks: NDArray[np.int64], axis: tuple[Array, Array] | None = None) -> Clusters:
+    def clusters(self, marks: NDArray[np.int64], axis: tuple[Array, Array] | None = None) -> BoundingTree:
         """Clusters that keep triangles of different marks (m,) apart, with their rings round an axis if one is given."""
         if axis is None and not marks.any():
             return self.mesh.clusters
@@ -79,7 +79,7 @@ class Form:
         if key not in self._clusters:
             if len(self._clusters) > 20:
                 self._clusters.clear()
-            found = Clusters(self.body.vertices, self.body.triangles, marks if marks.any() else None, axis)
+            found = BoundingTree(self.body.vertices, self.body.triangles, marks if marks.any() else None, axis)
             self._clusters[key] = found
             return found
         return self._clusters[key]
@@ -104,7 +104,7 @@ class Form:
         return first.origin, first.direction
 
     @cached_property
-    def wheel(self) -> Form | None:
+    def wheel(self) -> BodyGeometry | None:
         """A disc round the body, if it nearly is one, such as a gear: turning it moves nothing, and it is never farther
         from anything than the body itself."""
         axis = next((f for f in self.body.faces if f.kind == "cylinder"), None)
@@ -131,16 +131,16 @@ class Form:
             self.body, vertices=vertices, triangles=triangles, face_of=np.zeros(len(triangles), int), faces=(face,),
             deviation=0.0, centroid=axis.origin + (low + high) / 2 * axis.direction, inertia=np.eye(3),
         )  # fmt: skip
-        return Form(body, f"{self.key} wheel")
+        return BodyGeometry(body, f"{self.key} wheel")
 
     @cached_property
-    def flanks(self) -> Clusters:
+    def flanks(self) -> BoundingTree:
         """Clusters of what stands upright along z: of a gear or rack, all that meets teeth of a parallel one."""
         t = self.body.triangles
         v = self.body.vertices
         normal = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
         upright = np.abs(normal[:, 2]) < 1e-6 * np.linalg.norm(normal, axis=1)
-        return Clusters(v, t[upright])
+        return BoundingTree(v, t[upright])
 
     def patch(self, face: int) -> Mesh:
         """The triangles of one face alone."""
@@ -196,8 +196,8 @@ class Mesh:
         )
 
     @cached_property
-    def clusters(self) -> Clusters:
-        return Clusters(self.vertices, self.triangles)
+    def clusters(self) -> BoundingTree:
+        return BoundingTree(self.vertices, self.triangles)
 
     @cached_property
     def thickness(self) -> float:
@@ -244,11 +244,11 @@ def narrowest(v: Array, t: Any) -> tuple[float, Array]:
 
 
 @dataclass(frozen=True, eq=False)
-class Shape:
+class PlacedBody:
     """A form in the mechanism: which placed part it belongs to, its link and its pose (7,) there."""
 
     placed: str
-    form: Form
+    form: BodyGeometry
     link: int
     local: Array
 
@@ -261,14 +261,14 @@ class Shape:
 CLOSE, WAYS_OUT, WAYS_LOOKED, ALIKE = 1e-8, 8, 60, 0.9999
 
 
-class Pair:
+class BodyPair:
     """Two forms and how far apart they are at a pose of b's body in a's. `drawn_back` names faces of each that are
     compared exactly, with how far their triangles are drawn back."""
 
     def __init__(
         self,
-        a: Form,
-        b: Form,
+        a: BodyGeometry,
+        b: BodyGeometry,
         drawn_back: tuple[tuple[tuple[int, float], ...], tuple[tuple[int, float], ...]] = ((), ()),
     ) -> None:
         self.a, self.b = a, b

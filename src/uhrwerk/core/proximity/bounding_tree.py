@@ -22,7 +22,7 @@ LEAF = 8
 MM = 1e3
 
 
-class Clusters:
+class BoundingTree:
     """`centre`, `half` (N, 3) and `radius` (N,) of every box, m; `leaf` (N,); `first` (N,) the first of its two children, or
     -1 before it was opened.
 
@@ -140,7 +140,7 @@ def from_origin(t: Array) -> Array:
     return np.where(inside, 0.0, near)
 
 
-def rings_apart(a: Clusters, i: Index, b: Clusters, j: Index) -> Array:
+def rings_apart(a: BoundingTree, i: Index, b: BoundingTree, j: Index) -> Array:
     """(n,) lower bound on the distance of what boxes hold, however one is turned about the axis of both rings."""
     p, q = a.ring[i], b.ring[j]
     gap = np.maximum(np.maximum(p[:, [0, 2]] - q[:, [1, 3]], q[:, [0, 2]] - p[:, [1, 3]]), 0.0)
@@ -148,7 +148,7 @@ def rings_apart(a: Clusters, i: Index, b: Clusters, j: Index) -> Array:
 
 
 def apart(
-    a: Clusters, i: Index, b: Clusters, j: Index, turn: Array, shift: Array, strays: Array | None = None
+    a: BoundingTree, i: Index, b: BoundingTree, j: Index, turn: Array, shift: Array, strays: Array | None = None
 ) -> tuple[Array, Array]:
     """(n,) lower and upper bounds on the distance of what boxes i of a and j of b hold, m, where b's frame is turned by
     (n, 3, 3) and shifted by (n, 3) in a's. The lower one is of the boxes along a's axes, and along b's; it also holds where

@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.bounding_tree import Clusters, apart, rings_apart
-from uhrwerk.core.proximity.relative_motion import Course, Moving, Turning, least, strays
+from uhrwerk.core.proximity.bounding_tree import BoundingTree, apart, rings_apart
+from uhrwerk.core.proximity.relative_motion import AboutFixedAxis, GeneralMotion, RelativeMotion, least, strays
 
 Index = NDArray[np.int64]
 Mask = NDArray[np.bool_]
@@ -35,7 +35,7 @@ TIME_FIRST = 1.5
 
 
 @dataclass
-class Found:
+class SmallestDistance:
     """distance: the smallest one measured, m, at `pose` (7,), in a cell of the course at its fraction `middle`. Nothing is
     nearer than `lower`. `points` (2, 3) in a's frame. `decided`: the search came to its end. `measured`: distances taken."""
 
@@ -77,7 +77,7 @@ class _Items:
 class _Leaves:
     """The distance library's objects of boxes, as one search moves them."""
 
-    def __init__(self, clusters: Clusters) -> None:
+    def __init__(self, clusters: BoundingTree) -> None:
         self.clusters = clusters
         self.objects: dict[int, Any] = {}
 
@@ -91,12 +91,14 @@ class _Leaves:
 
 
 class _Search:
-    def __init__(self, a: Clusters, b: Clusters, course: Course, fine: float, enough: float, part: float) -> None:
+    def __init__(
+        self, a: BoundingTree, b: BoundingTree, course: RelativeMotion, fine: float, enough: float, part: float
+    ) -> None:
         self.a, self.b, self.course = a, b, course
         self.fine, self.part, self.enough = fine, part, enough
         self.best, self.ceiling, self.dropped, self.measured = np.inf, np.inf, np.inf, 0
         self.where: tuple[int, float, Array, Any] = (0, 0.5, course.poses(np.zeros(1, int), np.full(1, 0.5))[0], None)
-        self.ringed = isinstance(course, Turning)
+        self.ringed = isinstance(course, AboutFixedAxis)
         self.whole = not (a.marked and b.marked)  # else a box may hold what is left out, and tells no upper bound
         self.still, self.moved = _Leaves(a), _Leaves(b)
         self.far: Mask = np.zeros(0, dtype=bool)
@@ -122,7 +124,7 @@ class _Search:
         at = self.course.poses(items.cell, items.middle)
         turn = poses.matrix(at[:, 3:])
         stray, way = None, np.zeros(len(items))
-        if isinstance(self.course, Turning | Moving):
+        if isinstance(self.course, AboutFixedAxis | GeneralMotion):
             self.pace, self.bend = (
                 self.course.pace(items.cell, items.middle, at),
                 self.course.bend(items.cell, b.centre[j], b.radius[j]),
@@ -192,26 +194,26 @@ class _Search:
         ]  # fmt: skip
         return both[0], both[1]
 
-    def found(self, floor: float, decided: bool) -> Found:
+    def found(self, floor: float, decided: bool) -> SmallestDistance:
         points = None
         cell, middle, pose, result = self.where
         if result is not None and self.best > 0:
             points = np.array([np.asarray(p) / MM for p in result.nearest_points])
         lower = max(floor, min(self.best, self.dropped))
         best = self.best if np.isfinite(self.best) else lower  # proven to be apart before anything was measured
-        return Found(best, min(lower, best), cell, middle, pose, points, decided, self.measured)
+        return SmallestDistance(best, min(lower, best), cell, middle, pose, points, decided, self.measured)
 
 
 def nearest(
-    a: Clusters,
-    b: Clusters,
-    course: Course,
+    a: BoundingTree,
+    b: BoundingTree,
+    course: RelativeMotion,
     fine: float,
     enough: float = np.inf,
     floor: float = 0.0,
     part: float = 0.0,
     most: int = 6000,
-) -> Found:
+) -> SmallestDistance:
     """The smallest distance, until nothing can be nearer by more than `fine` or a `part` of it, or all is farther apart
     than `enough`.
 
@@ -239,7 +241,7 @@ def nearest(
     return search.found(floor, True)
 
 
-def profile(a: Clusters, b: Clusters, at: Array, fine: float) -> Array:
+def profile(a: BoundingTree, b: BoundingTree, at: Array, fine: float) -> Array:
     """(n,) distances at poses (n, 7), each to within `fine` m; for small meshes, such as those of two faces."""
     n = len(at)
     ia, ib, of = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.arange(n)

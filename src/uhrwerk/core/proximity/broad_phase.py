@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.motion import Track
-from uhrwerk.core.proximity.body_geometry import Shape
+from uhrwerk.core.motion import Trajectory
+from uhrwerk.core.proximity.body_geometry import PlacedBody
 from uhrwerk.core.proximity.relative_motion import FOURTH
 
 Index = NDArray[np.int64]
@@ -25,7 +25,7 @@ Index = NDArray[np.int64]
 CHUNK = 4000
 
 
-def swept(shapes: Sequence[Shape], t: Track) -> tuple[Array, Array]:
+def swept(shapes: Sequence[PlacedBody], t: Trajectory) -> tuple[Array, Array]:
     """Lows and highs (K, N, 3) of each body's box in every interval between stations, m; K is 1 where nothing moves."""
     still = len(t.times) == 1
     wide = _speeds(t) if not still else (np.zeros((1, t.pose.shape[1], 3)),) * 2
@@ -45,7 +45,7 @@ def swept(shapes: Sequence[Shape], t: Track) -> tuple[Array, Array]:
     return np.stack(lows, axis=1), np.stack(highs, axis=1)
 
 
-def _speeds(t: Track) -> tuple[Array, Array]:
+def _speeds(t: Trajectory) -> tuple[Array, Array]:
     """(K - 1, L, 3) bounds along x, y, z of a link's origin's speed, and of a point's own for each metre of its distance;
     in fractions of an interval."""
     slope = t.curve[:, 1:] * np.arange(1.0, 6.0)[:, None, None]
@@ -59,7 +59,7 @@ def _speeds(t: Track) -> tuple[Array, Array]:
     return shift, np.sqrt(square.sum(axis=-1, keepdims=True) - np.where(loose[..., None], 0.0, square))
 
 
-def may_meet(shapes: Sequence[Shape], t: Track, margin: float) -> list[tuple[int, int]]:
+def may_meet(shapes: Sequence[PlacedBody], t: Trajectory, margin: float) -> list[tuple[int, int]]:
     """Pairs (i, j), i < j, of different placed parts that may come within `margin` (m) of one another."""
     if len(shapes) < 2:
         return []

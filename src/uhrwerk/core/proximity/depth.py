@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.body_geometry import Pair
-from uhrwerk.core.proximity.relative_motion import Course, Moving, Turning, strays
+from uhrwerk.core.proximity.body_geometry import BodyPair
+from uhrwerk.core.proximity.relative_motion import AboutFixedAxis, GeneralMotion, RelativeMotion, strays
 
 #: a play, clearance or depth finer than this is not told apart, m
 GRAIN = 1e-6
@@ -40,7 +40,7 @@ class Deepest:
     """The deepest overlap found so far: `depth` m, `volume` m3, its `middle` (3,) in a's frame, b's `pose` (7,) and the
     moment `at`, a cell of the course and where in it. `missed`: how much deeper it may be, m; `looks`: overlaps measured."""
 
-    def __init__(self, pair: Pair, at: tuple[int, float], slack: float) -> None:
+    def __init__(self, pair: BodyPair, at: tuple[int, float], slack: float) -> None:
         self.pair, self.slack, self.at = pair, slack, at
         self.depth, self.volume, self.middle, self.pose = 0.0, 0.0, pair.a.centre, poses.IDENTITY
         self.looks, self.missed, self.half = 0, 0.0, 0.25
@@ -51,13 +51,13 @@ class Deepest:
         """What is no deeper than this is not looked into."""
         return self.depth + max(GRAIN, self.slack / 4, PART * self.depth)
 
-    def free(self, course: Course) -> None:
+    def free(self, course: RelativeMotion) -> None:
         """Takes for its depth the shortest move that frees the pair, where that is longest: at moments at which they share space,
         and closed in on there. What triangles cannot tell from a touch stays as it was measured."""
         if self.depth <= GRAIN + self.pair.error:
             return
         best, where, pose = self.pair.freed(self.pose)[0], self.at[0] + self.at[1], self.pose
-        if isinstance(course, Turning | Moving):
+        if isinstance(course, AboutFixedAxis | GeneralMotion):
             cells, beside = _near(self.pair, course), [best]
             width = max(0.5, len(cells) / FREED / 2)
             looks = [float(cells[k]) + 0.5 for k in np.unique(np.linspace(0, len(cells) - 1, FREED).astype(int))]
@@ -87,11 +87,11 @@ class Deepest:
         return depth, middle, n
 
 
-def deepest(pair: Pair, course: Course, touch: tuple[int, float], slack: float) -> Deepest:
+def deepest(pair: BodyPair, course: RelativeMotion, touch: tuple[int, float], slack: float) -> Deepest:
     """The deepest overlap of two bodies that touch at a known moment, to within `slack` and what is `missed`."""
     out = Deepest(pair, touch, slack)
     out.measure(course.poses(np.array([touch[0]]), np.array([touch[1]]))[0], touch)
-    if isinstance(course, Turning | Moving):
+    if isinstance(course, AboutFixedAxis | GeneralMotion):
         most = _halve(out, course)
         _climb(out, course)
         out.missed = max(GRAIN, most - out.depth)
@@ -105,7 +105,7 @@ def deepest(pair: Pair, course: Course, touch: tuple[int, float], slack: float) 
     return out
 
 
-def _halve(out: Deepest, course: Turning | Moving) -> float:
+def _halve(out: Deepest, course: AboutFixedAxis | GeneralMotion) -> float:
     """Searches the whole course; how deep it may be at most, as far as that was followed, m."""
     parts = [(cell, 0.5, 0.5) for cell in _near(out.pair, course)]
     heap: list[tuple[float, int, float, float]] = []
@@ -124,7 +124,7 @@ def _halve(out: Deepest, course: Turning | Moving) -> float:
         parts = [(cell, middle + side * half / 2, half / 2) for side in (-1, 1)]
 
 
-def _climb(out: Deepest, course: Turning | Moving) -> None:
+def _climb(out: Deepest, course: AboutFixedAxis | GeneralMotion) -> None:
     """Closes in on the moment at which the deepest overlap found is deepest."""
     width = out.half / 2
     for _ in range(CLIMB):
@@ -137,7 +137,7 @@ def _climb(out: Deepest, course: Turning | Moving) -> None:
             width /= 2
 
 
-def _most(out: Deepest, course: Turning | Moving, cell: int, middle: float, half: float) -> float:
+def _most(out: Deepest, course: AboutFixedAxis | GeneralMotion, cell: int, middle: float, half: float) -> float:
     """How deep it may be within `half` of a cell: below zero where they are surely apart, m."""
     b, cells, middles = out.pair.b, np.array([cell]), np.array([middle])
     at = course.poses(cells, middles)
@@ -152,7 +152,7 @@ def _most(out: Deepest, course: Turning | Moving, cell: int, middle: float, half
     return min(stray - out.pair.distance(at[0])[0], max(out.thickest, out.depth))
 
 
-def _near(pair: Pair, course: Turning | Moving) -> NDArray[np.int64]:
+def _near(pair: BodyPair, course: AboutFixedAxis | GeneralMotion) -> NDArray[np.int64]:
     """Cells in which the balls round both bodies meet."""
     a, b, cells = pair.a, pair.b, np.arange(course.cells)
     half, centre = np.full(len(cells), 0.5), np.broadcast_to(b.centre, (len(cells), 3))

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.body_geometry import Form, Pair
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair
 from uhrwerk.core.proximity.bounding_tree import from_origin
 from uhrwerk.core.proximity.branch_and_bound import profile
 from uhrwerk.core.solids import Face
@@ -38,7 +38,7 @@ class Fit:
     stray: float = 0.0
 
 
-def fits(a: Form, b: Form, at: Array) -> list[Fit]:
+def fits(a: BodyGeometry, b: BodyGeometry, at: Array) -> list[Fit]:
     """Faces of two bodies that keep a constant gap at all poses (n, 7) of b in a, exact from the B-rep faces."""
     turn = poses.matrix(at[:, 3:])
     found = []
@@ -54,7 +54,7 @@ def fits(a: Form, b: Form, at: Array) -> list[Fit]:
     return found
 
 
-def _candidates(a: Form, b: Form, pose: Array, turn: Array) -> list[tuple[int, int]]:
+def _candidates(a: BodyGeometry, b: BodyGeometry, pose: Array, turn: Array) -> list[tuple[int, int]]:
     """Faces that lie to one another as a fit does at one pose: parallel cylinders, facing planes, cylinders along planes;
     none that are plainly too far apart."""
     (na, oa, za, ra), (nb, ob, zb, rb) = a.round_and_flat, b.round_and_flat
@@ -117,7 +117,7 @@ def _beside(height: Array, along: Array, pin: Face) -> Array | None:
     return gap if -CONSTANT < gap.min() < PART * pin.radius else None
 
 
-def met(a: Form, b: Form, fit: Fit, at: Array) -> bool:
+def met(a: BodyGeometry, b: BodyGeometry, fit: Fit, at: Array) -> bool:
     """Whether the two faces themselves come within their gap of one another at one of the poses (n, 7), as far as
     triangles tell."""
     slack = a.body.deviation + b.body.deviation + 1e-7
@@ -126,7 +126,7 @@ def met(a: Form, b: Form, fit: Fit, at: Array) -> bool:
     return bool(far.min() <= abs(fit.play) + 2 * slack)
 
 
-def spoken_for(a: Form, b: Form, fitted: list[Fit]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+def spoken_for(a: BodyGeometry, b: BodyGeometry, fitted: list[Fit]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Which triangles of a (m,) and of b (n,) each fit speaks for, as bits: the k-th fit sets the k-th bit."""
     marks = np.zeros(len(a.body.triangles), dtype=np.int64), np.zeros(len(b.body.triangles), dtype=np.int64)
     for k, fit in enumerate(fitted[:60]):
@@ -136,7 +136,7 @@ def spoken_for(a: Form, b: Form, fitted: list[Fit]) -> tuple[NDArray[np.int64], 
     return marks
 
 
-def _side(form: Form, face: Face) -> NDArray[np.bool_]:
+def _side(form: BodyGeometry, face: Face) -> NDArray[np.bool_]:
     """(m,) triangles of a body that lie wholly behind a flat face, within a pin's cylinder, or outside a bore's."""
     v = form.body.vertices - face.origin
     t = form.body.triangles
@@ -150,7 +150,7 @@ def _side(form: Form, face: Face) -> NDArray[np.bool_]:
 
 
 def drawn_back(
-    a: Form, b: Form, fitted: list[Fit]
+    a: BodyGeometry, b: BodyGeometry, fitted: list[Fit]
 ) -> tuple[tuple[tuple[int, float], ...], tuple[tuple[int, float], ...]]:
     """How far the triangles of each fitted face are drawn back when the rest of both bodies is asked for an overlap."""
     relief = 2 * max(a.body.deviation, b.body.deviation)
@@ -162,12 +162,12 @@ def drawn_back(
     return tuple(sorted(sides[0].items())), tuple(sorted(sides[1].items()))
 
 
-def fitted(a: Form, b: Form, at: Array) -> Pair:
+def fitted(a: BodyGeometry, b: BodyGeometry, at: Array) -> BodyPair:
     """A pair with the triangles of pins and bores that fit at a pose (7,) drawn back."""
     fitted = [
         f for f in fits(a, b, at[None]) if a.body.faces[f.face_a].kind == b.body.faces[f.face_b].kind == "cylinder"
     ]
-    return Pair(a, b, drawn_back(a, b, fitted))
+    return BodyPair(a, b, drawn_back(a, b, fitted))
 
 
 __all__ = ["Fit", "drawn_back", "fits", "fitted", "met", "spoken_for"]

@@ -12,14 +12,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.cache import Kept
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.body_geometry import Form, Pair, Shape
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedBody
 from uhrwerk.core.proximity.relative_motion import hashed
-from uhrwerk.core.proximity.sweep import EXACT, Finding, Meshing, Sweep, Task
-from uhrwerk.core.solids import BuildFailed, Recipe, Workshop
+from uhrwerk.core.proximity.sweep import EXACT, Meshing, PairResult, Sweep, SweepTask
+from uhrwerk.core.solids import BuildFailed, KernelPool, Recipe
 
 #: shared space below this is a touch, m3 (0.0001 mm3)
 LEAST_VOLUME = 1e-13
@@ -30,28 +30,28 @@ DRAWING = 0.15
 
 
 @dataclass(frozen=True)
-class Store:
+class PairCaches:
     """What was found for pairs, in any evaluation."""
 
-    findings: Kept[Finding]
-    volumes: Kept[float]
-    curves: Kept[Array]
+    findings: Cache[PairResult]
+    volumes: Cache[float]
+    curves: Cache[Array]
 
 
 @dataclass(frozen=True)
-class Closer:
+class Refinement:
     """The shapes of one evaluation, how they are made, how they move and mesh, and the distances that are asked for."""
 
-    shapes: Sequence[Shape]
+    shapes: Sequence[PlacedBody]
     sweep: Sweep
     meshes: Mapping[tuple[str, str], Meshing]
     asked: tuple[float, ...]
     recipes: Mapping[str, Recipe]  # by placed part
-    fine_form: Callable[[Shape], Form]
-    workshop: Workshop
-    store: Store
+    fine_form: Callable[[PlacedBody], BodyGeometry]
+    workshop: KernelPool
+    store: PairCaches
 
-    def overlaps(self, f: Finding, limit: float) -> tuple[Finding, bool | None]:
+    def overlaps(self, f: PairResult, limit: float) -> tuple[PairResult, bool | None]:
         """Whether two bodies overlap more deeply than allowed: yes, no, or None where even fine triangles and the true bodies
         do not tell. Also the finding that decided it."""
         if f.depth > limit + f.error:
@@ -76,7 +76,7 @@ class Closer:
             return f, False
         return f, True if f.depth > limit else None
 
-    def settled(self, f: Finding, limit: float) -> Finding:
+    def settled(self, f: PairResult, limit: float) -> PairResult:
         """The finding, better known where a limit lies within its error: by fine triangles, then by the exact faces."""
         if f.depth or abs(f.distance - limit) >= f.error or not f.facets:
             return f
@@ -107,7 +107,7 @@ class Closer:
         at = self.sweep.poses(a, b, every)
 
         def measured() -> Array:
-            pair, found, begun = Pair(a.form, b.form), [], clock.perf_counter()
+            pair, found, begun = BodyPair(a.form, b.form), [], clock.perf_counter()
             first = [int(np.searchsorted(every, worst)), 0, len(every) - 1]
             order = [*first, *(k for start in (0, 4, 2, 6, 1, 5, 3, 7) for k in range(start, len(every), 8))]
             for n, k in enumerate(order):
@@ -128,11 +128,11 @@ class Closer:
             return None
         return np.min([self._distances(i, j, times) for i in one for j in other], axis=0)
 
-    def _distances(self, a: Shape, b: Shape, times: Array) -> Array:
+    def _distances(self, a: PlacedBody, b: PlacedBody, times: Array) -> Array:
         at = self.sweep.poses(a, b, times)
 
         def measured() -> Array:
-            pair = Pair(a.form, b.form)
+            pair = BodyPair(a.form, b.form)
             return np.array([0.0 if pair.encloses(x) else pair.distance(x)[0] for x in at])
 
         key = hashed("gaps", a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:]))
@@ -141,29 +141,29 @@ class Closer:
     def shared(self, names: tuple[str, ...], time: float) -> tuple[Array, NDArray[np.int64]]:
         """What two bodies share at a moment, as their triangles tell: vertices (n, 3) m in the world, triangles (m, 3)."""
         a, b = self._two(names[0], names[1])
-        vertices, triangles = Pair(a.form, b.form).shared(self.sweep.poses(a, b, np.array([time]))[0])
+        vertices, triangles = BodyPair(a.form, b.form).shared(self.sweep.poses(a, b, np.array([time]))[0])
         at = poses.compose(self.sweep.track.at(np.array([time]), [a.link])[0, 0], a.local)
         return poses.place(at, vertices), triangles
 
-    def _two(self, a: str, b: str) -> tuple[Shape, Shape]:
+    def _two(self, a: str, b: str) -> tuple[PlacedBody, PlacedBody]:
         shapes = {s.name: s for s in self.shapes}
         return shapes[a], shapes[b]
 
-    def _finer(self, f: Finding) -> Finding:
+    def _finer(self, f: PairResult) -> PairResult:
         """The same pair with fine triangles; the finding as it was where they cannot be made."""
         a, b = self._two(f.a, f.b)
-        task: Task = self.sweep.task(a, b, 0.0, self.meshes.get((a.name, b.name)), self.asked)
+        task: SweepTask = self.sweep.task(a, b, 0.0, self.meshes.get((a.name, b.name)), self.asked)
         task = replace(task, a=self.fine_form(a), b=self.fine_form(b))
         return self.sweep.told(a, b, task, self.store.findings.get(task.key(), task.finding))
 
-    def _shared_volume(self, f: Finding) -> float:
+    def _shared_volume(self, f: PairResult) -> float:
         """The space that the true bodies share at a finding's moment, m3."""
         a, b = self._two(f.a, f.b)
         steps = itertools.chain(*self._posed_steps(f))
         name = hashed(a.form.key, b.form.key, f.pose[:3], poses.matrix(f.pose[3:]))
         return self.store.volumes.get(name, lambda: float(self.workshop.call("common_volume", *steps)))
 
-    def _posed_steps(self, f: Finding) -> list[tuple[list[object], Array]]:
+    def _posed_steps(self, f: PairResult) -> list[tuple[list[object], Array]]:
         """Build steps and pose of both bodies of a finding, at its moment, in the frame of the first."""
         both = []
         for s, at in zip(self._two(f.a, f.b), (poses.IDENTITY, f.pose), strict=True):
@@ -171,9 +171,9 @@ class Closer:
             both.append((next(b["steps"] for b in bodies if b["name"] == s.form.body.name), at))
         return both
 
-    def _nearest_faces(self, f: Finding) -> tuple[int, int]:
+    def _nearest_faces(self, f: PairResult) -> tuple[int, int]:
         """The B-rep faces of both bodies that are nearest at a finding's pose."""
         a, b = self._two(f.a, f.b)
-        pair = Pair(a.form, b.form)
+        pair = BodyPair(a.form, b.form)
         _, result = pair.distance(f.pose)
         return int(pair.a.body.face_of[result.b1]), int(pair.b.body.face_of[result.b2])

@@ -78,7 +78,7 @@ def rounded_up(error: float) -> float:
 
 
 @dataclass(frozen=True)
-class Resting:
+class AtRest:
     """b does not move against a. Its one pose is (7,)."""
 
     pose: Array
@@ -104,7 +104,7 @@ class Resting:
 
 
 @dataclass(frozen=True)
-class Posed:
+class AtPoses:
     """b stands in turn at each of some poses (n, 7); nothing is said of what lies between."""
 
     many: Array
@@ -133,7 +133,7 @@ class Posed:
 
 
 @dataclass(frozen=True)
-class Turning:
+class AboutFixedAxis:
     """b turns about an axis that is fixed in a: from `pose` (7,) by angles from 0 to `span`, about `axis` through `foot`.
 
     `angles` (n,) and `times` (n,) tell when each angle is reached; angles repeat with `period` where the bodies do.
@@ -217,7 +217,7 @@ def _to_bernstein(degree: int) -> Array:
 FOURTH, THIRD = _to_bernstein(4), _to_bernstein(3)
 
 
-class Moving:
+class GeneralMotion:
     """b moves any way against a: stations (K,) with the pose, twist and its derivative of b's frame in a's."""
 
     rests = False
@@ -295,4 +295,4 @@ def _left_jacobian(r: Array, v: Array) -> Array:
     return v + b * rv + c * poses.cross(r, rv)
 
 
-Course = Resting | Posed | Turning | Moving
+RelativeMotion = AtRest | AtPoses | AboutFixedAxis | GeneralMotion

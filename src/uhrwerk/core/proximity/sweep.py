@@ -13,16 +13,25 @@ from functools import cached_property
 
 import numpy as np
 
-from uhrwerk.core.cache import Kept
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.motion import Motion, Values, reversals
-from uhrwerk.core.proximity.body_geometry import Form, Pair, Shape
-from uhrwerk.core.proximity.branch_and_bound import Found, nearest
-from uhrwerk.core.proximity.cam_contact import Touch
+from uhrwerk.core.motion import CoordinateValues, Motion, reversals
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedBody
+from uhrwerk.core.proximity.branch_and_bound import SmallestDistance, nearest
+from uhrwerk.core.proximity.cam_contact import CamContact
 from uhrwerk.core.proximity.depth import GRAIN, deepest
 from uhrwerk.core.proximity.exact_fit import Fit, drawn_back, fits, met, spoken_for
-from uhrwerk.core.proximity.relative_motion import SAME, Course, Moving, Posed, Resting, Turning, hashed, rounded_up
+from uhrwerk.core.proximity.relative_motion import (
+    SAME,
+    AboutFixedAxis,
+    AtPoses,
+    AtRest,
+    GeneralMotion,
+    RelativeMotion,
+    hashed,
+    rounded_up,
+)
 
 #: distances that differ by no more are the same where a limit is met exactly, m
 EXACT = 5e-7
@@ -51,7 +60,7 @@ class Meshing:
 
 
 @dataclass(frozen=True)
-class Finding:
+class PairResult:
     """What was found for one pair of bodies over the cycle. Lengths m, times s, points in the world, m.
 
     distance: smallest found; the true one lies within [distance - error, distance + error].
@@ -86,11 +95,11 @@ class Sweep:
     """All that pairs of one motion share: relative motions of links, and which axes stand still; which parts are cam and
     follower, by their names, and where these touch."""
 
-    def __init__(self, motion: Motion, touches: Mapping[tuple[str, str], Touch] | None = None) -> None:
+    def __init__(self, motion: Motion, touches: Mapping[tuple[str, str], CamContact] | None = None) -> None:
         self.motion, self.track, self.touches = motion, motion.track, touches or {}
         self._relative: dict[tuple[int, int], tuple[Array, Array, Array]] = {}
         self._steady: dict[tuple[int, int, bytes], bool] = {}
-        self._turns: dict[tuple[int, int], tuple[Values, tuple[Array, Array]]] = {}
+        self._turns: dict[tuple[int, int], tuple[CoordinateValues, tuple[Array, Array]]] = {}
         self._where: dict[tuple[float, int], Array] = {}
         self._carriers: dict[tuple[str, int, int, bytes], tuple[int, Array]] = {}  # by form, link, other link, place
 
@@ -115,7 +124,7 @@ class Sweep:
         fast = np.abs(t.velocity).max(axis=(0, 2)) * self.motion.period
         return set(np.flatnonzero((moved < SAME) & (fast < SAME)).tolist())
 
-    def _on_frame(self, s: Shape) -> Shape:
+    def _on_frame(self, s: PlacedBody) -> PlacedBody:
         """A body whose link stands still, taken as the frame's; any other as it is."""
         if s.link == 0 or s.link not in self._resting:
             return s
@@ -125,7 +134,7 @@ class Sweep:
             self._carriers[key] = 0, poses.compose(poses.inverse(frame), poses.compose(link, s.local))
         return replace(s, link=0, local=self._carriers[key][1])
 
-    def _carrier(self, s: Shape, other: Shape) -> tuple[int, Array]:
+    def _carrier(self, s: PlacedBody, other: PlacedBody) -> tuple[int, Array]:
         """The link, and the pose in it, with which a body may be taken to move against another: a solid of revolution that
         turns in place on the other's link, or on the frame, moves with that."""
         if s.form.spun is None or s.link in (other.link, 0):
@@ -152,7 +161,7 @@ class Sweep:
             )
         return self._steady[key]
 
-    def course(self, a: Shape, b: Shape, meshing: Meshing | None = None) -> Course:
+    def course(self, a: PlacedBody, b: PlacedBody, meshing: Meshing | None = None) -> RelativeMotion:
         """The course of b's body in the frame of a's."""
         a, b = self._on_frame(a), self._on_frame(b)
         (la, pa), (lb, pb) = self._carrier(a, b), (b.link, b.local)
@@ -160,21 +169,23 @@ class Sweep:
             lb, pb = self._carrier(b, replace(a, link=la))
         if la == lb or len(self.track.times) == 1:
             here = self.relative(la, lb)[0][0] if la != lb else poses.IDENTITY
-            return Resting(poses.compose(poses.inverse(pa), poses.compose(here, pb)))
+            return AtRest(poses.compose(poses.inverse(pa), poses.compose(here, pb)))
         pose, twist, rate = placed(self.relative(la, lb), pa, pb)
         if np.abs(poses.between(pose[:1], pose)).max() < SAME and np.abs(twist).max() * self.motion.period < SAME:
-            return Resting(pose[0])
+            return AtRest(pose[0])
         if meshing is not None:
             return self._meshing(pose, meshing)
         turning = self._turning(a.form, b.form, pose, twist, rate, (la, lb))
-        return turning or Moving(self.track.times, pose, twist, rate, self._error(la, lb, pa, pb, pose, twist, rate))
+        return turning or GeneralMotion(
+            self.track.times, pose, twist, rate, self._error(la, lb, pa, pb, pose, twist, rate)
+        )
 
     def _error(self, la: int, lb: int, pa: Array, pb: Array, pose: Array, twist: Array, rate: Array) -> Array:
         """(2,) how far an interpolated pose may be off, m and rad: the errors of both links, and twice what the middles of
         the intervals show of interpolating the one against the other."""
         own = self.track.error[:, [la, lb]].max(axis=0)  # (2, 2)
         far = np.linalg.norm(poses.compose(self._middles[:, la], pa)[:, :3] - self._middles[:, lb, :3], axis=1).max()
-        bare = Moving(self.track.times, pose, twist, rate, np.zeros(2))
+        bare = GeneralMotion(self.track.times, pose, twist, rate, np.zeros(2))
         between = poses.compose(
             poses.inverse(poses.compose(self._middles[:, la], pa)), poses.compose(self._middles[:, lb], pb)
         )
@@ -186,8 +197,8 @@ class Sweep:
         ])  # fmt: skip
 
     def _turning(
-        self, a: Form, b: Form, pose: Array, twist: Array, rate: Array, links: tuple[int, int]
-    ) -> Turning | None:
+        self, a: BodyGeometry, b: BodyGeometry, pose: Array, twist: Array, rate: Array, links: tuple[int, int]
+    ) -> AboutFixedAxis | None:
         """The course as a turn about a fixed axis; None where it is not one."""
         away = poses.rotation_vector(poses.multiply(pose[:, 3:], poses.conjugate(pose[:1, 3:])))
         w = twist[:, 3:]
@@ -211,7 +222,9 @@ class Sweep:
             return None
         if links not in self._turns:  # the same for all bodies of both links
             steps = poses.rotation_vector(poses.multiply(pose[1:, 3:], poses.conjugate(pose[:-1, 3:]))) @ n
-            turns = Values(self.track.times, np.concatenate([[0.0], np.cumsum(steps)]), w @ n, rate[:, 3:] @ n)
+            turns = CoordinateValues(
+                self.track.times, np.concatenate([[0.0], np.cumsum(steps)]), w @ n, rate[:, 3:] @ n
+            )
             self._turns[links] = turns, reversals(turns)
         values, (when, ends) = self._turns[links]
         times, angles = np.concatenate([values.times, when]), sign * np.concatenate([values.value, ends])
@@ -226,9 +239,9 @@ class Sweep:
         period = 2 * np.pi / np.lcm(order_a, order_b)
         span = min(float(np.ptp(angles)), period)
         off = float(self.track.error[:, list(links), 1].sum(axis=1).max())
-        return Turning(first, axis, foot, span, period, times[order], angles[order] - low, rounded_up(off))
+        return AboutFixedAxis(first, axis, foot, span, period, times[order], angles[order] - low, rounded_up(off))
 
-    def _meshing(self, pose: Array, g: Meshing) -> Course:
+    def _meshing(self, pose: Array, g: Meshing) -> RelativeMotion:
         """Gears seen along the line of centres: at even phases of one whole pitch, or of what is passed of it."""
         # towards the other gear, or towards the rack: against its y
         toward = -poses.rotate(pose[:, 3:], np.array([0.0, 1, 0])) if g.travel else pose[:, :3]
@@ -245,52 +258,50 @@ class Sweep:
         else:
             on[:, 3:] = poses.turned(g.ratio * phases[:, None] * np.array([0.0, 0, 1]))
         many = poses.compose(back, poses.compose(pose[0], on))
-        clock = Turning(poses.IDENTITY, np.eye(3)[2], np.zeros(3), max(high - low, 1e-12), g.pitch if whole else 2 * np.pi, self.track.times, phase - low)  # fmt: skip
+        clock = AboutFixedAxis(poses.IDENTITY, np.eye(3)[2], np.zeros(3), max(high - low, 1e-12), g.pitch if whole else 2 * np.pi, self.track.times, phase - low)  # fmt: skip
         since = np.mod(phases - low, g.pitch) if whole else phases - low
         times = np.array([clock.time(0, float(p) / clock.span * clock.cells) for p in since])
         what = "one whole tooth pitch" if whole else "the part of a tooth pitch that is passed"
-        return Posed(many, times, f"sampled: {PHASES} phases of {what}, seen along the line of centres")
+        return AtPoses(many, times, f"sampled: {PHASES} phases of {what}, seen along the line of centres")
 
     # finding
 
     def task(
         self,
-        a: Shape,
-        b: Shape,
+        a: PlacedBody,
+        b: PlacedBody,
         precision: float | None = None,
         meshing: Meshing | None = None,
         asked: tuple[float, ...] = (),
-    ) -> Task:
+    ) -> SweepTask:
         """What is to be found for two bodies. With `precision` (m) the smallest distance is to be known to that, or to a
         part of the triangles' error; without, only whether they touch. `asked` are distances that decide verdicts."""
         course = self.course(a, b, meshing)
         around = None
         wheels = [replace(s, form=_wheel(s.form)) for s in (a, b)]
-        if isinstance(course, Moving) and (wheels[0].form is not a.form or wheels[1].form is not b.form):
+        if isinstance(course, GeneralMotion) and (wheels[0].form is not a.form or wheels[1].form is not b.form):
             around = self.course(wheels[0], wheels[1])
-            if isinstance(around, Moving) and _rolls(wheels[0].form, wheels[1].form, around.pose):
-                around = Resting(
-                    around.pose[0]
-                )  # about parallel axes that keep their distance, one moment tells of all
+            if isinstance(around, GeneralMotion) and _rolls(wheels[0].form, wheels[1].form, around.pose):
+                around = AtRest(around.pose[0])  # about parallel axes that keep their distance, one moment tells of all
         placed = a.placed, b.placed
         touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
-        return Task(
-            a.form, b.form, course, precision, asked, around, isinstance(course, Posed), touch or turned, touch is None,
+        return SweepTask(
+            a.form, b.form, course, precision, asked, around, isinstance(course, AtPoses), touch or turned, touch is None,
         )  # fmt: skip
 
     def find(
         self,
-        a: Shape,
-        b: Shape,
+        a: PlacedBody,
+        b: PlacedBody,
         precision: float | None = None,
         meshing: Meshing | None = None,
         asked: tuple[float, ...] = (),
-    ) -> Finding:
+    ) -> PairResult:
         """The finding of a task, told of these two shapes."""
         task = self.task(a, b, precision, meshing, asked)
         return self.told(a, b, task, task.finding())
 
-    def told(self, a: Shape, b: Shape, task: Task, found: Finding) -> Finding:
+    def told(self, a: PlacedBody, b: PlacedBody, task: SweepTask, found: PairResult) -> PairResult:
         """A finding with the names, the moment and the place that it has here."""
         time = task.course.time(*found.at)
         link, local = self._carrier(self._on_frame(a), self._on_frame(b))
@@ -300,13 +311,13 @@ class Sweep:
         points = (poses.place(where, found.points[0]), poses.place(where, found.points[1]))
         return replace(found, a=a.name, b=b.name, time=time, points=points)
 
-    def poses(self, a: Shape, b: Shape, times: Array) -> Array:
+    def poses(self, a: PlacedBody, b: PlacedBody, times: Array) -> Array:
         """(n, 7) poses of b's body in a's at moments of the cycle."""
         both = self.track.at(times, [a.link, b.link])
         return poses.compose(poses.inverse(poses.compose(both[:, 0], a.local)), poses.compose(both[:, 1], b.local))
 
 
-def _order(f: Form, axis: Array, foot: Array) -> int:
+def _order(f: BodyGeometry, axis: Array, foot: Array) -> int:
     """How many equal parts a body has round an axis given in its own frame."""
     on_z = abs(abs(axis[2]) - 1) < SAME and np.hypot(foot[0], foot[1]) < SAME
     return f.body.order if on_z else 1
@@ -346,17 +357,17 @@ def placed(motion: tuple[Array, Array, Array], a: Array, b: Array) -> tuple[Arra
 
 
 @dataclass(frozen=True)
-class Task:
+class SweepTask:
     """Two forms, the course of one against the other, and how well the answer is to be known. Nothing else decides it."""
 
-    a: Form
-    b: Form
-    course: Course
+    a: BodyGeometry
+    b: BodyGeometry
+    course: RelativeMotion
     precision: float | None
     asked: tuple[float, ...] = ()
-    around: Course | None = None  # of the discs round both, where one is a wheel: its turning moves nothing
+    around: RelativeMotion | None = None  # of the discs round both, where one is a wheel: its turning moves nothing
     flanks: bool = False  # gears on parallel axes, beside one another: only what stands upright can meet
-    touch: Touch | None = None  # cam and follower
+    touch: CamContact | None = None  # cam and follower
     turned: bool = False  # b is the cam
 
     def key(self) -> str:
@@ -373,14 +384,14 @@ class Task:
             self.turned,
         )
 
-    def finding(self) -> Finding:
+    def finding(self) -> PairResult:
         """What the two bodies do to one another; points are in a's frame."""
         a, b, course = self.a, self.b, self.course
         fitted = []
-        if not isinstance(course, Posed):  # teeth in mesh keep no gap but along their flanks
+        if not isinstance(course, AtPoses):  # teeth in mesh keep no gap but along their flanks
             some = _poses_of(course)
             fitted = [f for f in fits(a, b, some) if met(a, b, f, some)]
-        pair = Pair(a, b, drawn_back(a, b, fitted))
+        pair = BodyPair(a, b, drawn_back(a, b, fitted))
         slack = pair.error + course.error(b.radius + float(np.linalg.norm(b.centre)))
         fine = max(GRAIN, 0.25 * pair.error, self.precision or 0.0)
         enough = slack + GRAIN if self.precision is None else np.inf
@@ -394,7 +405,7 @@ class Task:
             for mark, inside, form in zip(marks, of, (a, b), strict=True):
                 mark[inside(form)] |= 1 << PAIRED
             fitted.append(Fit(-1, -1, 0.0))
-        axes = course.axes if isinstance(course, Turning) else (None, None)
+        axes = course.axes if isinstance(course, AboutFixedAxis) else (None, None)
         clusters = (
             (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))
         )
@@ -410,7 +421,7 @@ class Task:
         """A distance below which the two never come: that of the discs round them."""
         if self.around is None:
             return 0.0
-        axes = self.around.axes if isinstance(self.around, Turning) else (None, None)
+        axes = self.around.axes if isinstance(self.around, AboutFixedAxis) else (None, None)
         discs = (_wheel(self.a), _wheel(self.b))
         around = self.around
 
@@ -423,22 +434,22 @@ class Task:
 
 
 #: how near the discs round two bodies come, by these and their course: it does not hang on how fast they go
-_floors: Kept[float] = Kept(2000)
+_floors: Cache[float] = Cache(2000)
 
 
-def _wheel(form: Form) -> Form:
+def _wheel(form: BodyGeometry) -> BodyGeometry:
     """The disc round a body that nearly is one, else the body itself."""
     return form if form.wheel is None else form.wheel
 
 
-def _axis(form: Form) -> tuple[Array, Array] | None:
+def _axis(form: BodyGeometry) -> tuple[Array, Array] | None:
     """A point and the direction of the axis of a solid of revolution, or of the disc round what nearly is one."""
     if form.key.endswith(" wheel"):
         return form.body.faces[0].origin, form.body.faces[0].direction
     return form.spun
 
 
-def _rolls(a: Form, b: Form, pose: Array) -> bool:
+def _rolls(a: BodyGeometry, b: BodyGeometry, pose: Array) -> bool:
     """Whether two solids of revolution (or discs round what nearly is one) keep parallel axes at one distance, and do not shift along
     them, where b's frame takes poses (K, 7) in a's: turning changes nothing then."""
     one, other = _axis(a), _axis(b)
@@ -453,9 +464,9 @@ def _rolls(a: Form, b: Form, pose: Array) -> bool:
     return bool(max(lean, np.ptp(along), np.ptp(far)) < 10 * SAME)
 
 
-def _poses_of(course: Course) -> Array:
+def _poses_of(course: RelativeMotion) -> Array:
     """Poses at which a gap must be the same to count as constant: the middles and ends of the cells."""
-    if isinstance(course, Moving):
+    if isinstance(course, GeneralMotion):
         return course.pose
     cells = np.arange(course.cells)
     if course.rests:
@@ -464,10 +475,10 @@ def _poses_of(course: Course) -> Array:
     return course.poses(both, np.concatenate([np.zeros(len(cells)), [1.0]]))
 
 
-def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
+def _told(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, slack: float) -> PairResult:
     points = (pair.a.centre, pair.a.centre) if f.points is None else (f.points[0], f.points[1])
     gap = f.distance - f.lower if np.isfinite(f.distance) else 0.0  # infinite: fits speak for all there is
-    out = Finding(
+    out = PairResult(
         "", "", f.distance, gap + slack, 0.0, points, apart=f.lower > slack, decided=f.decided, basis=course.basis,
         measured=f.measured, at=(f.cell, f.middle), pose=f.pose, facets=pair.error,
     )  # fmt: skip
@@ -480,11 +491,11 @@ def _told(pair: Pair, course: Course, f: Found, slack: float) -> Finding:
     return out
 
 
-def _deepest(pair: Pair, course: Course, f: Found, out: Finding, slack: float) -> Finding:
+def _deepest(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, out: PairResult, slack: float) -> PairResult:
     """The deepest overlap over the course. Cells in which it may be deeper are halved, the most promising first; what may
     still be missed goes into the error, which is an estimate: depth need not change as evenly as is assumed."""
     known = deepest(pair, course, (f.cell, f.middle), slack)
-    if isinstance(course, Turning | Moving):
+    if isinstance(course, AboutFixedAxis | GeneralMotion):
         basis = f"{out.basis}; the deepest overlap is estimated, from {known.looks} moments"
     else:
         many = "the pose" if course.cells == 1 else f"{known.looks} of {course.cells} phases"
@@ -498,7 +509,7 @@ def _deepest(pair: Pair, course: Course, f: Found, out: Finding, slack: float) -
     )  # fmt: skip
 
 
-def _with_play(found: Finding, fit: Fit | None) -> Finding:
+def _with_play(found: PairResult, fit: Fit | None) -> PairResult:
     """Takes the exact gap of fitted faces into what was found for all others."""
     if fit is None:
         return found
@@ -524,4 +535,4 @@ def _with_play(found: Finding, fit: Fit | None) -> Finding:
     return replace(found, distance=min(play, found.distance), basis=exact)
 
 
-__all__ = ["Finding", "Meshing", "Sweep", "Task"]
+__all__ = ["Meshing", "PairResult", "Sweep", "SweepTask"]

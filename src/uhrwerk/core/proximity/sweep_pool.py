@@ -14,8 +14,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, fields
 from multiprocessing.connection import Connection
 
-from uhrwerk.core.proximity.body_geometry import Form
-from uhrwerk.core.proximity.sweep import Finding, Task
+from uhrwerk.core.proximity.body_geometry import BodyGeometry
+from uhrwerk.core.proximity.sweep import PairResult, SweepTask
 from uhrwerk.core.worker import Worker
 
 #: triangles of bodies that one worker keeps
@@ -27,21 +27,21 @@ LOOK = 0.05
 
 
 def _work(pipe: Connection) -> None:
-    forms: dict[str, Form] = {}
+    forms: dict[str, BodyGeometry] = {}
     while True:
         try:
             told, *more = pipe.recv()
         except (EOFError, KeyboardInterrupt):
             return
         if told == "form":
-            forms[more[0]] = Form(more[1], more[0])
+            forms[more[0]] = BodyGeometry(more[1], more[0])
         elif told == "drop":
             forms.pop(more[0], None)
         else:
-            pipe.send([_found(Task(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
+            pipe.send([_found(SweepTask(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
 
 
-def _found(task: Task) -> Finding | str:
+def _found(task: SweepTask) -> PairResult | str:
     try:
         return task.finding()
     except Exception as error:  # crosses the process border as words
@@ -55,7 +55,7 @@ class _Sweeper(Worker):
         super().__init__(_work)
         self.known: OrderedDict[str, int] = OrderedDict()
 
-    def findings(self, tasks: list[Task]) -> list[Finding | str]:
+    def findings(self, tasks: list[SweepTask]) -> list[PairResult | str]:
         """The answers of the worker, words where it failed; ConnectionError or EOFError where it died."""
         forms = {form.key: form for task in tasks for form in (task.a, task.b)}
         for key, form in forms.items():
@@ -65,9 +65,9 @@ class _Sweeper(Worker):
             self.known.move_to_end(key)
         while sum(self.known.values()) > MOST_TRIANGLES and len(self.known) > len(forms):
             self.pipe.send(("drop", self.known.popitem(last=False)[0]))
-        rests = ((t, tuple(getattr(t, f.name) for f in fields(Task)[2:])) for t in tasks)  # all but both forms
+        rests = ((t, tuple(getattr(t, f.name) for f in fields(SweepTask)[2:])) for t in tasks)  # all but both forms
         self.pipe.send(("tasks", [(t.a.key, t.b.key, rest) for t, rest in rests]))
-        answers: list[Finding | str] = self.pipe.recv()
+        answers: list[PairResult | str] = self.pipe.recv()
         return answers
 
 
@@ -75,10 +75,10 @@ class _Sweeper(Worker):
 class _Queue:
     """What one evaluation still waits for: tasks by their place, and answers."""
 
-    waiting: deque[tuple[int, Task]]
-    answers: dict[int, Finding | Exception] = field(default_factory=dict)
+    waiting: deque[tuple[int, SweepTask]]
+    answers: dict[int, PairResult | Exception] = field(default_factory=dict)
 
-    def taken(self) -> list[tuple[int, Task]]:
+    def taken(self) -> list[tuple[int, SweepTask]]:
         """The next tasks for a worker: several where their bodies are small."""
         many = max(1, min(AT_ONCE, len(self.waiting) // SHARE))
         some, heavy = [self.waiting.popleft()], 0
@@ -90,7 +90,7 @@ class _Queue:
         return some
 
 
-def _here(task: Task) -> Finding | Exception:
+def _here(task: SweepTask) -> PairResult | Exception:
     """The answer without a worker; what goes wrong is raised where it is waited for, and the thread goes on."""
     try:
         return task.finding()
@@ -98,7 +98,7 @@ def _here(task: Task) -> Finding | Exception:
         return error
 
 
-class Crew:
+class SweepPool:
     """So many workers, started when first needed."""
 
     def __init__(self, workers: int) -> None:
@@ -111,8 +111,8 @@ class Crew:
         atexit.register(self.close)
 
     def findings(
-        self, tasks: Sequence[Task], heard: Callable[[int], None], meanwhile: Callable[[], None] = lambda: None
-    ) -> list[Finding]:
+        self, tasks: Sequence[SweepTask], heard: Callable[[int], None], meanwhile: Callable[[], None] = lambda: None
+    ) -> list[PairResult]:
         """The findings of tasks, in their order. `meanwhile` is done here once the workers have begun; then `heard` is told again and
         again how many are there. What they raise ends the wait, and the tasks not yet begun are dropped."""
         queue = _Queue(deque(enumerate(tasks)))
@@ -143,7 +143,7 @@ class Crew:
             self._threads.append(thread)
             thread.start()
 
-    def _next(self) -> tuple[_Queue, list[tuple[int, Task]]] | None:
+    def _next(self) -> tuple[_Queue, list[tuple[int, SweepTask]]] | None:
         """The next tasks, from each queue in turn."""
         with self._change:
             while not self._closed:
@@ -160,7 +160,7 @@ class Crew:
         worker: _Sweeper | None = None
         while (job := self._next()) is not None:
             queue, some = job
-            found: list[Finding | str]
+            found: list[PairResult | str]
             try:
                 if worker is None:
                     worker = _Sweeper()

@@ -25,7 +25,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.cache import Kept
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids import Body
 from uhrwerk.core.solids.flat import inside
@@ -45,7 +45,7 @@ FIRST, WIDER = 0.02, 4.0
 ROWS, KEPT = 200, 400
 
 _Faces = tuple[int, int]
-_known: Kept[Wall] = Kept(KEPT)
+_known: Cache[Wall] = Cache(KEPT)
 
 
 @dataclass(frozen=True)
@@ -69,7 +69,7 @@ def _thinnest(body: Body) -> Wall:
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     size = np.linalg.norm(normal, axis=1)
     solid = size > 0
-    mesh = _Mesh(corners[solid], normal[solid] / size[solid, None], body.face_of[solid])
+    mesh = _WallMesh(corners[solid], normal[solid] / size[solid, None], body.face_of[solid])
     whole = float(np.linalg.norm(np.ptp(body.vertices, axis=0)))
     within = max(2 * ROUGH * body.deviation, FIRST * whole)
     while True:
@@ -80,7 +80,7 @@ def _thinnest(body: Body) -> Wall:
 
 
 @dataclass(frozen=True)
-class _Mesh:
+class _WallMesh:
     """Triangles (n, 3, 3), their outward directions (n, 3) and faces (n,)."""
 
     corners: Array
@@ -88,7 +88,7 @@ class _Mesh:
     face: NDArray[np.int64]
 
 
-def _within(body: Body, mesh: _Mesh, within: float) -> Wall:
+def _within(body: Body, mesh: _WallMesh, within: float) -> Wall:
     """The thinnest of those that are thinner than so much."""
     slack, best = ROUGH * body.deviation, np.inf
     told, taken, walls = dict[_Faces, float | None](), set[_Faces](), dict[_Faces, Wall]()
@@ -117,14 +117,14 @@ def _within(body: Body, mesh: _Mesh, within: float) -> Wall:
     return replace(thin, error=max(w.error for w in walls.values() if w.thickness <= thin.thickness + slack))
 
 
-def _sector(mesh: _Mesh, order: int) -> NDArray[np.int64]:
+def _sector(mesh: _WallMesh, order: int) -> NDArray[np.int64]:
     """Triangles (k,) that reach into one of so many equal sectors about z: what is in the others is the same."""
     angle = np.arctan2(mesh.corners[..., 1], mesh.corners[..., 0]) % (2 * np.pi)
     low, high = angle.min(axis=1), angle.max(axis=1)
     return np.flatnonzero((low <= 2 * np.pi / order + 1e-6) | (high - low > np.pi))
 
 
-def _pairs(mesh: _Mesh, within: float, looked: NDArray[np.int64]) -> Iterator[tuple[float, int, int]]:
+def _pairs(mesh: _WallMesh, within: float, looked: NDArray[np.int64]) -> Iterator[tuple[float, int, int]]:
     """Triangles (i) of those with others (j) opposite that lie beneath them at least in part and not deeper than `within`, with a lower
     bound of the thickness between, the smallest first."""
     lows, ones, others = [np.zeros(0)], [np.zeros(0, dtype=np.int64)], [np.zeros(0, dtype=np.int64)]
@@ -229,7 +229,7 @@ def _in_material(corners: Array, way: Array, ends: tuple[Array, Array]) -> bool:
     return not bool(hit.any())
 
 
-def _there(body: Body, mesh: _Mesh, faces: _Faces, near: Array) -> bool:
+def _there(body: Body, mesh: _WallMesh, faces: _Faces, near: Array) -> bool:
     """Whether both faces reach to where a wall that they tell is thinnest, beside a place (3,) of it; one that is as thick all over is
     everywhere."""
     feet = _feet(body.faces[faces[0]], body.faces[faces[1]], near)

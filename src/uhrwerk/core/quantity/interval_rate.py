@@ -41,52 +41,52 @@ NOTHING = Interval(np.zeros(1), np.zeros(1))
 
 
 @dataclass(frozen=True)
-class Moving:
+class RateInterval:
     """Bounds of a value and of its rate."""
 
     value: Interval
     rate: Interval
 
-    def __add__(self, other: Any) -> Moving:
+    def __add__(self, other: Any) -> RateInterval:
         o = _moving(other)
-        return Moving(self.value + o.value, self.rate + o.rate)
+        return RateInterval(self.value + o.value, self.rate + o.rate)
 
-    def __neg__(self) -> Moving:
-        return Moving(-self.value, -self.rate)
+    def __neg__(self) -> RateInterval:
+        return RateInterval(-self.value, -self.rate)
 
-    def __pos__(self) -> Moving:
+    def __pos__(self) -> RateInterval:
         return self
 
-    def __sub__(self, other: Any) -> Moving:
+    def __sub__(self, other: Any) -> RateInterval:
         return self + -_moving(other)
 
-    def __rsub__(self, other: Any) -> Moving:
+    def __rsub__(self, other: Any) -> RateInterval:
         return _moving(other) - self
 
-    def __mul__(self, other: Any) -> Moving:
+    def __mul__(self, other: Any) -> RateInterval:
         o = _moving(other)
-        return Moving(self.value * o.value, self.rate * o.value + self.value * o.rate)
+        return RateInterval(self.value * o.value, self.rate * o.value + self.value * o.rate)
 
-    def __truediv__(self, other: Any) -> Moving:
+    def __truediv__(self, other: Any) -> RateInterval:
         o = _moving(other)
-        return Moving(self.value / o.value, (self.rate * o.value - self.value * o.rate) / o.value.power(2))
+        return RateInterval(self.value / o.value, (self.rate * o.value - self.value * o.rate) / o.value.power(2))
 
-    def __rtruediv__(self, other: Any) -> Moving:
+    def __rtruediv__(self, other: Any) -> RateInterval:
         return _moving(other) / self
 
     __radd__, __rmul__ = __add__, __mul__
 
-    def power(self, p: float) -> Moving:
-        return Moving(self.value.power(p), p * self.value.power(p - 1) * self.rate if p else NOTHING)
+    def power(self, p: float) -> RateInterval:
+        return RateInterval(self.value.power(p), p * self.value.power(p - 1) * self.rate if p else NOTHING)
 
 
-def _moving(x: Any) -> Moving:
-    return x if isinstance(x, Moving) else Moving(as_interval(x), NOTHING)
+def _moving(x: Any) -> RateInterval:
+    return x if isinstance(x, RateInterval) else RateInterval(as_interval(x), NOTHING)
 
 
 def _by(of: Callable[[Any], Any], rate: Callable[[Interval], Any]) -> Callable[[Any], Any]:
     """A function of a moving value, by its own and its derivative's bounds."""
-    return lambda x: Moving(of(x.value), rate(x.value) * x.rate) if isinstance(x, Moving) else of(x)
+    return lambda x: RateInterval(of(x.value), rate(x.value) * x.rate) if isinstance(x, RateInterval) else of(x)
 
 
 def _hull(a: Interval, b: Interval) -> Interval:
@@ -101,22 +101,22 @@ def _either(first: NDArray[np.bool_], second: NDArray[np.bool_], a: Interval, b:
 
 
 def _size(x: Any) -> Any:
-    if not isinstance(x, Moving):
+    if not isinstance(x, RateInterval):
         return abs(x)
     value = functions()["abs"](x.value)
-    return Moving(value, _either(x.value.lo >= 0, x.value.hi <= 0, x.rate, -x.rate))
+    return RateInterval(value, _either(x.value.lo >= 0, x.value.hi <= 0, x.rate, -x.rate))
 
 
 def _chosen(items: tuple[Any, ...], name: str) -> Any:
     chosen = items[0]
     for item in items[1:]:
-        if not isinstance(chosen, Moving) and not isinstance(item, Moving):
+        if not isinstance(chosen, RateInterval) and not isinstance(item, RateInterval):
             chosen = functions()[name](chosen, item)
             continue
         a, b = _moving(chosen), _moving(item)
         below, above = a.value.hi <= b.value.lo, b.value.hi <= a.value.lo
         first, second = (below, above) if name == "min" else (above, below)
-        chosen = Moving(functions()[name](a.value, b.value), _either(first, second, a.rate, b.rate))
+        chosen = RateInterval(functions()[name](a.value, b.value), _either(first, second, a.rate, b.rate))
     return chosen
 
 
@@ -132,7 +132,7 @@ def _functions() -> dict[str, Callable[..., Any]]:
 
 def steepest(text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Array:
     """How fast a formula may change at most between times (n,) s, per s, or values of another name; infinite where that is not known."""
-    bounds = _moving(evaluated(text, known, Moving(Interval(low, high), as_interval(1.0)), _functions(), name))
+    bounds = _moving(evaluated(text, known, RateInterval(Interval(low, high), as_interval(1.0)), _functions(), name))
     most = np.maximum(np.abs(bounds.rate.lo), np.abs(bounds.rate.hi))
     return np.asarray(np.broadcast_to(np.where(np.isnan(most), np.inf, most), low.shape))
 

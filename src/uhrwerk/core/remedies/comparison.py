@@ -22,7 +22,7 @@ COLLECTIONS = (
 
 
 @dataclass(frozen=True)
-class Difference:
+class DocumentDifference:
     """Something at a path of either document; `before` or `after` is nothing where only the other has it."""
 
     path: str
@@ -31,23 +31,23 @@ class Difference:
     after: str
 
 
-def compared(before: Document, after: Document) -> list[Difference]:
+def compared(before: Document, after: Document) -> list[DocumentDifference]:
     """Every difference, in the order of the documents."""
     one, other = before.model_dump(mode="json"), after.model_dump(mode="json")
-    out: list[Difference] = []
+    out: list[DocumentDifference] = []
     for key in one:
         if key not in COLLECTIONS:
-            out += [Difference(p, p.replace(".", " "), a, b) for p, a, b in _unlike(one[key], other[key], key)]
+            out += [DocumentDifference(p, p.replace(".", " "), a, b) for p, a, b in _unlike(one[key], other[key], key)]
             continue
         for i in dict.fromkeys([*one[key], *other[key]]):
             path = f"{key}.{i}"
             if i not in other[key]:
-                out.append(Difference(path, spoken(path, before), "there", ""))
+                out.append(DocumentDifference(path, spoken(path, before), "there", ""))
             elif i not in one[key]:
-                out.append(Difference(path, spoken(path, after), "", "there"))
+                out.append(DocumentDifference(path, spoken(path, after), "", "there"))
             else:
                 for p, a, b in _unlike(one[key][i], other[key][i], path):
-                    out.append(Difference(p, spoken(p.removesuffix(".formula"), after), a, b))
+                    out.append(DocumentDifference(p, spoken(p.removesuffix(".formula"), after), a, b))
     return out
 
 

@@ -43,7 +43,7 @@ class _Spent(Exception):
     """All steps are used."""
 
 
-class _Best:
+class _LowestSoFar:
     """Counts points, and keeps the best: the least cost of those at which all constraints hold; before there is one, the least missed."""
 
     def __init__(
@@ -79,7 +79,7 @@ class _Best:
 def lowest(cost: Callable[[Array], float], margins: Callable[[Array], Array], begin: Array, steps: int) -> Lowest:
     """From `begin` (n,), each number between 0 and 1, in so many points at most. `margins` (m,) are held where they are not below zero;
     what it raises, or `cost`, ends the search."""
-    best = _Best(cost, margins, begin, steps)
+    best = _LowestSoFar(cost, margins, begin, steps)
     start = best.rank
     try:
         for turn in range(TURNS):
@@ -95,7 +95,7 @@ def lowest(cost: Callable[[Array], float], margins: Callable[[Array], Array], be
     return Lowest(best.at, settled=True)
 
 
-def _modelled(best: _Best, first: float, count: int) -> None:
+def _modelled(best: _LowestSoFar, first: float, count: int) -> None:
     held = [NonlinearConstraint(best.margins, 0, np.inf)] if count else []
     minimize(
         best.cost, best.at, method="COBYQA", bounds=[(0, 1)] * len(best.at), constraints=held,
@@ -103,7 +103,7 @@ def _modelled(best: _Best, first: float, count: int) -> None:
     )  # fmt: skip
 
 
-def _polled(best: _Best, random: np.random.Generator, size: float) -> None:
+def _polled(best: _LowestSoFar, random: np.random.Generator, size: float) -> None:
     """To the best of all directions around the best point, again and again: the last that was good first; somewhat less far where none
     is better, twice as far where one is."""
     n = len(best.at)

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from math import ceil, floor, log10
 
 from uhrwerk.core.document import Document, spoken
-from uhrwerk.core.field import Refused, formulas
+from uhrwerk.core.field import ValidationFailed, formulas
 from uhrwerk.core.quantity import in_unit
 
 #: what lengths and angles are rounded to, in the unit in which they are written: sizes that can be made and measured
@@ -126,10 +126,10 @@ def lately(before: Document, after: Document) -> dict[str, float]:
 
 
 def turned(document: Document, path: str, steps: int) -> str:
-    """The text of a number after so many of its steps. Refused where there is no number that can be turned."""
+    """The text of a number after so many of its steps. ValidationFailed where there is no number that can be turned."""
     found = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
     if found is None:
-        raise Refused((path, "is no number of its own: type what it is to be"))
+        raise ValidationFailed((path, "is no number of its own: type what it is to be"))
     if found.series:
         return found.text(found.moved(found.on_grid(found.value, up=steps < 0), steps))
     return found.text(found.on_grid(found.value + steps * found.step, up=steps < 0))

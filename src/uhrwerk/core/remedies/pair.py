@@ -28,7 +28,7 @@ Values = tuple[float, float]
 
 
 @dataclass(frozen=True)
-class Pair:
+class NumberPair:
     """Two numbers, and what judges them."""
 
     one: Number

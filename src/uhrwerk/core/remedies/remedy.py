@@ -15,11 +15,11 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import ceil, inf
 
-from uhrwerk.core.document import Command, Document, Refused, parse
+from uhrwerk.core.document import Command, Document, ValidationFailed, parse
 from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.remedies.number import ANGLES, Number, nearest_first, numbers_of
-from uhrwerk.core.remedies.pair import Judge, Pair
+from uhrwerk.core.remedies.pair import Judge, NumberPair
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.verdict import Verdict
 
@@ -70,7 +70,7 @@ def effects(before: Evaluation, after: Evaluation, but: str = "") -> tuple[Effec
 
 
 @dataclass(frozen=True)
-class Change:
+class NumberChange:
     """A number with its text before and after."""
 
     number: Number
@@ -83,7 +83,7 @@ class Change:
 class Remedy:
     """Changes that make a requirement hold; its verdict then, what they do to the others, and how much heavier all becomes, kg."""
 
-    changes: tuple[Change, ...]
+    changes: tuple[NumberChange, ...]
     verdict: Verdict
     others: tuple[Effect, ...]
     heavier: float
@@ -233,7 +233,7 @@ class Remedies:
     def _verdict(self, changes: tuple[tuple[str, str], ...]) -> Verdict | None:
         try:
             after = self._changed(changes)
-        except Refused:
+        except ValidationFailed:
             return None
         alone = after.model_copy(update={"requirements": {self.requirement: after.requirements[self.requirement]}})
         return self.evaluate(alone, self._between).verdicts[self.requirement]
@@ -351,7 +351,7 @@ class Remedies:
         if verdict.holds is not True:
             return None
         others = effects(self.before, after, self.requirement)
-        told = tuple(Change(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True))
+        told = tuple(NumberChange(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True))
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))
         return Remedy(told, verdict, others, now.mass - was.mass if now and was else 0.0)
 
@@ -369,7 +369,7 @@ class Remedies:
             numbers = one.number, other.number
             self.words = f"{one.number.name} and {other.number.name} together"
             last: Remedy | None = None
-            for values in Pair(*numbers, self._both(*numbers)).changes():
+            for values in NumberPair(*numbers, self._both(*numbers)).changes():
                 offer = self._proved(numbers, values)
                 if offer is not None:
                     self.offers = [o for o in self.offers if o is not last]  # a smaller change of the same two

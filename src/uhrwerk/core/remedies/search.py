@@ -17,7 +17,7 @@ from typing import Literal
 
 import numpy as np
 
-from uhrwerk.core.document import Command, Document, Refused, parse
+from uhrwerk.core.document import Command, Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.remedies.lowest import lowest
@@ -82,7 +82,7 @@ class Range:
 
 
 @dataclass(frozen=True)
-class Step:
+class SearchStep:
     """What was tried: texts of the numbers, the goal's value (None: none), and whether every condition held."""
 
     number: int
@@ -98,22 +98,22 @@ class Search:
 
     def __init__(
         self, document: Document, goal: Goal, ranges: Sequence[Range], conditions: Sequence[str],
-        evaluate: Callable[[Document], Evaluation], heard: Callable[[Step], None] = lambda step: None,
+        evaluate: Callable[[Document], Evaluation], heard: Callable[[SearchStep], None] = lambda step: None,
     ) -> None:  # fmt: skip
         self.document, self.goal, self.ranges, self.evaluate, self.heard = document, goal, list(ranges), evaluate, heard
         self.conditions = [i for i in conditions if f"requirements.{i}" != goal.of]
-        self.steps: list[Step] = []
-        self.rounded: Step | None = None
+        self.steps: list[SearchStep] = []
+        self.rounded: SearchStep | None = None
         self.words, self.dimension, self.settled = "beginning", "", True
-        self._known: dict[tuple[str, ...], tuple[Step, tuple[float, ...]]] = {}
+        self._known: dict[tuple[str, ...], tuple[SearchStep, tuple[float, ...]]] = {}
 
     @property
-    def best(self) -> Step | None:
+    def best(self) -> SearchStep | None:
         """The step nearest to the goal of those at which every condition held."""
         held = [s for s in self.steps if s.holds and s.value is not None]
         return min(held, key=lambda s: self.goal.cost(s.value or 0.0), default=None)
 
-    def command(self, step: Step) -> Command:
+    def command(self, step: SearchStep) -> Command:
         """The numbers of a step as one change."""
         sets = [
             {"kind": "set_value", "path": r.number.path, "value": text}
@@ -155,11 +155,11 @@ class Search:
         names = [self.document.requirements[i].name for i in self.conditions]
         return [n for n, m, size in zip(names, at, first, strict=False) if m < BACK * max(abs(size), 1e-9)]
 
-    def _tried(self, z: np.ndarray) -> tuple[Step, tuple[float, ...]]:
+    def _tried(self, z: np.ndarray) -> tuple[SearchStep, tuple[float, ...]]:
         values = [r.low + float(x) * (r.high - r.low) for r, x in zip(self.ranges, z, strict=True)]
         return self._judged(tuple(r.text(v) for r, v in zip(self.ranges, values, strict=True)))
 
-    def _judged(self, texts: tuple[str, ...], everything: bool = False) -> tuple[Step, tuple[float, ...]]:
+    def _judged(self, texts: tuple[str, ...], everything: bool = False) -> tuple[SearchStep, tuple[float, ...]]:
         """The step, and how far each condition is from failing, by its own measure."""
         if texts in self._known and not everything:
             return self._known[texts]
@@ -170,9 +170,9 @@ class Search:
                 after = accept(after, parse({"kind": "set_value", "path": r.number.path, "value": text}))
             chosen = {i: x for i, x in after.requirements.items() if i in asked}
             e = self.evaluate(after.model_copy(update={"requirements": chosen}))
-        except (Refused, FormulaError):
+        except (ValidationFailed, FormulaError):
             found = (
-                Step(len(self.steps) + 1, texts, None, False, ("the document refuses it",)),
+                SearchStep(len(self.steps) + 1, texts, None, False, ("the document refuses it",)),
                 (-1.0,) * len(self.conditions),
             )
         else:
@@ -188,7 +188,7 @@ class Search:
             value = self.goal.value(e)
             if value is None:
                 failing = (*failing, e.problems[0].words if e.problems else "the goal has no value then")
-            found = Step(len(self.steps) + 1, texts, value, not failing, failing), margins
+            found = SearchStep(len(self.steps) + 1, texts, value, not failing, failing), margins
             self.dimension = next(
                 (v.dimension for i, v in e.verdicts.items() if f"requirements.{i}" == self.goal.of), ""
             )
@@ -242,4 +242,4 @@ def _round_limits(n: Number) -> tuple[float, float]:
     return round(low, digits), round(high, digits)
 
 
-__all__ = ["MOST", "Goal", "Range", "Search", "Step", "ranges"]
+__all__ = ["MOST", "Goal", "Range", "Search", "SearchStep", "ranges"]

@@ -2,9 +2,9 @@
 
 from uhrwerk.core.assembly.mass_properties import Lump, MassOf, density_of, lumps_of, mass_of
 from uhrwerk.core.document.requirement import REQUIREMENTS
-from uhrwerk.core.proximity.body_geometry import Form, Pair, Shape
+from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedBody
 from uhrwerk.core.proximity.broad_phase import may_meet
-from uhrwerk.core.proximity.sweep import Finding, Meshing, Sweep, Task
+from uhrwerk.core.proximity.sweep import Meshing, PairResult, Sweep, SweepTask
 from uhrwerk.core.requirements.balance_grade import BalanceGrade
 from uhrwerk.core.requirements.bearing_pressure import BearingPressure
 from uhrwerk.core.requirements.centre_of_gravity import CentreOfGravity
@@ -25,7 +25,7 @@ from uhrwerk.core.requirements.pressure_angle import PressureAngle
 from uhrwerk.core.requirements.print_gap import PrintGap
 from uhrwerk.core.requirements.shaking_force import ShakingForce
 from uhrwerk.core.requirements.shaking_moment import ShakingMoment
-from uhrwerk.core.requirements.spring_strength import SpringSound
+from uhrwerk.core.requirements.spring_strength import SpringStrength
 from uhrwerk.core.requirements.time_ratio import TimeRatio
 from uhrwerk.core.requirements.tooth_bending import ToothBending
 from uhrwerk.core.requirements.travel import Travel
@@ -33,7 +33,7 @@ from uhrwerk.core.requirements.turning_speed import TurningSpeedLimit
 from uhrwerk.core.requirements.wall_thickness import WallThickness
 from uhrwerk.core.requirements.wanted_motion import WantedMotion
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 for _kind in (
@@ -49,7 +49,7 @@ for _kind in (
     ContactKept,
     CurveLimit,
     Misalignment,
-    SpringSound,
+    SpringStrength,
     CentreOfGravity,
     BalanceGrade,
     ShakingForce,
@@ -68,6 +68,47 @@ for _kind in (
     REQUIREMENTS.register(_kind)
 
 __all__ = [
-    "Asked", "BalanceGrade", "BearingPressure", "CentreOfGravity", "Clearance", "ContactKept", "CurveLimit", "Determinate", "DriveEffort", "Evaluation", "Finding", "FitLimits", "Form", "GearMesh", "JointForce", "Lump", "MassLimit", "MassOf", "Meshing", "Misalignment", "NoInterference", "Pair", "PinBending", "PinShear", "PressureAngle", "PrintGap",
-    "ShakingForce", "ShakingMoment", "Shape", "SpringSound", "Sweep", "Task", "TimeRatio", "ToothBending", "Travel", "TurningSpeedLimit", "Verdict", "WallThickness", "WantedMotion", "density_of", "lumps_of", "mass_of", "may_meet",
+    "BalanceGrade",
+    "BearingPressure",
+    "BodyGeometry",
+    "BodyPair",
+    "CentreOfGravity",
+    "Clearance",
+    "ContactKept",
+    "CurveLimit",
+    "Determinate",
+    "DriveEffort",
+    "Evaluation",
+    "FitLimits",
+    "GearMesh",
+    "JointForce",
+    "Lump",
+    "MassLimit",
+    "MassOf",
+    "Meshing",
+    "Misalignment",
+    "NoInterference",
+    "PairResult",
+    "PinBending",
+    "PinShear",
+    "PlacedBody",
+    "PressureAngle",
+    "PrintGap",
+    "Requirement",
+    "ShakingForce",
+    "ShakingMoment",
+    "SpringStrength",
+    "Sweep",
+    "SweepTask",
+    "TimeRatio",
+    "ToothBending",
+    "Travel",
+    "TurningSpeedLimit",
+    "Verdict",
+    "WallThickness",
+    "WantedMotion",
+    "density_of",
+    "lumps_of",
+    "mass_of",
+    "may_meet",
 ]  # fmt: skip

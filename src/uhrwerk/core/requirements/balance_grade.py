@@ -12,11 +12,11 @@ from uhrwerk.core.balance.rotor import Rotor, hanging, known_by, reached, rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.field import JointId, LengthOrOpen, SlidingSpeed
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class BalanceGrade(Asked):
+class BalanceGrade(Requirement):
     """What turns in a joint is balanced to a grade of ISO 21940-11 (6.3 mm/s is G 6.3) at the fastest that it turns: in its
     centre of gravity, and in two planes if asked."""
 

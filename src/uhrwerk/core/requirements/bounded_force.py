@@ -6,16 +6,16 @@ from contextlib import suppress
 from typing import ClassVar
 
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.forces.inverse_dynamics import NotKnown, looked_at, told, winding
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, looked_at, told, winding
 from uhrwerk.core.motion.extremes import Extremes, NoValue
 from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.moments import moments
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class BoundedForce(Asked):
+class BoundedForce(Requirement):
     """Base of limits on what acts. `how` says by which formula it is known; `measure` is its dimension."""
 
     how: ClassVar[str] = ""
@@ -39,7 +39,7 @@ class BoundedForce(Asked):
             moments(e, looked_at(e))
 
     def meanwhile(self, e: Evaluation) -> None:
-        with suppress(NotKnown, NoValue):
+        with suppress(ForcesUnknown, NoValue):
             self.run(e)
             self._most(e)
 
@@ -55,20 +55,20 @@ class BoundedForce(Asked):
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
         if e.motion is None or e.mechanism is None:
-            raise NotKnown("nothing moves yet")
+            raise ForcesUnknown("nothing moves yet")
         times = looked_at(e)
         return times, e.once(f"sizes of {self!r}", lambda: self.sizes(e, times))
 
     def judge(self, e: Evaluation) -> Verdict:
         try:
             self.run(e)
-        except NotKnown as why:
+        except ForcesUnknown as why:
             return self.no_answer(str(why))
         name = self.measure(e)
         limit, shown = e.document.scope().value(self.at_most, name), e.document.shown
         try:
             most = self._most(e)
-        except (NotKnown, NoValue) as why:
+        except (ForcesUnknown, NoValue) as why:
             return self.no_answer(str(why))
         value, time, missed = most.high, most.high_time, most.high_missed
         words = f"{shown(value, name)} at {time:.4g} s, at most {e.document.limit(limit, name)} allowed"
@@ -82,7 +82,7 @@ class BoundedForce(Asked):
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
         try:
             times, found = self.run(e)
-        except NotKnown:
+        except ForcesUnknown:
             return None
         return times, found, 0.0, e.document.scope().value(self.at_most, self.measure(e))
 

@@ -7,11 +7,11 @@ from typing import ClassVar, Literal
 from uhrwerk.core.balance.rotor import hanging, known_by, rotors
 from uhrwerk.core.field import JointId, Length
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class CentreOfGravity(Asked):
+class CentreOfGravity(Requirement):
     """The centre of gravity of what turns in a joint lies no farther from the axis than this."""
 
     title: ClassVar[str] = "Centre of gravity near the axis"

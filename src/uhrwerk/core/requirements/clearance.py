@@ -11,14 +11,14 @@ from pydantic import Field
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.field import SizeOrNone
-from uhrwerk.core.proximity.body_geometry import Shape
-from uhrwerk.core.proximity.sweep import Finding
+from uhrwerk.core.proximity.body_geometry import PlacedBody
+from uhrwerk.core.proximity.sweep import PairResult
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked, pointed
+from uhrwerk.core.stages.requirement import Requirement, pointed
 from uhrwerk.core.stages.verdict import EXACT, Verdict
 
 
-class Clearance(Asked):
+class Clearance(Requirement):
     """The smallest distance between two parts over the cycle is at least what is asked."""
 
     title: ClassVar[str] = "Clearance of two parts"
@@ -28,7 +28,7 @@ class Clearance(Asked):
     b: Of = Field(title="And")
     at_least: SizeOrNone = "1 mm"
 
-    def pairs(self, shapes: Sequence[Shape], document: Document) -> Iterator[tuple[int, int, float]]:
+    def pairs(self, shapes: Sequence[PlacedBody], document: Document) -> Iterator[tuple[int, int, float]]:
         limit = document.scope().value(self.at_least, "length")
         one, other = ([k for k, s in enumerate(shapes) if _is(s.name, of)] for of in (self.a, self.b))
         for i, j in itertools.product(one, other):
@@ -59,7 +59,7 @@ class Clearance(Asked):
             short=f"{shown(f.depth, 'length')} deep" if value < 0 else "",
         )  # fmt: skip
 
-    def _speaks_of(self, f: Finding) -> bool:
+    def _speaks_of(self, f: PairResult) -> bool:
         return (_is(f.a, self.a) and _is(f.b, self.b)) or (_is(f.a, self.b) and _is(f.b, self.a))
 
     def _unanswerable(self, e: Evaluation, found: bool) -> str:
@@ -72,7 +72,7 @@ class Clearance(Asked):
         left_out = [p.name for p in placed if p.left_out]
         return f"{left_out[0]} is left out" if left_out else "a clearance needs two different parts"
 
-    def _undecided(self, e: Evaluation, g: Finding, limit: float) -> Verdict:
+    def _undecided(self, e: Evaluation, g: PairResult, limit: float) -> Verdict:
         shown = e.document.shown
         distance, error = shown(g.distance, "length", 4), shown(g.error, "length", 4)
         words = f"No answer: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"

@@ -10,18 +10,18 @@ from pydantic import Field
 
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
-from uhrwerk.core.forces.inverse_dynamics import NotKnown, contact_force, looked_at, told, winding
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, contact_force, looked_at, told, winding
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion.extremes import Extremes, NoValue
 from uhrwerk.core.proximity.second_roller import second_rollers
 from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.moments import moments
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class ContactKept(Asked):
+class ContactKept(Requirement):
     """A follower presses on its cam with at least so much, at any moment of the cycle: by its spring, against its inertia."""
 
     title: ClassVar[str] = "Contact of cam and follower"
@@ -38,7 +38,7 @@ class ContactKept(Asked):
         if not isinstance(e.document.pairs[self.pair], CamPair) or self._grooved(e) or e.mechanism is None:
             return
         if e.motion is not None and e.motion.moving and not second_rollers(e.mechanism, e.motion, self.pair):
-            with suppress(NotKnown, NoValue):
+            with suppress(ForcesUnknown, NoValue):
                 self._run(e)
                 self._least(e)
 
@@ -51,7 +51,7 @@ class ContactKept(Asked):
             return self.no_answer("the follower is not in use")
         try:
             times, force = self._run(e)
-        except NotKnown as why:
+        except ForcesUnknown as why:
             return self.no_answer(str(why))
         held = second_rollers(e.mechanism, e.motion, self.pair)
         if held:
@@ -66,7 +66,7 @@ class ContactKept(Asked):
             )
         try:
             least = self._least(e)
-        except (NotKnown, NoValue) as why:
+        except (ForcesUnknown, NoValue) as why:
             return self.no_answer(str(why))
         value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.shown
         error = least.low_missed + 1e-9 * max(abs(least.low), abs(least.high))
@@ -100,6 +100,6 @@ class ContactKept(Asked):
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
         try:
             times, force = self._run(e)
-        except NotKnown:
+        except ForcesUnknown:
             return None
         return times, force, e.document.scope().value(self.at_least, "force"), float(force.max())

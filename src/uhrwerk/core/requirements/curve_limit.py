@@ -16,14 +16,14 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import CurveId, Formula
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: values that differ by less than this part are the same
 SAME = 1e-9
 
 
-class CurveLimit(Asked):
+class CurveLimit(Requirement):
     """A curve, or its rate, acceleration or jerk, is never less than one limit and never more than another."""
 
     title: ClassVar[str] = "Curve within limits"

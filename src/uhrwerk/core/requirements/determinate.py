@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class Determinate(Asked):
+class Determinate(Requirement):
     """As many freedoms as drivers, and nothing that no joint holds."""
 
     title: ClassVar[str] = "Nothing is loose"

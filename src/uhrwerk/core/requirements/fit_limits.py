@@ -10,22 +10,22 @@ from pydantic import Field, StringConstraints
 
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.field import Length, Written
+from uhrwerk.core.field import Length, ShownAsWritten
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.quantity.size_limits import deviations
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: a tolerance class, or two deviations
-Limits = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True), Written()]
+Limits = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True), ShownAsWritten()]
 #: axes farther apart are not one, m; and not parallel, sine of the angle
 ONE_AXIS = 1e-6
 #: limits are sums of a few numbers: they are the same to this, m
 SAME = 1e-12
 
 
-class FitLimits(Asked):
+class FitLimits(Requirement):
     """The least and the greatest clearance of a pin in its bore, from the limits of both diameters, lie within what is asked; below
     zero it is an interference. Each limit counts from the diameter as drawn."""
 

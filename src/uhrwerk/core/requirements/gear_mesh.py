@@ -15,7 +15,7 @@ from uhrwerk.core.field import Count, Length, PairId
 from uhrwerk.core.joints import At
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: sizes that differ by less are the same, m or a part
@@ -23,7 +23,7 @@ SAME = 1e-9
 
 
 @dataclass(frozen=True)
-class _Told:
+class _MeshWords:
     """A quantity with its limit: by how much it is within, as a part of the limit or of a hundredth of a module."""
 
     name: str
@@ -34,7 +34,7 @@ class _Told:
     room: float
 
 
-class GearMesh(Asked):
+class GearMesh(Requirement):
     """Two spur gears run with so much backlash, contact ratio and room between tips and roots; no tip reaches below an involute."""
 
     title: ClassVar[str] = "Mesh of two gears"
@@ -77,7 +77,7 @@ class GearMesh(Asked):
             parts=(pair.a, pair.b), basis="formulas of ISO 21771-1 at the least and the greatest centre distance of the cycle",
         )  # fmt: skip
 
-    def _told(self, e: Evaluation, a: involute.Tooth, b: involute.Tooth, near: float, far: float) -> list[_Told]:
+    def _told(self, e: Evaluation, a: involute.Tooth, b: involute.Tooth, near: float, far: float) -> list[_MeshWords]:
         scope = e.document.scope()
         low, high, tip = (
             scope.value(t, "length") for t in (self.backlash_at_least, self.backlash_at_most, self.tip_clearance)
@@ -87,10 +87,10 @@ class GearMesh(Asked):
         over = min(near - g.tip_radius - h.root_circle for g, h in ((a, b), (b, a)))
         found, fine = min(involute.contact_ratio(a, b, c) for c in (near, far)), 0.01 * a.module
         return [
-            _Told("backlash", tight, low, ">=", "length", (tight - low) / fine),
-            _Told("" if near == far else "greatest backlash", loose, high, "<=", "length", (high - loose) / fine),
-            _Told("contact ratio", found, ratio, ">=", "number", (found - ratio) / 0.01),
-            _Told("tips over roots", over, tip, ">=", "length", (over - tip) / fine),
+            _MeshWords("backlash", tight, low, ">=", "length", (tight - low) / fine),
+            _MeshWords("" if near == far else "greatest backlash", loose, high, "<=", "length", (high - loose) / fine),
+            _MeshWords("contact ratio", found, ratio, ">=", "number", (found - ratio) / 0.01),
+            _MeshWords("tips over roots", over, tip, ">=", "length", (over - tip) / fine),
         ]
 
     def _flaw(self, words: str, pair: GearPair) -> Verdict:

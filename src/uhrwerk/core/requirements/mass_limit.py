@@ -7,11 +7,11 @@ from typing import Annotated, ClassVar, Literal
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.field import Id, Mass, Ref
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class MassLimit(Asked):
+class MassLimit(Requirement):
     """The mass of the whole, of what moves, or of a group is at most what is asked."""
 
     title: ClassVar[str] = "Mass at most"

@@ -12,16 +12,16 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PlacedId, numbers
 from uhrwerk.core.joints.coupling_pair import kind_of, out_of_line
-from uhrwerk.core.joints.resolved_joint import NotFitting
+from uhrwerk.core.joints.resolved_joint import JointDoesNotFit
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: less than this is in line, m and rad
 NOTHING = 1e-7
 
 
-class Misalignment(Asked):
+class Misalignment(Requirement):
     """Offset, angle and shift of two halves of a coupling are within what it takes: their parts of it add up to one at most."""
 
     title: ClassVar[str] = "Misalignment of a coupling"
@@ -42,7 +42,7 @@ class Misalignment(Asked):
         )
         try:
             kind, _ = kind_of(one), kind_of(other)
-        except NotFitting as why:
+        except JointDoesNotFit as why:
             return self.no_answer(str(why))
         if one.kind != other.kind:
             return self.no_answer("the halves are of two kinds of coupling")

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import SizeOrNone
-from uhrwerk.core.proximity.sweep import Finding
+from uhrwerk.core.proximity.sweep import PairResult
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked, pointed
+from uhrwerk.core.stages.requirement import Requirement, pointed
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class NoInterference(Asked):
+class NoInterference(Requirement):
     """No two parts share space at any moment of the cycle, beyond a stated depth."""
 
     title: ClassVar[str] = "Nothing overlaps"
@@ -35,7 +35,7 @@ class NoInterference(Asked):
             return self._undecided(e, min(unsure, key=lambda f: f.distance - f.depth), limit)
         return self._holds(e, [f for f, _ in judged], limit)
 
-    def _fails(self, e: Evaluation, deep: list[Finding], limit: float) -> Verdict:
+    def _fails(self, e: Evaluation, deep: list[PairResult], limit: float) -> Verdict:
         f = deep[0]
         depth = e.document.shown(f.depth, "length", 3)
         words = f"{e.named(f.a)} and {e.named(f.b)} overlap by {depth} at {f.time:.4f} s"
@@ -47,7 +47,7 @@ class NoInterference(Asked):
             short=f"{e.document.shown(f.depth, 'length')} deep",
         )  # fmt: skip
 
-    def _undecided(self, e: Evaluation, f: Finding, limit: float) -> Verdict:
+    def _undecided(self, e: Evaluation, f: PairResult, limit: float) -> Verdict:
         shown, both = e.document.shown, f"{e.named(f.a)} and {e.named(f.b)}"
         if f.depth:
             depth, error = shown(f.depth, "length", 4), shown(f.error, "length", 4)
@@ -61,7 +61,7 @@ class NoInterference(Asked):
             parts=(f.a, f.b), basis=f.basis,
         )  # fmt: skip
 
-    def _holds(self, e: Evaluation, settled: list[Finding], limit: float) -> Verdict:
+    def _holds(self, e: Evaluation, settled: list[PairResult], limit: float) -> Verdict:
         worst = max(settled, key=lambda f: f.depth, default=None)
         contacts = sum(f.contact for f in settled)
         words = f"no two parts share space deeper than {e.document.limit(limit, 'length', 3)}"

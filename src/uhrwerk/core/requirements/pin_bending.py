@@ -12,7 +12,7 @@ from pydantic import Field
 
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import JointId, SizeOrOpen, Stress
-from uhrwerk.core.forces.inverse_dynamics import NotKnown
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown
 from uhrwerk.core.forces.pin_load import borne
 from uhrwerk.core.requirements.bounded_force import BoundedForce, of_joint
 from uhrwerk.core.requirements.pin_shear import pin_diameter
@@ -38,7 +38,7 @@ class PinBending(BoundedForce):
         d = pin_diameter(e, self.joint, self.diameter)
         across, tilting, length = borne(e, self.joint, times, self.length)
         if length is None:
-            raise NotKnown("the length on which the pin bears is not known: state it")
+            raise ForcesUnknown("the length on which the pin bears is not known: state it")
         return np.asarray(32 * (tilting + across * length / 2) / (np.pi * d**3))
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import JointId, SizeOrOpen, Stress
-from uhrwerk.core.forces.inverse_dynamics import NotKnown
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown
 from uhrwerk.core.forces.pin_load import NOTHING, borne
 from uhrwerk.core.requirements.bounded_force import BoundedForce, of_joint
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -40,7 +40,7 @@ class PinShear(BoundedForce):
         d = pin_diameter(e, self.joint, self.diameter)
         across, tilting, length = borne(e, self.joint, times, self.length)
         if tilting.max(initial=0.0) > NOTHING and (length is None or self.sections < 2):
-            raise NotKnown(
+            raise ForcesUnknown(
                 "a moment tilts the joint: state the length on which its pin bears"
                 if self.sections > 1
                 else "a moment tilts the joint, and a pin with one section bends under it: ask for the bending of the pin"
@@ -65,5 +65,5 @@ def pin_diameter(e: Evaluation, joint: str, stated: str) -> float:
     )
     radii = [x.radius for x in ends if x is not None and x.radius > 0]
     if not radii:
-        raise NotKnown("neither part has a diameter at this joint: give that of its pin")
+        raise ForcesUnknown("neither part has a diameter at this joint: give that of its pin")
     return 2 * min(radii)

@@ -10,14 +10,14 @@ from uhrwerk.core.forces.cam_pressure_angle import pressure
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.stages.cycle_extremes import basis
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: how far an angle may be off by the interpolated pose, rad
 ERROR = 1e-7
 
 
-class PressureAngle(Asked):
+class PressureAngle(Requirement):
     """The pressure angle of a cam and its follower is at most this, at any moment of the cycle."""
 
     title: ClassVar[str] = "Pressure angle of a cam"

@@ -17,11 +17,11 @@ from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Id, Length, Ref, Size
-from uhrwerk.core.proximity.body_geometry import MM, Pair, Shape
-from uhrwerk.core.proximity.relative_motion import Resting
-from uhrwerk.core.proximity.sweep import Finding, Task
+from uhrwerk.core.proximity.body_geometry import MM, BodyPair, PlacedBody
+from uhrwerk.core.proximity.relative_motion import AtRest
+from uhrwerk.core.proximity.sweep import PairResult, SweepTask
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict, kept
 
 #: a gap is vertical where this part of it is
@@ -33,13 +33,13 @@ TIGHT = 1e-8
 
 
 @dataclass(frozen=True)
-class Gap:
+class PairGap:
     """What was found between two bodies: how far they are apart (less than nothing: how deep they overlap), by how much that may be
     off, m, where, and whether a whole layer is left out where one stands above the other there; `doubt` where level faces of both
     elsewhere may stand above one another without one."""
 
-    a: Shape
-    b: Shape
+    a: PlacedBody
+    b: PlacedBody
     distance: float
     error: float
     points: tuple[Array, Array]
@@ -47,7 +47,7 @@ class Gap:
     doubt: bool
 
 
-class PrintGap(Asked):
+class PrintGap(Requirement):
     """Parts that are printed in their places and move against one another keep a gap, and a whole layer where one stands above
     the other; z is up, and layers begin at the lowest point."""
 
@@ -90,7 +90,7 @@ class PrintGap(Asked):
             basis="at the pose at the start, by triangles where they decide, else by the exact faces; layers at the nearest places and between level faces", short="" if worst.layered else "no layer",
         )  # fmt: skip
 
-    def _gaps(self, e: Evaluation, limit: float, layer: float) -> list[Gap]:
+    def _gaps(self, e: Evaluation, limit: float, layer: float) -> list[PairGap]:
         """Of every two bodies that move against one another and are not certainly farther apart than others."""
         assert e.closer is not None
         assert e.motion is not None
@@ -100,7 +100,7 @@ class PrintGap(Asked):
         boxes = {s.name: _box(poses.place(at[s.name], s.form.body.vertices)) for s in shapes}
         bed = min((float(b[0, 2]) for b in boxes.values()), default=0.0)
         pairs = [(a, b) for k, a in enumerate(shapes) for b in shapes[k + 1 :] if a.link != b.link]
-        found: list[Gap] = []
+        found: list[PairGap] = []
         for far, _, a, b in sorted((_apart(boxes[a.name], boxes[b.name]), k, a, b) for k, (a, b) in enumerate(pairs)):
             if found and far > max(limit, 2 * layer, min(g.distance for g in found)):  # twice a layer always holds one
                 break
@@ -108,15 +108,15 @@ class PrintGap(Asked):
         return found
 
 
-def _gap(a: Shape, b: Shape, at: dict[str, Array], limit: float, layer: float, bed: float) -> Gap:
+def _gap(a: PlacedBody, b: PlacedBody, at: dict[str, Array], limit: float, layer: float, bed: float) -> PairGap:
     """By the triangles; where they do not tell on which side of the limit it lies, by the exact faces."""
     there = poses.compose(poses.inverse(at[a.name]), at[b.name])
-    pair = Pair(a.form, b.form)
+    pair = BodyPair(a.form, b.form)
     distance, told = pair.distance(there)
     if distance > pair.error and abs(distance - limit) > 2 * pair.error + TIGHT and not pair.encloses(there):
         error, depth, here = pair.error, 0.0, [np.asarray(p) / MM for p in told.nearest_points]
     else:
-        f: Finding = Task(a.form, b.form, Resting(there), 0.0, (limit,)).finding()
+        f: PairResult = SweepTask(a.form, b.form, AtRest(there), 0.0, (limit,)).finding()
         distance, error, depth, here = f.distance, f.error, f.depth, list(f.points)
     points = (poses.place(at[a.name], here[0]), poses.place(at[a.name], here[1]))
     low, high = sorted(float(p[2]) - bed for p in points)
@@ -130,7 +130,7 @@ def _gap(a: Shape, b: Shape, at: dict[str, Array], limit: float, layer: float, b
         for z1, also, box1 in other
         if up and not also
     )
-    return Gap(a, b, -depth if depth else distance, error, points, layered, doubt)
+    return PairGap(a, b, -depth if depth else distance, error, points, layered, doubt)
 
 
 def _whole(low: float, high: float, layer: float) -> bool:
@@ -138,7 +138,7 @@ def _whole(low: float, high: float, layer: float) -> bool:
     return floor(high / layer + EDGE) - ceil(low / layer - EDGE) >= 1
 
 
-def _levels(s: Shape, at: Array) -> list[tuple[float, bool, Array]]:
+def _levels(s: PlacedBody, at: Array) -> list[tuple[float, bool, Array]]:
     """The level faces of a body: height, whether it faces up, and its box seen from above."""
     body, out = s.form.body, []
     for k, face in enumerate(body.faces):

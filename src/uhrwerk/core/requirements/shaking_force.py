@@ -7,11 +7,11 @@ from typing import ClassVar, Literal
 from uhrwerk.core.balance.shaking import Shaking
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force
-from uhrwerk.core.requirements.shaking_limit import Shaken
+from uhrwerk.core.requirements.shaking_limit import ShakingLimit
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
-class ShakingForce(Shaken):
+class ShakingForce(ShakingLimit):
     """The force with which the inertia of all that moves shakes the frame is at most this, at any moment of the cycle."""
 
     title: ClassVar[str] = "Shaking force"

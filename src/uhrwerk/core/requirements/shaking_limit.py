@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from uhrwerk.core.balance.shaking import Shaking, shaking, shaking_at
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.forces.inverse_dynamics import NotKnown
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown
 from uhrwerk.core.motion.extremes import Extremes
 from uhrwerk.core.requirements.bounded_force import BoundedForce
 from uhrwerk.core.stages.cycle_extremes import basis
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
-class Shaken(BoundedForce):
+class ShakingLimit(BoundedForce):
     """Base of limits on it: the solids are needed, and nothing can be reckoned before they are there."""
 
     def size(self, e: Evaluation, found: Shaking) -> Array:
@@ -24,7 +24,7 @@ class Shaken(BoundedForce):
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         found = shaking(e)
         if found is None:
-            raise NotKnown("nothing moves")
+            raise ForcesUnknown("nothing moves")
         return found.times, self.size(e, found)
 
     def sizes(self, e: Evaluation, times: Array) -> Array:

@@ -10,11 +10,11 @@ from pydantic import Field
 from uhrwerk.core.balance.shaking import Shaking
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Length, Torque
-from uhrwerk.core.requirements.shaking_limit import Shaken
+from uhrwerk.core.requirements.shaking_limit import ShakingLimit
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
-class ShakingMoment(Shaken):
+class ShakingMoment(ShakingLimit):
     """The moment about a point with which the inertia of all that moves shakes the frame is at most this, at any moment of the cycle;
     the point in the frame of the mechanism, such as the middle of its feet."""
 

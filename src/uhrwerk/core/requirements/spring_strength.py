@@ -11,19 +11,19 @@ from pydantic import Field
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.forces import springs
-from uhrwerk.core.joints import Pressing, Winding
+from uhrwerk.core.joints import LinearSpring, TorsionalSpring
 from uhrwerk.core.joints.linear_spring import Used
 from uhrwerk.core.motion.extremes import Extremes
 from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: a seated spring that stands more askew is not what the formulas are of, rad
 MOST_ASKEW = 0.0175
 
 
-class SpringSound(Asked):
+class SpringStrength(Requirement):
     """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in it is allowed."""
 
     title: ClassVar[str] = "Spring is sound"
@@ -38,7 +38,7 @@ class SpringSound(Asked):
         if found is None:
             return self.no_answer("that pair is no spring, or nothing moves yet")
         asked = e.document.pairs[self.pair]
-        turns = isinstance(asked, Winding) and springs.winds_on(e, [self.pair])
+        turns = isinstance(asked, TorsionalSpring) and springs.winds_on(e, [self.pair])
 
         def used(name: str) -> Extremes:
             def at(times: Array) -> Array:
@@ -55,7 +55,7 @@ class SpringSound(Asked):
             f"{told}: {100 * worst[k].high:.1f} %" for k, (_, told) in found[1].items() if k != name
         )
         words = words.rstrip("; ")
-        run = springs.run(e, self.pair) if isinstance(asked, Pressing) else None
+        run = springs.run(e, self.pair) if isinstance(asked, LinearSpring) else None
         askew = 0.0 if run is None else float(run.askew.max())
         if askew > MOST_ASKEW:
             lean = e.document.shown(askew, "angle")
@@ -82,14 +82,14 @@ def _used(e: Evaluation, pair: str, limit: float, when: Array | None = None) -> 
     n = numbers(asked, e.document.scope())
     if e.motion is None:
         return None
-    times = springs.looked_at(e, [pair] if isinstance(asked, Winding) else []) if when is None else when
-    if isinstance(asked, Winding):
+    times = springs.looked_at(e, [pair] if isinstance(asked, TorsionalSpring) else []) if when is None else when
+    if isinstance(asked, TorsionalSpring):
         wound = springs.wound(e, pair, times)
         if wound is None:
             return None
         stress = asked.stress(n, wound.torque)
         return times, {"stress": (stress / limit, "of the stress allowed"), **asked.used(n, n.wound - wound.turned)}
-    run = springs.run(e, pair, times) if isinstance(asked, Pressing) else None
-    if run is None or not isinstance(asked, Pressing):
+    run = springs.run(e, pair, times) if isinstance(asked, LinearSpring) else None
+    if run is None or not isinstance(asked, LinearSpring):
         return None
     return times, {"stress": (run.stress / limit, "of the stress allowed"), **asked.used(n, run.length, run.reach)}

@@ -13,11 +13,11 @@ import numpy as np
 from uhrwerk.core.field import JointId, Positive
 from uhrwerk.core.motion import Coordinate, interpolated, reversals
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class TimeRatio(Asked):
+class TimeRatio(Requirement):
     """The slower stroke of a joint takes at least so many times as long as the faster one."""
 
     title: ClassVar[str] = "Time ratio of a joint"

@@ -17,7 +17,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.forces.gear_separation import turning
-from uhrwerk.core.forces.inverse_dynamics import NotKnown, known
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, known
 from uhrwerk.core.joints import GearPair
 from uhrwerk.core.requirements.bounded_force import BoundedForce
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -41,10 +41,10 @@ class ToothBending(BoundedForce):
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
         assert m is not None
         if not isinstance(pair, GearPair):
-            raise NotKnown("that pair is no gear pair")
+            raise ForcesUnknown("that pair is no gear pair")
         designs = [document.parts[document.placed[p].part].element for p in (pair.a, pair.b)]
         if any(x.kind != "spur_gear" for x in designs):
-            raise NotKnown("the bending of two spur gears is known")
+            raise ForcesUnknown("the bending of two spur gears is known")
         path = f"pairs.{self.pair}"
         found = known(e, path, times)
         row = next(r for r in m.rows if r.owner == path)
@@ -70,7 +70,7 @@ class ToothBending(BoundedForce):
             ends.append(np.sort([((frame[:, :3] - one[:, :3]) * along).sum(axis=1), far], axis=0))
         shared = np.minimum(ends[0][1], ends[1][1]) - np.maximum(ends[0][0], ends[1][0])
         if shared.min() <= 0:
-            raise NotKnown("the teeth of both do not face one another")
+            raise ForcesUnknown("the teeth of both do not face one another")
         return np.asarray(shared)
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:

@@ -10,14 +10,14 @@ import numpy as np
 from uhrwerk.core.field import AngleOrOpen, JointId, LengthOrOpen
 from uhrwerk.core.motion import Coordinate, reversals
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: how far a range may be off, rad or m
 ERROR = 1e-8
 
 
-class Travel(Asked):
+class Travel(Requirement):
     """A joint turns or slides through at least so much over the cycle."""
 
     title: ClassVar[str] = "Travel of a joint"

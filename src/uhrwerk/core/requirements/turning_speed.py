@@ -7,14 +7,14 @@ from typing import ClassVar, Literal
 from uhrwerk.core.field import JointId, TurningSpeed
 from uhrwerk.core.stages.cycle_extremes import basis, fastest
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: speeds that differ by less than this part are the same
 SAME = 1e-9
 
 
-class TurningSpeedLimit(Asked):
+class TurningSpeedLimit(Requirement):
     """A joint turns no faster than this, at any moment of the cycle."""
 
     title: ClassVar[str] = "Turning speed of a joint"

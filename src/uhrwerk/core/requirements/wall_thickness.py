@@ -11,11 +11,11 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Size
 from uhrwerk.core.proximity.walls import Wall, thinnest
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 
-class WallThickness(Asked):
+class WallThickness(Requirement):
     """Between opposite surfaces of a part its material is at least so thick, measured square to the surface; 1 mm is common for
     what is printed (common practice)."""
 

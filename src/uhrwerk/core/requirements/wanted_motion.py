@@ -14,7 +14,7 @@ from uhrwerk.core.field import AngleOrOpen, JointId, LengthOrOpen, Span, numbers
 from uhrwerk.core.laws.segment import seconds
 from uhrwerk.core.motion import Coordinate, interpolated, reversals
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
 #: how far a position may be off, rad or m
@@ -22,7 +22,7 @@ ERROR = 1e-8
 
 
 @dataclass(frozen=True)
-class Wanted:
+class WantedInterval:
     """What is wanted, in numbers: from `begin` until `end` (s) within `within` of `value` (rad or m)."""
 
     begin: float
@@ -32,7 +32,7 @@ class Wanted:
     turning: bool
 
 
-class WantedMotion(Asked):
+class WantedMotion(Requirement):
     """A joint reaches a position by one moment of the cycle, and stays there until another."""
 
     title: ClassVar[str] = "Wanted motion of a joint"
@@ -52,12 +52,12 @@ class WantedMotion(Asked):
         if not (self.turn_within if self.turn else self.slide_within):
             yield "turn_within" if self.turn else "slide_within", "say how far off it may be"
 
-    def wanted(self, document: Document) -> Wanted:
+    def wanted(self, document: Document) -> WantedInterval:
         n, cycle = numbers(self, document.scope()), document.scope().value(document.cycle.duration, "time")
         begin, end = seconds(n.by, cycle), seconds(n.until, cycle)
         turning = n.turn is not None
         value, within = (n.turn, n.turn_within) if turning else (n.slide, n.slide_within)
-        return Wanted(begin, end, value, abs(within), turning)
+        return WantedInterval(begin, end, value, abs(within), turning)
 
     def judge(self, e: Evaluation) -> Verdict:
         asked = self.wanted(e.document)
@@ -86,7 +86,7 @@ class WantedMotion(Asked):
         )  # fmt: skip
 
 
-def farthest(c: Coordinate, asked: Wanted) -> tuple[float, float, float]:
+def farthest(c: Coordinate, asked: WantedInterval) -> tuple[float, float, float]:
     """How far a coordinate is off at most, when (s), and where it is then."""
     ends = np.array([asked.begin, asked.end])
     inside = np.concatenate([c.whole.times, reversals(c.whole)[0]])

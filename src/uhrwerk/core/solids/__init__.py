@@ -1,7 +1,7 @@
 """Solids: recipes, the kernel behind worker processes, and what comes back as plain arrays."""
 
 from uhrwerk.core.solids.datum import Datum, axis, face, found, plane, same_place, slot
-from uhrwerk.core.solids.kernel_pool import BuildFailed, Workshop
+from uhrwerk.core.solids.kernel_pool import BuildFailed, KernelPool
 from uhrwerk.core.solids.recipe import (
     Recipe,
     arc_band,
@@ -21,7 +21,32 @@ from uhrwerk.core.solids.recipe import (
 from uhrwerk.core.solids.solid import Body, Face, Solid, outlines, sharp_edges
 
 __all__ = [
-    "Body", "BuildFailed", "Datum", "Face", "Recipe", "Solid", "Workshop", "arc_band", "axis", "bar", "behind", "chamfer",
-    "circle", "cut_out", "extrude", "face", "fillet", "found", "key", "outlines", "path", "plane", "recipe", "rectangle", "same_place",
-    "sharp_edges", "slot", "stood",
+    "Body",
+    "BuildFailed",
+    "Datum",
+    "Face",
+    "KernelPool",
+    "Recipe",
+    "Solid",
+    "arc_band",
+    "axis",
+    "bar",
+    "behind",
+    "chamfer",
+    "circle",
+    "cut_out",
+    "extrude",
+    "face",
+    "fillet",
+    "found",
+    "key",
+    "outlines",
+    "path",
+    "plane",
+    "recipe",
+    "rectangle",
+    "same_place",
+    "sharp_edges",
+    "slot",
+    "stood",
 ]  # fmt: skip

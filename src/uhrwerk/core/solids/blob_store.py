@@ -27,7 +27,7 @@ LONG = 32
 BROKEN = "what was kept of its file is broken: give the file once more"
 
 
-class Keep(Protocol):
+class KeepBlob(Protocol):
     """What keeps contents for good, such as a database."""
 
     def contents(self, name: str) -> bytes | None: ...
@@ -80,13 +80,13 @@ _lock = threading.Lock()
 _put: dict[str, Path] = {}
 
 
-class Contents:
+class BlobStore:
     """Contents by name: in a folder from which workers read, and, if given, kept for good behind it. Without a folder they
     are in one of this process, which goes with it."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder
-        self.behind: Keep | None = None
+        self.behind: KeepBlob | None = None
 
     @property
     def folder(self) -> Path:

@@ -17,7 +17,7 @@ from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.partial_solid import (
-    Made,
+    PartialSolid,
     StepFailed,
     Tool,
     bare,
@@ -34,7 +34,7 @@ from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
 
 
-def _outline(made: Made, data: dict[str, Any]) -> dict[str, Any]:
+def _outline(made: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
     """An outline with what it takes from faces filled in: those of the part as it is now, or of another."""
     if "rim" in data:
         rim = data["rim"]
@@ -48,7 +48,7 @@ def _outline(made: Made, data: dict[str, Any]) -> dict[str, Any]:
 
 def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
     """Where another part's bores lie on one of its faces, m, in the order of their names."""
-    of: Made = over["part"]
+    of: PartialSolid = over["part"]
     frame, face = frame_of(of, {"face": over["face"]}), of.face(over["face"])
     around = {hash(e) for e in each(face, TopAbs_EDGE, TopoDS.Edge)}
     found = []
@@ -65,7 +65,7 @@ def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
     return [place for _, place in sorted(found)]
 
 
-def _ends(made: Made, step: Step, frame: Frame, inward: bool) -> tuple[float, float]:
+def _ends(made: PartialSolid, step: Step, frame: Frame, inward: bool) -> tuple[float, float]:
     """From where to where along the plane's normal a step reaches, mm."""
     far = 1.05 * reach(made.shape) + 1.0 if made.shape is not None else 0.0
     if step.get("through"):
@@ -93,14 +93,14 @@ def _ends(made: Made, step: Step, frame: Frame, inward: bool) -> tuple[float, fl
     return (-length, 0.0) if inward else (0.0, length)
 
 
-def _flat(made: Made, step: Step, frame: Frame) -> tuple[Any, Names]:
+def _flat(made: PartialSolid, step: Step, frame: Frame) -> tuple[Any, Names]:
     try:
         return flat_face(_outline(made, step["outline"]), frame)
     except ValueError as error:
         raise StepFailed(str(error)) from error
 
 
-def _prism(made: Made, step: Step, adds: bool) -> list[Tool]:
+def _prism(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(made, step["plane"])
     low, high = _ends(made, step, frame, not adds)
     if step.get("taper") and step.get("both"):
@@ -118,7 +118,7 @@ def _prism(made: Made, step: Step, adds: bool) -> list[Tool]:
     return [Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)]
 
 
-def _half(made: Made, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
+def _half(made: PartialSolid, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
     """What an outline sweeps to one side of its plane, tapered from there; `end` names its far face."""
     face, roles = _flat(made, step, frame)
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*(frame.n * far)))
@@ -164,7 +164,7 @@ def _swept(maker: Any, roles: Names) -> list[tuple[Any, str]]:
     return found
 
 
-def _revolved(made: Made, step: Step, adds: bool) -> list[Tool]:
+def _revolved(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(made, step["plane"])
     face, roles = _flat(made, step, frame)
     along = frame.x if step["axis"] == "x" else frame.y
@@ -180,7 +180,7 @@ def _revolved(made: Made, step: Step, adds: bool) -> list[Tool]:
     return [Tool(maker.Shape(), Names((f, f"{step['id']}.{role}") for f, role in names), adds)]
 
 
-def _holes(made: Made, step: Step) -> list[Tool]:
+def _holes(made: PartialSolid, step: Step) -> list[Tool]:
     """A tool for each place: its profile turned about its axis. `profile` is [[radius, depth, role], ...], the role that of
     the face which leads there; the last depth is None where it goes through."""
     frame = frame_of(made, step["plane"])
@@ -198,23 +198,23 @@ def _holes(made: Made, step: Step) -> list[Tool]:
     return tools
 
 
-def added(made: Made, step: Step) -> Made:
+def added(made: PartialSolid, step: Step) -> PartialSolid:
     return _with_tools(made, step, _prism(made, step, True))
 
 
-def cut(made: Made, step: Step) -> Made:
+def cut(made: PartialSolid, step: Step) -> PartialSolid:
     return _with_tools(made, step, _prism(made, step, False))
 
 
-def turned(made: Made, step: Step) -> Made:
+def turned(made: PartialSolid, step: Step) -> PartialSolid:
     return _with_tools(made, step, _revolved(made, step, step["adds"]))
 
 
-def drilled(made: Made, step: Step) -> Made:
+def drilled(made: PartialSolid, step: Step) -> PartialSolid:
     return _with_tools(made, step, _holes(made, step))
 
 
-def _with_tools(made: Made, step: Step, tools: list[Tool]) -> Made:
+def _with_tools(made: PartialSolid, step: Step, tools: list[Tool]) -> PartialSolid:
     if made.shape is None and not tools[0].adds:
         raise StepFailed("there is nothing to cut yet")
     after = joined(made, tools)
@@ -223,10 +223,10 @@ def _with_tools(made: Made, step: Step, tools: list[Tool]) -> Made:
         raise StepFailed(
             "it does not meet the part" if not tools[0].adds else "it lies within the part and adds nothing"
         )
-    return Made(after.shape, after.names, {**made.tools, step["id"]: tools}, volume=size)
+    return PartialSolid(after.shape, after.names, {**made.tools, step["id"]: tools}, volume=size)
 
 
-def again(made: Made, step: Step) -> Made:
+def again(made: PartialSolid, step: Step) -> PartialSolid:
     """Tools of earlier steps once more, moved; `moves` are 3 x 4 matrices, m."""
     for one in step["of"]:
         if one not in made.tools:

@@ -80,7 +80,7 @@ def _sum(key: str, contents: bytes) -> bytes:
     return hashlib.sha256(key.encode() + b"\0" + contents).digest()
 
 
-class Folder:
+class DiskCache:
     """Kept solids of one folder, or of none."""
 
     def __init__(self, path: Path | None, largest: int = LARGEST) -> None:

@@ -43,7 +43,7 @@ class Edge:
 
 
 @dataclass(frozen=True)
-class Corner:
+class FaceCorner:
     """A place (3,) m where the flat faces of these numbers, three or more, meet."""
 
     faces: tuple[int, ...]
@@ -66,7 +66,7 @@ def straight_edges(body: Body) -> list[Edge]:
     return out
 
 
-def corners(body: Body) -> list[Corner]:
+def corners(body: Body) -> list[FaceCorner]:
     """The vertices where three or more flat faces of unlike direction meet."""
     at: dict[int, set[int]] = {}
     flat = {k for k, f in enumerate(body.faces) if f.kind == "plane"}
@@ -77,7 +77,7 @@ def corners(body: Body) -> list[Corner]:
     for v, meeting in at.items():
         normals = np.array([body.faces[k].direction for k in sorted(meeting & flat)])
         if np.linalg.matrix_rank(normals, tol=1e-6) == 3:
-            out.append(Corner(tuple(sorted(meeting)), body.vertices[v]))
+            out.append(FaceCorner(tuple(sorted(meeting)), body.vertices[v]))
     return sorted(out, key=lambda c: (c.faces, tuple(np.round(c.place / SAME))))
 
 

@@ -16,25 +16,25 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.face_names import Names
-from uhrwerk.core.solids.partial_solid import Made, Tool, each, faces_of, joined
+from uhrwerk.core.solids.partial_solid import PartialSolid, Tool, each, faces_of, joined
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, level, wire
 
 
-def carried_out(made: Made, step: Step, own: str) -> Made:
+def carried_out(made: PartialSolid, step: Step, own: str) -> PartialSolid:
     """The part after an element's own step; its faces get names where `own` is given."""
     if step["do"] in ("extrude", "cut"):
         if own or step.get("stands"):
             return joined(made, [_named_prism(step, own)])
         if made.shape is None:
-            return Made(_prism(step))
+            return PartialSolid(_prism(step))
         kind = BRepAlgoAPI_Fuse if step["do"] == "extrude" else BRepAlgoAPI_Cut
-        return Made(kind(made.shape, _prism(step)).Shape())
+        return PartialSolid(kind(made.shape, _prism(step)).Shape())
     if step["do"] == "mirror":
         behind = gp_Trsf()
         behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
         moved = BRepBuilderAPI_Transform(made.shape, behind, True)
-        return Made(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in made.names))
+        return PartialSolid(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in made.names))
     maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(made.shape)
     chosen = _chosen(made.shape, step["edges"])
     for edge in chosen:
@@ -44,7 +44,7 @@ def carried_out(made: Made, step: Step, own: str) -> Made:
     for k, edge in enumerate(chosen if own else [], 1):
         for f in maker.Generated(edge):
             names.add(f, f"{own}.edge_{k}")
-    return Made(shape, names)
+    return PartialSolid(shape, names)
 
 
 def _prism(step: Step) -> Any:

@@ -7,7 +7,7 @@ from typing import Any
 
 
 @dataclass(frozen=True)
-class Design:
+class ImportedDesign:
     """A design: its name, its contents (see `contents`) or, where it is made by build steps, those as data (`part`); its
     colour (#rrggbb or nothing) and its volume, m3."""
 
@@ -19,7 +19,7 @@ class Design:
 
 
 @dataclass(frozen=True)
-class Use:
+class ImportedUse:
     """One use of a design: its place among them, its name, its pose (7,), m."""
 
     design: int
@@ -28,12 +28,12 @@ class Use:
 
 
 @dataclass(frozen=True)
-class Taken:
+class ImportedSolids:
     """All of it; `said` is what was healed and what was left out. `unitless` where the file states no unit; `size` is its
     largest, m, by the unit that was taken."""
 
-    designs: list[Design]
-    uses: list[Use]
+    designs: list[ImportedDesign]
+    uses: list[ImportedUse]
     said: list[str] = field(default_factory=list)
     unitless: bool = False
     size: float = 0.0

@@ -20,7 +20,7 @@ from OCP.TopoDS import TopoDS
 from uhrwerk.core.solids.blob_store import read_in, triangles_unpacked, unpacked
 from uhrwerk.core.solids.element_steps import carried_out
 from uhrwerk.core.solids.face_names import Names
-from uhrwerk.core.solids.partial_solid import Made, NotDivided, StepFailed, each, volume
+from uhrwerk.core.solids.partial_solid import NotTessellated, PartialSolid, StepFailed, each, volume
 from uhrwerk.core.solids.recipe import Recipe, Step
 from uhrwerk.core.solids.solid import Body, Solid
 from uhrwerk.core.solids.step_dispatch import STEPS, UNCLOSED, shaped
@@ -62,15 +62,15 @@ class Kernel:
             raise StepFailed("the dimensions do not give a closed solid")
         return made.shape
 
-    def made(self, steps: list[Step]) -> tuple[Made, Failure | None]:
+    def made(self, steps: list[Step]) -> tuple[PartialSolid, Failure | None]:
         """One body from its steps, each carried out on what is kept of those before it; and the designer's step that failed: the
         part is then as it was before that, and what comes after waits."""
         return self._kept(json.dumps(steps, sort_keys=True))
 
-    def _made(self, text: str) -> tuple[Made, Failure | None]:
+    def _made(self, text: str) -> tuple[PartialSolid, Failure | None]:
         steps: list[Step] = json.loads(text)
         if not steps:
-            return Made(), None
+            return PartialSolid(), None
         *before, step = steps
         made, failed = self.made(before)
         if step["do"] in STEPS or step["do"] == "nothing":
@@ -87,7 +87,7 @@ class Kernel:
             return made, failed
         return self._element_step(made, step, len(steps)), failed
 
-    def _element_step(self, made: Made, step: Step, number: int) -> Made:
+    def _element_step(self, made: PartialSolid, step: Step, number: int) -> PartialSolid:
         what = f"build step {number} ({step['do']})"
         try:
             made = self._received(step) if step["do"] == "received" else carried_out(made, step, step.get("id", ""))
@@ -119,7 +119,7 @@ class Kernel:
         steps, failed = self._sound(steps)
         try:
             body = self._body(b["name"], steps, deviation, b["order"])
-        except NotDivided as error:
+        except NotTessellated as error:
             body, steps, last = self._divided(b, steps, deviation, error)
             failed = (last, str(error))
         while any("id" in step for step in steps) and not closes(body.triangles):
@@ -131,7 +131,7 @@ class Kernel:
         return body, failed
 
     def _divided(
-        self, b: dict[str, Any], steps: list[Step], deviation: float, error: NotDivided
+        self, b: dict[str, Any], steps: list[Step], deviation: float, error: NotTessellated
     ) -> tuple[Body, list[Step], str]:
         """The body before a designer's step after which it cannot be divided into triangles, by halving; those steps, and that one."""
         low, high, body = next((k for k, step in enumerate(steps) if step["do"] in STEPS), len(steps)), len(steps), None
@@ -139,7 +139,7 @@ class Kernel:
             k = (low + high) // 2
             try:
                 low, body = k, self._body(b["name"], steps[:k], deviation, b["order"])
-            except NotDivided:
+            except NotTessellated:
                 high = k
         if body is None or "id" not in steps[low]:  # an image behind a plane is no step of the designer's
             raise error
@@ -159,7 +159,7 @@ class Kernel:
 
     def _body(self, name: str, steps: list[Step], deviation: float, order: int) -> Body:
         own = any("id" in step for step in steps)
-        made = self.made(steps)[0] if own else Made()
+        made = self.made(steps)[0] if own else PartialSolid()
         shape = made.shape or self.shape(steps)  # those of a designer's steps are known to be sound
         return tessellated(name, shape, made.numbered() if own else Names(), deviation, order, own)
 
@@ -169,7 +169,7 @@ class Kernel:
         except ValueError as error:
             raise StepFailed(str(error)) from error
 
-    def _received(self, step: Step) -> Made:
+    def _received(self, step: Step) -> PartialSolid:
         """A solid that came from elsewhere."""
         from uhrwerk.core.solids.step_reading import kept_shape  # seldom asked
 
@@ -181,7 +181,7 @@ class Kernel:
         if len(header["names"]) != len(faces):
             raise StepFailed("what was kept of its file is broken")
         named = zip(faces, header["names"], strict=True)
-        return Made(shape, Names((f, f"{step['id']}.{n}") for f, n in named), volume=volume(shape))
+        return PartialSolid(shape, Names((f, f"{step['id']}.{n}") for f, n in named), volume=volume(shape))
 
 
 def _of_triangles(b: dict[str, Any], names: list[str], block: bytes) -> tuple[Body, Failure | None]:

@@ -13,8 +13,8 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
-from uhrwerk.core.solids.blob_store import Contents
-from uhrwerk.core.solids.disk_cache import Folder
+from uhrwerk.core.solids.blob_store import BlobStore
+from uhrwerk.core.solids.disk_cache import DiskCache
 from uhrwerk.core.solids.recipe import Recipe, key
 from uhrwerk.core.solids.solid import Solid
 from uhrwerk.core.worker import Worker
@@ -74,12 +74,12 @@ def _received(told: Any) -> Iterator[str]:
             yield from _received(inner)
 
 
-class Workshop:
+class KernelPool:
     """Hands jobs to workers; keeps solids by content hash in memory and, if given, in a folder."""
 
     def __init__(self, folder: Path | None = None, workers: int = 2, limit: float = 30.0) -> None:
-        self.folder, self.limit, self.count = Folder(folder), limit, workers
-        self.contents = Contents(None if folder is None else folder / "received")
+        self.folder, self.limit, self.count = DiskCache(folder), limit, workers
+        self.contents = BlobStore(None if folder is None else folder / "received")
         self._idle: queue.LifoQueue[Worker | None] = queue.LifoQueue()
         for _ in range(workers):
             self._idle.put(None)  # started when first needed

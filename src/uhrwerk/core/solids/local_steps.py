@@ -24,7 +24,7 @@ from uhrwerk.core.solids.boolean_steps import drawn
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.partial_solid import (
     LAP,
-    Made,
+    PartialSolid,
     StepFailed,
     Tool,
     bare,
@@ -43,7 +43,7 @@ from uhrwerk.core.solids.wires import MM
 SMOOTH = 0.02
 
 
-def edges(made: Made, step: Step) -> Made:
+def edges(made: PartialSolid, step: Step) -> PartialSolid:
     own, size = step["id"], step["size"] * MM
     between = meeting(made.shape)
     names = made.numbered()
@@ -70,7 +70,7 @@ def edges(made: Made, step: Step) -> Made:
         around = "_".join(sorted({bare(names.get(f, "face")) for f in faces}))
         for f in maker.Generated(vertex):
             out.add(f, f"{own}.{around}")
-    return Made(maker.Shape(), out, made.tools)
+    return PartialSolid(maker.Shape(), out, made.tools)
 
 
 def _corners(shape: Any) -> list[tuple[Any, list[Any]]]:
@@ -111,7 +111,7 @@ def _turn(edge: Any, faces: list[Any]) -> float:
     return float(np.cross(a, b) @ t)
 
 
-def hollowed(made: Made, step: Step) -> Made:
+def hollowed(made: PartialSolid, step: Step) -> PartialSolid:
     closing = List_TopoDS_Shape()
     for name in step["open"]:
         closing.Append(made.face(name))
@@ -127,10 +127,10 @@ def hollowed(made: Made, step: Step) -> Made:
     for f, name in inner:
         out.add(f, f"{step['id']}.{bare(name)}")
     _check_wall(made, step, [f for f, _ in inner])
-    return Made(maker.Shape(), out, made.tools)
+    return PartialSolid(maker.Shape(), out, made.tools)
 
 
-def _check_wall(made: Made, step: Step, inner: list[Any]) -> None:
+def _check_wall(made: PartialSolid, step: Step, inner: list[Any]) -> None:
     """Every corner of the inside must lie a wall's thickness from the faces outside: where the shape is intricate, the kernel
     gives solids that close and yet are wrong."""
     outer, builder = TopoDS_Compound(), BRep_Builder()
@@ -158,7 +158,7 @@ def _once(shapes: list[Any]) -> list[Any]:
     return list({hash(s): s for s in shapes}.values())
 
 
-def moved_face(made: Made, step: Step) -> Made:
+def moved_face(made: PartialSolid, step: Step) -> PartialSolid:
     """A plane moved along its normal, or a cylinder made larger or smaller, by adding or cutting what lies between."""
     face, by, own = made.face(step["face"]), step["by"] * MM, step["id"]
     surface = BRepAdaptor_Surface(face)
@@ -205,7 +205,7 @@ def _meeting_at(shape: Any, edge: Any) -> list[Any]:
     return next((faces for e, faces in meeting(shape) if e.IsSame(edge)), [])
 
 
-def drafted(made: Made, step: Step) -> Made:
+def drafted(made: PartialSolid, step: Step) -> PartialSolid:
     neutral = made.face(step["neutral"])
     if BRepAdaptor_Surface(neutral).GetType() != GeomAbs_Plane:
         raise StepFailed(f"face {step['neutral']} is not flat")
@@ -219,4 +219,4 @@ def drafted(made: Made, step: Step) -> Made:
     maker.Build()
     if not maker.IsDone():
         raise StepFailed("its angle is too large")
-    return Made(maker.Shape(), drawn(maker, made.names), made.tools)
+    return PartialSolid(maker.Shape(), drawn(maker, made.names), made.tools)

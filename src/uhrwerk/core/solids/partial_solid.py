@@ -39,7 +39,7 @@ class StepFailed(ValueError):
     """The kernel could not carry out a build step; says which, and why where that is known."""
 
 
-class NotDivided(StepFailed):
+class NotTessellated(StepFailed):
     """The faces of a solid cannot be divided into triangles that keep to them."""
 
 
@@ -54,7 +54,7 @@ class Tool:
 
 
 @dataclass
-class Made:
+class PartialSolid:
     """A shape on its way: `names` tells of each face the name that it was made with; `tools` are those of earlier steps;
     `gone` names the step that took a face."""
 
@@ -171,11 +171,11 @@ def meeting(shape: Any) -> list[tuple[Any, list[Any]]]:
     return [(e, f) for e, f in found.values() if len(f) == 2 and not f[0].IsSame(f[1])]
 
 
-def joined(made: Made, tools: list[Tool]) -> Made:
+def joined(made: PartialSolid, tools: list[Tool]) -> PartialSolid:
     """The part with tools added, or cut out of it."""
     if made.shape is None:
         first, *tools = tools
-        made = Made(first.shape, first.names, made.tools)
+        made = PartialSolid(first.shape, first.names, made.tools)
         if not tools:
             return made
     adds = tools[0].adds
@@ -195,10 +195,10 @@ def joined(made: Made, tools: list[Tool]) -> Made:
     names = Names([*made.names, *(pair for tool in tools for pair in tool.names)])
     if not each(shape, TopAbs_SOLID, TopoDS.Solid):
         raise StepFailed("nothing is left of the part")
-    return Made(shape, names.followed(maker, faces_of(shape)), made.tools)
+    return PartialSolid(shape, names.followed(maker, faces_of(shape)), made.tools)
 
 
-def frame_of(made: Made, plane: dict[str, Any]) -> Frame:
+def frame_of(made: PartialSolid, plane: dict[str, Any]) -> Frame:
     """The frame on a plane: origin, x, y and normal. On a face, the origin is the part's own moved squarely onto it."""
     if "face" in plane:
         face = made.face(plane["face"])

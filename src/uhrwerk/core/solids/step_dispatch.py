@@ -13,7 +13,7 @@ from uhrwerk.core.solids.boolean_steps import added, again, cut, drilled, turned
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.local_steps import drafted, edges, hollowed, moved_face
 from uhrwerk.core.solids.partial_solid import (
-    Made,
+    PartialSolid,
     StepFailed,
     each,
     volume,
@@ -21,13 +21,13 @@ from uhrwerk.core.solids.partial_solid import (
 from uhrwerk.core.solids.recipe import Step
 
 
-def _threaded(made: Made, step: Step) -> Made:
+def _threaded(made: PartialSolid, step: Step) -> PartialSolid:
     from uhrwerk.core.solids.threading import threaded  # seldom asked
 
     return threaded(made, step)
 
 
-STEPS: dict[str, Callable[[Made, Step], Made]] = {
+STEPS: dict[str, Callable[[PartialSolid, Step], PartialSolid]] = {
     "add": added, "take": cut, "turn": turned, "holes": drilled, "again": again, "edges": edges, "hollow": hollowed,
     "move_face": moved_face, "draft": drafted, "thread": _threaded,
 }  # fmt: skip
@@ -37,7 +37,7 @@ STEPS: dict[str, Callable[[Made, Step], Made]] = {
 UNCLOSED = "it does not give a closed solid with these dimensions"
 
 
-def shaped(made: Made, step: Step) -> Made:
+def shaped(made: PartialSolid, step: Step) -> PartialSolid:
     """The part after one build step. StepFailed, in a designer's words, where it cannot be carried out."""
     try:
         after = STEPS[step["do"]](made, step)
@@ -53,6 +53,6 @@ def shaped(made: Made, step: Step) -> Made:
     BRepTools.Clean_s(after.shape)
     new = [f for f in each(after.shape, TopAbs_FACE, TopoDS.Face) if f not in after.names]
     names = Names([*after.names, *((f, f"{step['id']}.face") for f in new)])
-    after = Made(after.shape, names, after.tools, made.gone, size)
+    after = PartialSolid(after.shape, names, after.tools, made.gone, size)
     now = {name for _, name in after.numbered()}
     return replace(after, gone={**made.gone, **{n: step["id"] for _, n in made.numbered() if n not in now}})

@@ -28,7 +28,7 @@ from uhrwerk.core.solids.kernel import Kernel
 from uhrwerk.core.solids.recipe import Recipe
 
 
-class Design(TypedDict):
+class ExportedDesign(TypedDict):
     """A design: its name, how it is made, its colour (red, green, blue of 0 to 1)."""
 
     name: str
@@ -36,7 +36,7 @@ class Design(TypedDict):
     colour: tuple[float, float, float]
 
 
-class Use(TypedDict):
+class ExportedUse(TypedDict):
     """One use of a design: its place among the designs, its name, its pose (7,) m."""
 
     design: int
@@ -44,7 +44,7 @@ class Use(TypedDict):
     pose: Any
 
 
-def step_file(kernel: Kernel, title: str, designs: list[Design], uses: list[Use]) -> bytes:
+def step_file(kernel: Kernel, title: str, designs: list[ExportedDesign], uses: list[ExportedUse]) -> bytes:
     """The contents of a STEP file with an assembly of all uses."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlXCAF"))
     XCAFApp_Application.GetApplication_s().InitDocument(document)
@@ -90,4 +90,4 @@ def _whole(kernel: Kernel, recipe: Recipe) -> Any:
     return whole
 
 
-__all__ = ["Design", "Use", "step_file"]
+__all__ = ["ExportedDesign", "ExportedUse", "step_file"]

@@ -40,7 +40,7 @@ from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from uhrwerk.core.solids.blob_store import packed
-from uhrwerk.core.solids.imported import Design, Taken, Use
+from uhrwerk.core.solids.imported import ImportedDesign, ImportedSolids, ImportedUse
 from uhrwerk.core.solids.partial_solid import each, meeting, volume
 
 #: uses of designs, levels of assemblies, faces of one design at most; sizes of a design, mm
@@ -48,7 +48,7 @@ USES, LEVELS, FACES = 500, 40, 20_000
 SMALLEST, LARGEST = 1e-3, 1e6
 
 
-def read_step(data: bytes) -> Taken:
+def read_step(data: bytes) -> ImportedSolids:
     """What is in a STEP file. ValueError, in words, where it cannot be had."""
     head = data[:400].lstrip(b"\xef\xbb\xbf \t\r\n")
     if not head.startswith(b"ISO-10303-21"):
@@ -74,14 +74,14 @@ def read_step(data: bytes) -> Taken:
         found.walk(top.Value(k), gp_Trsf(), "", 0)
     if not found.uses:
         raise ValueError("there is no solid in it" + (": " + "; ".join(found.said()) if found.said() else ""))
-    return Taken(found.designs, found.uses, found.said())
+    return ImportedSolids(found.designs, found.uses, found.said())
 
 
 @dataclass
 class _Found:
     document: Any
-    designs: list[Design] = field(default_factory=list)
-    uses: list[Use] = field(default_factory=list)
+    designs: list[ImportedDesign] = field(default_factory=list)
+    uses: list[ImportedUse] = field(default_factory=list)
     known: dict[tuple[str, bool], list[int]] = field(default_factory=dict)
     healed: list[str] = field(default_factory=list)
     left: dict[str, int] = field(default_factory=dict)
@@ -126,7 +126,7 @@ class _Found:
             if len(self.uses) >= USES:
                 raise ValueError(f"there are more than {USES} solids in it")
             many = len(self.known[key]) > 1
-            self.uses.append(Use(design, f"{name or 'Part'} {n + 1}" if many else name or "Part", _pose(place)))
+            self.uses.append(ImportedUse(design, f"{name or 'Part'} {n + 1}" if many else name or "Part", _pose(place)))
 
     def made(self, shape: Any, label: Any, image: bool) -> list[int]:
         """The designs in a shape: one for each solid."""
@@ -150,7 +150,7 @@ class _Found:
             whole, healed = mended(solid, own)
             if healed:
                 self.healed.append(f"{own} ({healed})")
-            self.designs.append(Design(own, contents_of(whole), colour, volume(whole) * 1e-9))
+            self.designs.append(ImportedDesign(own, contents_of(whole), colour, volume(whole) * 1e-9))
             out.append(len(self.designs) - 1)
         return out
 

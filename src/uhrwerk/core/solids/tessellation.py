@@ -21,7 +21,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.face_names import Names
-from uhrwerk.core.solids.partial_solid import NotDivided, StepFailed, each, outer_middle
+from uhrwerk.core.solids.partial_solid import NotTessellated, StepFailed, each, outer_middle
 from uhrwerk.core.solids.recipe import DEVIATION
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.solids.triangles import mass_sums
@@ -93,7 +93,7 @@ def tessellated(name: str, shape: Any, names: Names, deviation: float, order: in
     second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
     plain_faces = {f.kind for f in m.faces} <= {"plane", "cylinder", "cone"}
     if not keeps or (plain_faces and not near):
-        raise NotDivided("its faces cannot be divided into triangles that keep to them with these dimensions")
+        raise NotTessellated("its faces cannot be divided into triangles that keep to them with these dimensions")
     if not near:  # faces on long splines, which the kernel integrates with too few points
         volume, centroid, second = mass_sums(m.vertices, m.corners[m.whole])
     return Body(

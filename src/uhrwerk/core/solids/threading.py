@@ -37,7 +37,7 @@ from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.face_names import Names
-from uhrwerk.core.solids.partial_solid import Made, StepFailed, Tool, each, faces_of, is_outward, joined, volume
+from uhrwerk.core.solids.partial_solid import PartialSolid, StepFailed, Tool, each, faces_of, is_outward, joined, volume
 from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM
 
@@ -60,13 +60,13 @@ class Spot:
     outward: bool
 
 
-def threaded(made: Made, step: Step) -> Made:
+def threaded(made: PartialSolid, step: Step) -> PartialSolid:
     """The part with a thread on one of its round faces; unchanged where it is drawn plain."""
     spot = _spot(made, step)
     m = {k: step[k] * MM for k in ("d", "pitch", "middle", "root", "inner", "outer", "gap")}
     ridge = _on_a_pin(spot, m, step["flank"]) if spot.outward else _in_a_bore(spot, m, step["flank"])
     if step["plain"]:
-        return Made(made.shape, made.names, made.tools, volume=made.volume)
+        return PartialSolid(made.shape, made.names, made.tools, volume=made.volume)
     points, lowest, highest, crest = ridge
     pitch = m["pitch"]
     turns = _turns(points, lowest, pitch, spot, step["left"])
@@ -89,10 +89,10 @@ def threaded(made: Made, step: Step) -> Made:
     own = step["id"]
     bare = joined(made, [Tool(away, Names((f, f"{own}.ring") for f in faces_of(away)), False)])
     after = joined(bare, [Tool(ring, Names((f, f"{own}.thread") for f in faces_of(ring)), True)])
-    return Made(after.shape, after.names, made.tools)
+    return PartialSolid(after.shape, after.names, made.tools)
 
 
-def _spot(made: Made, step: Step) -> Spot:
+def _spot(made: PartialSolid, step: Step) -> Spot:
     face = made.face(step["face"])
     surface = BRepAdaptor_Surface(face)
     if surface.GetType() != GeomAbs_Cylinder or surface.LastUParameter() - surface.FirstUParameter() < 2 * pi - 1e-6:

@@ -11,8 +11,8 @@ from uhrwerk.core.assembly.mass_properties import MassOf
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
-from uhrwerk.core.proximity.refinement import Closer
-from uhrwerk.core.proximity.sweep import Finding, Sweep
+from uhrwerk.core.proximity.refinement import Refinement
+from uhrwerk.core.proximity.sweep import PairResult, Sweep
 from uhrwerk.core.solids import Solid
 from uhrwerk.core.stages.verdict import Verdict
 
@@ -36,14 +36,14 @@ class Evaluation:
     pose: Array | None = None
     motion: Motion | None = None
     coordinates: dict[str, Coordinate] = field(default_factory=dict)
-    findings: list[Finding] = field(default_factory=list)
+    findings: list[PairResult] = field(default_factory=list)
     known_apart: int = 0  # pairs of bodies whose boxes never meet
     masses: dict[str, MassOf] = field(default_factory=dict)  # whole, moving, groups
     part_mass: dict[str, float] = field(default_factory=dict)
     verdicts: dict[str, Verdict] = field(default_factory=dict)
     conflict: list[str] = field(default_factory=list)
     sweep: Sweep | None = None
-    closer: Closer | None = None  # looks at a pair again where a verdict hangs on it
+    closer: Refinement | None = None  # looks at a pair again where a verdict hangs on it
     dead_point: Problem | None = None  # among the problems, where the drive comes to its end
     seconds: float = 0.0
     proved: bool = True  # False while a number is turned: see `Evaluator.glance`

@@ -8,15 +8,15 @@ from collections.abc import Iterator, Sequence
 from typing import ClassVar, Literal
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.document.requirement import Requirement
+from uhrwerk.core.document.requirement import StatedRequirement
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.proximity.body_geometry import Shape
-from uhrwerk.core.proximity.sweep import Finding
+from uhrwerk.core.proximity.body_geometry import PlacedBody
+from uhrwerk.core.proximity.sweep import PairResult
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.verdict import Point, Verdict
 
 
-class Asked(Requirement):
+class Requirement(StatedRequirement):
     """Base of all kinds of requirement.
 
     `title` names it where one is chosen. `needs` is how far the evaluation must have come for it to be judged; what needs
@@ -27,7 +27,7 @@ class Asked(Requirement):
     needs: ClassVar[Literal["joints", "solids", "motion"]] = "motion"
     everything: ClassVar[bool] = False
 
-    def pairs(self, shapes: Sequence[Shape], document: Document) -> Iterator[tuple[int, int, float]]:
+    def pairs(self, shapes: Sequence[PlacedBody], document: Document) -> Iterator[tuple[int, int, float]]:
         """Pairs of shapes whose distance has to be known, each with the distance on which the verdict hangs, m."""
         return iter(())
 
@@ -50,6 +50,6 @@ class Asked(Requirement):
         return Verdict(self.name, self.kind, None, f"No answer: {why}")
 
 
-def pointed(f: Finding) -> tuple[Point, ...]:
+def pointed(f: PairResult) -> tuple[Point, ...]:
     """The nearest points of a finding as plain numbers, m."""
     return tuple((float(p[0]), float(p[1]), float(p[2])) for p in f.points)

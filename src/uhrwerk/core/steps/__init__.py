@@ -9,7 +9,7 @@ from uhrwerk.core.steps.hole import AtPoints, Hole, OnCircle, OnGrid, OverBores,
 from uhrwerk.core.steps.hollow import Hollow, Opening
 from uhrwerk.core.steps.move_face import MoveFace
 from uhrwerk.core.steps.revolve import Revolve
-from uhrwerk.core.steps.step import STEPS, BuildStep, Offer, Under
+from uhrwerk.core.steps.step import STEPS, BuildStep, StepOption, Under
 from uhrwerk.core.steps.taper import Leant, Taper
 from uhrwerk.core.steps.thread import Thread
 
@@ -17,6 +17,29 @@ for _step in (Extrude, Cut, Revolve, Hole, Thread, Edges, Hollow, MoveFace, Tape
     STEPS.register(_step)
 
 __all__ = [
-    "STEPS", "Again", "Along", "AtPoints", "Behind", "BuildStep", "Cut", "Edges", "Extrude", "Hole", "Hollow", "Leant", "MoveFace",
-    "Offer", "OnCircle", "OnGrid", "Opening", "OverBores", "Revolve", "Round", "Spot", "Taper", "Thread", "Under", "Which",
+    "STEPS",
+    "Again",
+    "Along",
+    "AtPoints",
+    "Behind",
+    "BuildStep",
+    "Cut",
+    "Edges",
+    "Extrude",
+    "Hole",
+    "Hollow",
+    "Leant",
+    "MoveFace",
+    "OnCircle",
+    "OnGrid",
+    "Opening",
+    "OverBores",
+    "Revolve",
+    "Round",
+    "Spot",
+    "StepOption",
+    "Taper",
+    "Thread",
+    "Under",
+    "Which",
 ]  # fmt: skip

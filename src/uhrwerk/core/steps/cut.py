@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn, sides
-from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
+from uhrwerk.core.steps.step import Face, OnPlane, StepOption, Under, plane_of
 
 
 class Cut(OnPlane):
@@ -27,12 +27,12 @@ class Cut(OnPlane):
         return {"depth", "both", "to"} if self.through else {"depth", "both"} if self.to else set()
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if face.kind != "plane":
             return []
         outline = Rectangle(length=face.size(0.4), width=face.size(0.2), x=face.at_x, y=face.at_y)
         step = cls(name="Cut", plane=face.name, outline=outline, depth=face.size(0.05))
-        return [Offer("A recess", step, ("outline.length", "outline.width", "depth"))]
+        return [StepOption("A recess", step, ("outline.length", "outline.width", "depth"))]
 
     @staticmethod
     def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
+from uhrwerk.core.steps.step import BuildStep, Face, StepOption, Under
 
 
 class Edges(BuildStep):
@@ -26,11 +26,11 @@ class Edges(BuildStep):
         return {"outer": {"a", "b"}, "of a face": {"b"}, "between two faces": set()}[self.which]
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         size = face.size(0.01)
         return [
-            Offer("Its edges rounded", cls(name="Round", which="of a face", a=face.name, size=size), ("size",)),
-            Offer(
+            StepOption("Its edges rounded", cls(name="Round", which="of a face", a=face.name, size=size), ("size",)),
+            StepOption(
                 "Its edges bevelled",
                 cls(name="Bevel", how="bevel", which="of a face", a=face.name, size=size),
                 ("size",),

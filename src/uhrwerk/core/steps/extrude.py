@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, drawn, sides
-from uhrwerk.core.steps.step import Face, Offer, OnPlane, Under, plane_of
+from uhrwerk.core.steps.step import Face, OnPlane, StepOption, Under, plane_of
 
 
 class Extrude(OnPlane):
@@ -27,12 +27,12 @@ class Extrude(OnPlane):
         return {"length", "both"} if self.to else set()
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if face.kind != "plane":
             return []
         outline = Circle(diameter=face.size(0.3), x=face.at_x, y=face.at_y)
         return [
-            Offer(
+            StepOption(
                 "A spigot",
                 cls(name="Spigot", plane=face.name, outline=outline, length=face.size(0.1)),
                 ("outline.diameter", "length"),

@@ -9,9 +9,9 @@ from pydantic import Field
 
 from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
 from uhrwerk.core.field.ref import FaceName, Neighbour
-from uhrwerk.core.outlines import Handle, Unfit, point
+from uhrwerk.core.outlines import OutlineHandle, Unfit, point
 from uhrwerk.core.steps.screw_sizes import table
-from uhrwerk.core.steps.step import Offer, OnPlane, Under, plane_of
+from uhrwerk.core.steps.step import OnPlane, StepOption, Under, plane_of
 
 
 class Spot(Model):
@@ -132,12 +132,12 @@ class Hole(OnPlane):
         return [("Diameter by table", bore(n), "length")] if n.screw else []
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if face.kind != "plane":
             return []
         at = AtPoints(spots={"a": Spot(x=face.at_x, y=face.at_y)})
         return [
-            Offer(
+            StepOption(
                 "A hole",
                 cls(name="Hole", plane=face.name, diameter=face.size(0.15), at=at),
                 ("diameter", "at.spots.a.x", "at.spots.a.y"),
@@ -145,7 +145,7 @@ class Hole(OnPlane):
         ]
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         if n.at.kind == "points":
             return [point(f"hole {k}", s.x, s.y, f"at.spots.{i}.") for k, (i, s) in enumerate(n.at.spots.items(), 1)]
         return [point("middle", n.at.x, n.at.y, "at.")] if n.at.kind in ("circle", "grid") else []

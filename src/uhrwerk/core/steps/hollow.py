@@ -6,7 +6,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Id, Model, Numbers, Size
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
+from uhrwerk.core.steps.step import BuildStep, Face, StepOption, Under
 
 #: parts of more faces are not offered to be hollowed: the kernel may not come to an end with them
 INTRICATE = 40
@@ -27,11 +27,11 @@ class Hollow(BuildStep):
     open: dict[Id, Opening] = Field(default_factory=lambda: {"a": Opening()}, max_length=50)
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if face.kind != "plane" or face.faces > INTRICATE:
             return []
         return [
-            Offer(
+            StepOption(
                 "Hollow, open here",
                 cls(name="Hollow", open={"a": Opening(face=face.name)}, wall=face.size(0.04)),
                 ("wall",),

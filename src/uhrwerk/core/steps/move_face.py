@@ -4,7 +4,7 @@ from typing import Any, ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
+from uhrwerk.core.steps.step import BuildStep, Face, StepOption, Under
 
 
 class MoveFace(BuildStep):
@@ -18,12 +18,12 @@ class MoveFace(BuildStep):
     by: Length = "1 mm"
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if not face.whole:
             return []
         title = "It moved" if face.kind == "plane" else "It made wider" if face.bore else "It made thicker"
         by = "-0.5 mm" if face.bore else face.size(0.05)
-        return [Offer(title, cls(name="Moved", face=face.name, by=by), ("by",))]
+        return [StepOption(title, cls(name="Moved", face=face.name, by=by), ("by",))]
 
     @staticmethod
     def made(n: Numbers) -> dict[str, Any]:

@@ -9,7 +9,7 @@ import numpy as np
 
 from uhrwerk.core.field import Kinds, Length, Model, Name, Numbers
 from uhrwerk.core.field.ref import Face, Plane
-from uhrwerk.core.outlines import OUTLINES, Handle
+from uhrwerk.core.outlines import OUTLINES, OutlineHandle
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Under:
 
 
 @dataclass(frozen=True)
-class Offer:
+class StepOption:
     """A step that may be done at a face, and the fields that are asked for."""
 
     title: str
@@ -69,12 +69,12 @@ class BuildStep(Model):
         return set()
 
     @staticmethod
-    def handles(n: Numbers) -> list[Handle]:
+    def handles(n: Numbers) -> list[OutlineHandle]:
         """The points by which it is drawn on its plane; the fields are its own."""
         if not hasattr(n, "outline"):
             return []
         inner = OUTLINES[n.outline.kind].handles(n.outline)
-        return [Handle(h.name, h.x, h.y, tuple((f"outline.{f}", a, k) for f, a, k in h.moves)) for h in inner]
+        return [OutlineHandle(h.name, h.x, h.y, tuple((f"outline.{f}", a, k) for f, a, k in h.moves)) for h in inner]
 
     @staticmethod
     def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
@@ -87,7 +87,7 @@ class BuildStep(Model):
         return []
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         """What of this kind may be done at a face."""
         return []
 
@@ -112,4 +112,4 @@ def plane_of(n: Numbers) -> dict[str, Any]:
     return {("base" if n.plane in ("xy", "xz", "yz") else "face"): n.plane, "offset": n.offset}
 
 
-__all__ = ["STEPS", "BuildStep", "Face", "Offer", "OnPlane", "Plane", "Under", "plane_of"]
+__all__ = ["STEPS", "BuildStep", "Face", "OnPlane", "Plane", "StepOption", "Under", "plane_of"]

@@ -12,7 +12,7 @@ from pydantic import Field
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.steps import screw_sizes
-from uhrwerk.core.steps.step import BuildStep, Face, Offer, Under
+from uhrwerk.core.steps.step import BuildStep, Face, StepOption, Under
 
 #: half of the angle between flanks, rad: ISO 68-1 and ISO 2901
 FLANK = {"metric": pi / 6, "trapezoidal": pi / 12}
@@ -59,7 +59,7 @@ class Thread(BuildStep):
         ]  # fmt: skip
 
     @classmethod
-    def offers(cls, face: Under) -> list[Offer]:
+    def offers(cls, face: Under) -> list[StepOption]:
         if face.kind != "axis" or not face.whole:
             return []
         sized = {
@@ -71,7 +71,7 @@ class Thread(BuildStep):
         if abs(sized[best] - 2 * face.radius) > 0.15e-3:
             return []
         return [
-            Offer(
+            StepOption(
                 f"A thread {best}",
                 cls.model_validate({"name": "Thread", "face": face.name, "size": best}),
                 ("size", "length", "gap"),

@@ -10,13 +10,52 @@ from uhrwerk.core.views.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.views.lanes import Lane, lanes
 from uhrwerk.core.views.masses import MassesShown, masses
 from uhrwerk.core.views.measuring import Measure, measured
-from uhrwerk.core.views.remedies import Moves, Offer, moves, offers
+from uhrwerk.core.views.remedies import RemedyShown, SensitiveNumber, moves, offers
 from uhrwerk.core.views.scene import block_of, mesh_block, pose_block, rough_block, shared_block
 from uhrwerk.core.views.search import SearchShown, search
 from uhrwerk.core.views.sketch import Sketch, sketch
 from uhrwerk.core.views.view import View, view
 
 __all__ = [
-    "Balance", "Card", "Choices", "Comparison", "Corrected", "CurveShown", "Entry", "FieldShown", "Lane", "MassesShown", "Measure", "Moves", "Offer", "Preview", "SearchShown", "Sketch", "Solid", "View", "ViewDrawn", "balance", "block_of", "catalogue", "choices", "comparison", "corrected", "curves",
-    "lanes", "masses", "measured", "mesh_block", "moves", "offers", "part_drawing", "pose_block", "preview", "rough_block", "search", "shared_block", "sketch", "table", "view",
+    "Balance",
+    "Card",
+    "Choices",
+    "Comparison",
+    "Corrected",
+    "CurveShown",
+    "Entry",
+    "FieldShown",
+    "Lane",
+    "MassesShown",
+    "Measure",
+    "Preview",
+    "RemedyShown",
+    "SearchShown",
+    "SensitiveNumber",
+    "Sketch",
+    "Solid",
+    "View",
+    "ViewDrawn",
+    "balance",
+    "block_of",
+    "catalogue",
+    "choices",
+    "comparison",
+    "corrected",
+    "curves",
+    "lanes",
+    "masses",
+    "measured",
+    "mesh_block",
+    "moves",
+    "offers",
+    "part_drawing",
+    "pose_block",
+    "preview",
+    "rough_block",
+    "search",
+    "shared_block",
+    "sketch",
+    "table",
+    "view",
 ]  # fmt: skip

@@ -15,12 +15,12 @@ from uhrwerk.core.balance.shaking import shaking, shaking_at
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.values import part_mass
-from uhrwerk.core.field import Refused
-from uhrwerk.core.remedies import Worked, planned, worked
+from uhrwerk.core.field import ValidationFailed
+from uhrwerk.core.remedies import ProvedCorrection, planned, worked
 from uhrwerk.core.requirements.balance_grade import BalanceGrade
 from uhrwerk.core.stages.cycle_extremes import over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.views.remedies import Told, told
+from uhrwerk.core.views.remedies import ChangedVerdict, told
 
 #: of a rotor for which no grade is asked: common practice for parts of general machinery, m/s
 USUAL = 6.3e-3
@@ -62,7 +62,7 @@ class CorrectionShown(TypedDict):
     words: list[str]
     after: str
     breaks: bool
-    effects: list[Told]
+    effects: list[ChangedVerdict]
     command: dict[str, Any]
 
 
@@ -146,10 +146,10 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
 
 
 def corrected(e: Evaluation, joint: str, form: Form, at: int, evaluate: Callable[[Document], Evaluation]) -> Corrected:
-    """The plan of that count. Refused where nothing turns there that can be told by its own mass."""
+    """The plan of that count. ValidationFailed where nothing turns there that can be told by its own mass."""
     r = rotors(e).get(joint)
     if r is None or not r.mass or r.hanging:
-        raise Refused(("joint", "nothing turns in this joint that can be balanced by itself"))
+        raise ValidationFailed(("joint", "nothing turns in this joint that can be balanced by itself"))
     found = planned(e, joint, max(1, len(grade_of(e, joint)[1].places(e.document, r))), form)
     if not found:
         return {"correction": None, "more": False, "words": _no_room(e, r, form)}
@@ -164,7 +164,7 @@ def _no_room(e: Evaluation, r: Rotor, form: Form) -> str:
     return f"No flat face of it has room for {what} that would do: change its sizes, or let a search find them."
 
 
-def _correction(e: Evaluation, joint: str, w: Worked) -> CorrectionShown:
+def _correction(e: Evaluation, joint: str, w: ProvedCorrection) -> CorrectionShown:
     shown, document = e.document.shown, e.stated
     words = []
     for h in w.plan.holes:

@@ -10,7 +10,7 @@ from pydantic import JsonValue
 from pydantic.fields import FieldInfo
 from typing_extensions import TypedDict
 
-from uhrwerk.core.document import Document, Refused, dimension_of, formulas
+from uhrwerk.core.document import Document, ValidationFailed, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
 from uhrwerk.core.elements import Element
@@ -19,10 +19,10 @@ from uhrwerk.core.field import (
     AnyDimension,
     Dimension,
     Kinds,
-    Lines,
     Model,
     Numbers,
-    Written,
+    SeveralLines,
+    ShownAsWritten,
     meant,
     numbers,
     reference_of,
@@ -120,7 +120,7 @@ class Card(TypedDict):
     more: NotRequired[dict[str, JsonValue]]
     offer: NotRequired[dict[str, str]]
     places: NotRequired[list[FieldShown]]
-    ends: NotRequired[list[EndShown]]
+    ends: NotRequired[list[JointEndShown]]
 
 
 def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list[FieldShown]:
@@ -128,7 +128,7 @@ def fields_of(document: Document, model: Model, path: str, scope: Scope) -> list
     return list(_fields(document, type(model), model, path, scope))
 
 
-class EndShown(TypedDict):
+class JointEndShown(TypedDict):
     """Where an item takes hold: a placed part, and the datum there, moved if it lies beside one."""
 
     placed: str
@@ -145,7 +145,7 @@ def _places(e: Evaluation, item: Model, path: str) -> list[FieldShown]:
     return out
 
 
-def _held_at(e: Evaluation, item: Model) -> list[EndShown]:
+def _held_at(e: Evaluation, item: Model) -> list[JointEndShown]:
     m = e.mechanism
     if m is None:
         return []
@@ -190,9 +190,9 @@ def _fields(
         elif face is not None:
             shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
             shown |= {"of": getattr(model, "part", "") if face.beside else ""}
-        elif any(isinstance(m, AnyDimension | Written) for m in field.metadata):
+        elif any(isinstance(m, AnyDimension | ShownAsWritten) for m in field.metadata):
             shown |= {"text": item}
-        elif any(isinstance(m, Lines) for m in field.metadata):
+        elif any(isinstance(m, SeveralLines) for m in field.metadata):
             shown |= {"kind": "lines", "text": item}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
@@ -329,16 +329,16 @@ def _steps(e: Evaluation, part: str, image: bool) -> list[StepShown]:
     return out
 
 
-class _Drawn(TypedDict):
+class _StepDrawing(TypedDict):
     plane: list[list[float]]
     handles: list[HandleShown]
 
 
 #: of a step without handles, and of an image behind a plane: it is drawn on its original
-_UNDRAWN: _Drawn = {"plane": [], "handles": []}
+_UNDRAWN: _StepDrawing = {"plane": [], "handles": []}
 
 
-def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _Drawn:
+def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing:
     """The handles of a step, and the plane on which they lie; none where that is not known."""
     n = numbers(step, e.document.scope())
     found, plane = step.handles(n), getattr(n, "plane", "")
@@ -472,9 +472,9 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
     try:
         pose = e.pose if e.pose is not None else m.start if m is not None else None
         if m is None or pose is None:
-            raise Refused(("a", ""))
+            raise ValidationFailed(("a", ""))
         now = next(x for x in measures(document, m, pose, measured.a, measured.b) if x["name"] == measured.what)
-    except (Refused, StopIteration):
+    except (ValidationFailed, StopIteration):
         return [*told, ["Now", "what it was measured from is gone"]]
     was = float(document.scope().known[name].to_base_units().magnitude)
     if abs(was - now["si"]) > SAME:

@@ -8,7 +8,7 @@ from typing import Any
 from typing_extensions import TypedDict
 
 from uhrwerk.core import elements
-from uhrwerk.core.document import Document, Refused, apply, numbers, parse
+from uhrwerk.core.document import Document, ValidationFailed, apply, numbers, parse
 from uhrwerk.core.document.command import AddPart
 from uhrwerk.core.document.curve import CURVES
 from uhrwerk.core.document.driver import DRIVERS
@@ -105,7 +105,7 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     module = elements.of(n)
     wrong = module.faults(n)
     if wrong:
-        raise Refused(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
+        raise ValidationFailed(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
     recipe = module.solid(n)
     solid = Solid({}) if module.found else build(recipe)
     datums = module.datums(n)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from typing_extensions import TypedDict
 
-from uhrwerk.core.curves import SERIES, NotMeasured, PointAcceleration, PointCurve, PointSpeed, Run, Series
+from uhrwerk.core.curves import SERIES, MeasuredCurve, NotMeasured, PointAcceleration, PointCurve, PointSpeed, Series
 from uhrwerk.core.curves.evaluated import evaluated_curve, followed
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.exchange.spreadsheet import comma_separated
@@ -56,17 +56,17 @@ def _curve(e: Evaluation, i: str) -> CurveShown:
     }  # fmt: skip
 
 
-def unit_of(e: Evaluation, run: Run, series: Series) -> str:
+def unit_of(e: Evaluation, run: MeasuredCurve, series: Series) -> str:
     return e.document.unit_of(run.dimension_of(series))
 
 
-def shown(e: Evaluation, run: Run, series: Series) -> list[float | None]:
+def shown(e: Evaluation, run: MeasuredCurve, series: Series) -> list[float | None]:
     """A series in its unit; None where it has no value."""
     dimension, unit = run.dimension_of(series), unit_of(e, run, series)
     return [in_unit(float(v), dimension, unit) if np.isfinite(v) else None for v in run.series[series]]
 
 
-def _series(e: Evaluation, run: Run, series: Series) -> SeriesShown:
+def _series(e: Evaluation, run: MeasuredCurve, series: Series) -> SeriesShown:
     dimension, unit = run.dimension_of(series), unit_of(e, run, series)
     told: SeriesShown = {
         "name": series, "unit": unit, "values": shown(e, run, series), "low": [], "high": [], "words": "no value",
@@ -97,7 +97,7 @@ def _path(e: Evaluation, i: str) -> Array:
 
 def table(e: Evaluation, chosen: Sequence[str] = ()) -> str:
     """Curves as comma-separated values: a row a frame, units in the heads. Curves that are followed for a shorter time end there."""
-    runs = {i: r for i in (chosen or e.document.curves) if isinstance(r := evaluated_curve(e, i), Run)}
+    runs = {i: r for i in (chosen or e.document.curves) if isinstance(r := evaluated_curve(e, i), MeasuredCurve)}
     times = max((r.times for r in runs.values()), key=len, default=np.zeros(0))
     columns = [(i, r, s) for i, r in runs.items() for s in SERIES if r.dimension_of(s)]
     heads = [f"{i}{'' if s == 'value' else f' {s}'} ({unit_of(e, r, s) or '1'})" for i, r, s in columns]

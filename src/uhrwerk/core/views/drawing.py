@@ -9,7 +9,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core import elements
 from uhrwerk.core.document import numbers
 from uhrwerk.core.document.repeat import original_of
-from uhrwerk.core.elements.drawn import Drawn, View
+from uhrwerk.core.elements.drawn import DrawnDimension, View
 from uhrwerk.core.solids import Solid, outlines
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -43,7 +43,7 @@ class ViewDrawn(TypedDict):
     box: list[float]
 
 
-def drawing(solid: Solid, drawn: list[Drawn]) -> list[ViewDrawn]:
+def drawing(solid: Solid, drawn: list[DrawnDimension]) -> list[ViewDrawn]:
     """The views that its dimensions ask for; seen from above where there are none."""
     if not solid.bodies:
         return []
@@ -63,7 +63,7 @@ def part_drawing(e: Evaluation, placed: str) -> list[ViewDrawn]:
     return views
 
 
-def _view(solid: Solid, view: View, drawn: list[Drawn]) -> ViewDrawn:
+def _view(solid: Solid, view: View, drawn: list[DrawnDimension]) -> ViewDrawn:
     right, up, eye = VIEWS[view]
     ends = np.concatenate([outlines(b.vertices, b.triangles, np.array(eye)) for b in solid.bodies.values()])
     flat = np.round(ends[:, :, [right, up]] * 1e3, 3)
@@ -78,7 +78,7 @@ def _view(solid: Solid, view: View, drawn: list[Drawn]) -> ViewDrawn:
     return {"name": view, "edges": edges.tolist(), "dimensions": lines, "box": box}
 
 
-def _spread(drawn: list[Drawn], right: int, up: int, low: Array, high: Array) -> list[DimensionLine]:
+def _spread(drawn: list[DrawnDimension], right: int, up: int, low: Array, high: Array) -> list[DimensionLine]:
     """Dimension lines: lengths along x below the part, one below the other, along y to its left; all others in place."""
     size = float(np.max(high - low))
     placed: list[list[tuple[float, float, float]]] = [[], []]  # what is taken: (from, to, row)

@@ -18,7 +18,7 @@ from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.quantity.formula import is_number
 from uhrwerk.core.requirements.wanted_motion import WantedMotion
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.stages.requirement import Asked
+from uhrwerk.core.stages.requirement import Requirement
 
 Array = NDArray[np.float64]
 
@@ -105,7 +105,7 @@ def _drawn(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[Segme
     return out, math.degrees(seconds(n.begins, cycle) / cycle * 2 * math.pi)
 
 
-def _course(e: Evaluation, i: str, asked: Asked) -> Lane | None:
+def _course(e: Evaluation, i: str, asked: Requirement) -> Lane | None:
     """The lane of a requirement that is measured over the cycle: its course, and within what it has to stay."""
     v = e.verdicts[i]
     found = asked.course(e) if v.value is not None else None
@@ -191,7 +191,7 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
         if isinstance(asked, WantedMotion)
     ]
     for i, asked in document.requirements.items():
-        lane_ = _course(e, i, asked) if isinstance(asked, Asked) and e.verdicts[i].value is not None else None
+        lane_ = _course(e, i, asked) if isinstance(asked, Requirement) and e.verdicts[i].value is not None else None
         out += [lane_] if lane_ is not None else []
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):

@@ -10,7 +10,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.assembly.mass_properties import MassOf
 from uhrwerk.core.balance import selection
 from uhrwerk.core.evaluation.values import where
-from uhrwerk.core.field import Refused
+from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.quantity import display, in_unit
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -26,15 +26,15 @@ class MassesShown(TypedDict):
 
 
 def masses(e: Evaluation, parts: Sequence[str], frame: str = "", time: float = 0.0) -> MassesShown:
-    """Of placed parts; `frame` is a placed part or a datum of one (part.datum), the world's where it is left out. Refused where a
+    """Of placed parts; `frame` is a placed part or a datum of one (part.datum), the world's where it is left out. ValidationFailed where a
     part is not known or cannot be made."""
     if not parts:
-        raise Refused(("parts", "choose at least one part"))
+        raise ValidationFailed(("parts", "choose at least one part"))
     for p in parts:
         if p not in e.document.placed:
-            raise Refused(("parts", f"there is no placed part {p!r}"))
+            raise ValidationFailed(("parts", f"there is no placed part {p!r}"))
         if p not in e.solids or e.motion is None:
-            raise Refused(
+            raise ValidationFailed(
                 ("parts", f"{e.document.placed[p].name} cannot be made, or the mechanism cannot be assembled")
             )
     world = selection(e, parts)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, solve
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.document.document import Place
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import At
@@ -40,7 +40,7 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
     ends = []
     for side, at in (("a", a), ("b", b)):
         if at.placed not in m.datums or at.datum not in m.datums[at.placed]:
-            raise Refused((side, "there is no such datum"))
+            raise ValidationFailed((side, "there is no such datum"))
         d = m.datum(at if isinstance(at, At) else At(placed=at.placed, datum=at.datum))
         where = m.part_pose(at.placed, pose)
         ends.append((d, poses.place(where, d.origin), poses.rotate(where[3:], d.z)))

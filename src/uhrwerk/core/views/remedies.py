@@ -17,7 +17,7 @@ SHOWN = 6
 LIGHT = 5e-7
 
 
-class Turned(TypedDict):
+class NumberChangeShown(TypedDict):
     """A number by its path, with its text before and after."""
 
     path: str
@@ -26,7 +26,7 @@ class Turned(TypedDict):
     after: str
 
 
-class Told(TypedDict):
+class ChangedVerdict(TypedDict):
     """What becomes of another requirement."""
 
     name: str
@@ -34,19 +34,19 @@ class Told(TypedDict):
     breaks: bool
 
 
-class Offer(TypedDict):
+class RemedyShown(TypedDict):
     """Changes of numbers that make a requirement hold, what they do to the others, and the command that makes them."""
 
     id: str
-    changes: list[Turned]
+    changes: list[NumberChangeShown]
     words: str
     breaks: bool
-    effects: list[Told]
+    effects: list[ChangedVerdict]
     mass: str
     command: dict[str, Any]
 
 
-class Moves(TypedDict):
+class SensitiveNumber(TypedDict):
     """A number that moves the requirement, and how strongly, in words; `card` is where it stands."""
 
     path: str
@@ -55,10 +55,10 @@ class Moves(TypedDict):
     card: str
 
 
-def moves(document: Document, answers: list[Answer], dimension: str) -> list[Moves]:
+def moves(document: Document, answers: list[Answer], dimension: str) -> list[SensitiveNumber]:
     """The strongest first, by how much a twentieth of it does; what the margin does, found by turning each a little."""
     strongest = sorted(answers, key=lambda a: -abs(a.slope) * max(abs(a.number.value), 10 * a.number.step))
-    out: list[Moves] = []
+    out: list[SensitiveNumber] = []
     for a in strongest[:SHOWN]:
         n, one = a.number, abs(a.slope) if a.number.unit else abs(a.slope * a.number.step)
         each = f"1 {n.unit} more" if n.unit else f"{n.step:g} more"
@@ -75,9 +75,9 @@ def _card(document: Document, path: str) -> str:
     return next((f"placed.{i}" for i, p in document.placed.items() if p.part == key), "")
 
 
-def told(others: Iterable[Effect]) -> list[Told]:
+def told(others: Iterable[Effect]) -> list[ChangedVerdict]:
     """What becomes of requirements whose answer is another one."""
-    out: list[Told] = []
+    out: list[ChangedVerdict] = []
     for e in others:
         if e.before is not e.after:
             what = "has no answer then" if e.after is None else "now holds" if e.after else "now fails"
@@ -85,12 +85,12 @@ def told(others: Iterable[Effect]) -> list[Told]:
     return out
 
 
-def offers(document: Document, found: list[Remedy]) -> list[Offer]:
+def offers(document: Document, found: list[Remedy]) -> list[RemedyShown]:
     return [_offer(document, r) for r in found]
 
 
-def _offer(document: Document, r: Remedy) -> Offer:
-    changes: list[Turned] = [
+def _offer(document: Document, r: Remedy) -> RemedyShown:
+    changes: list[NumberChangeShown] = [
         {"path": c.number.path, "name": c.number.name, "before": c.before, "after": c.after} for c in r.changes
     ]
     heavier = r.heavier

@@ -21,7 +21,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 from uhrwerk.core.forces.springs import every, every_winding, there
-from uhrwerk.core.joints import LeafSpringPair, SpiralSpringPair, Winding
+from uhrwerk.core.joints import LeafSpringPair, SpiralSpringPair, TorsionalSpring
 from uhrwerk.core.joints.belt_pair import BeltPair, radius
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.spiral_spring import coils
@@ -215,7 +215,7 @@ def springs_shown(e: Evaluation) -> list[SpringShown]:
             )
         else:
             sizes = {"coil": n.coil, "wire": n.wire, "coils": n.coils}
-            if isinstance(pair, Winding):  # coil on coil, on the axis of what it turns
+            if isinstance(pair, TorsionalSpring):  # coil on coil, on the axis of what it turns
                 a, b = b, {"placed": b["placed"], "at": (other.origin + other.z * (-1.1 * n.coils * n.wire)).tolist()}
             out.append({"id": i, "shape": "coil", "a": a, "b": b, "turn": [1.0, 0, 0, 0], "sizes": sizes})
     return out

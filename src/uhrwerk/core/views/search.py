@@ -7,10 +7,10 @@ from math import log10
 from typing_extensions import TypedDict
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.remedies import Search, Step
+from uhrwerk.core.remedies import Search, SearchStep
 
 
-class StepShown(TypedDict):
+class SearchStepShown(TypedDict):
     """A step: its numbers and the goal's value as texts, whether all conditions held, and how high it stands in the picture, 0 to 1."""
 
     number: int
@@ -25,7 +25,7 @@ class SearchShown(TypedDict):
     state: str
     words: str
     names: list[str]
-    steps: list[StepShown]
+    steps: list[SearchStepShown]
     best: int | None
     rounded: int | None
 
@@ -50,7 +50,7 @@ def _height(s: Search, value: float) -> float:
     return log10(max(abs(value - s.goal.to), 1e-12)) if s.goal.way == "equal" else s.goal.cost(value)
 
 
-def _shown(document: Document, dimension: str, x: Step, high: float | None) -> StepShown:
+def _shown(document: Document, dimension: str, x: SearchStep, high: float | None) -> SearchStepShown:
     value = "" if x.value is None else document.shown(x.value, dimension, 5) if dimension else f"{x.value:.6g}"
     texts = [_short(t) for t in x.texts]
     return {

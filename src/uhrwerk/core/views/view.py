@@ -60,12 +60,12 @@ class Tile(TypedDict):
     bodies: list[str]
 
 
-class Named(TypedDict):
+class ListedItem(TypedDict):
     id: str
     name: str
 
 
-class Held(TypedDict):
+class ListedJoint(TypedDict):
     """A joint or relation and the placed parts that it holds."""
 
     id: str
@@ -82,7 +82,7 @@ class Transmits(TypedDict):
     ratio: str
 
 
-class Kind(TypedDict):
+class ListedKind(TypedDict):
     id: str
     name: str
     kind: str
@@ -121,7 +121,7 @@ class Mass(TypedDict):
     centre: list[str]
 
 
-class Problem(TypedDict):
+class ListedProblem(TypedDict):
     path: str
     words: str
 
@@ -167,7 +167,7 @@ class View(TypedDict):
     residual: float | None
     seconds: float
     proved: bool
-    problems: list[Problem]
+    problems: list[ListedProblem]
     conflict: list[str]
     mobility: MobilityShown | None
     verdicts: list[Tile]
@@ -179,18 +179,18 @@ class View(TypedDict):
     lanes: list[Lane]
     cards: dict[str, Card]
     masses: list[Mass]
-    joints: list[Held]
-    relations: list[Held]
+    joints: list[ListedJoint]
+    relations: list[ListedJoint]
     pairs: list[Transmits]
-    repeats: list[Kind]
+    repeats: list[ListedKind]
     driveable: list[Driveable]
-    remarks: list[Problem]
+    remarks: list[ListedProblem]
     drivers: list[DriverShown]
     curves: list[CurveNamed]
-    requirements: list[Named]
+    requirements: list[ListedItem]
     parameters: list[ParameterShown]
-    materials: list[Named]
-    parts: list[Named]
+    materials: list[ListedItem]
+    parts: list[ListedItem]
     groups: list[GroupShown]
 
 

@@ -9,12 +9,12 @@ from uhrwerk.core import views
 from uhrwerk.core.document import Document
 from uhrwerk.store import Missing
 from uhrwerk.web.routes.results import BLOCK
-from uhrwerk.web.services import Asked, TheDesk
+from uhrwerk.web.services import RequestBody, TheDesk
 
 router = APIRouter(prefix="/api/elements", tags=["elements"])
 
 
-class ElementAsked(Asked):
+class ElementRequest(RequestBody):
     element: dict[str, JsonValue]
     mechanism: str | None = Field(default=None, description="whose parameters formulas may use")
 
@@ -25,7 +25,7 @@ def elements() -> list[views.Entry]:
 
 
 @router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
-def preview(desk: TheDesk, asked: ElementAsked) -> views.Preview:
+def preview(desk: TheDesk, asked: ElementRequest) -> views.Preview:
     document = desk.store.current(asked.mechanism).document if asked.mechanism else Document(name="preview")
     made, told = views.preview(document, asked.element, desk.evaluator.workshop.build)
     desk.keep_preview(told["solid"], made)

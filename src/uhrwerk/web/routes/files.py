@@ -23,7 +23,7 @@ FILE = {"requestBody": {"content": BLOCK, "required": True}}
 Unit = Annotated[str, Query(max_length=10, description="mm, cm, m or in, of a format that states none")]
 
 
-class TakenIn(Included):
+class ImportResult(Included):
     """The command that includes what was read, what is then to be selected, and what was healed or left out."""
 
     said: str
@@ -45,13 +45,13 @@ async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "")
     summary="The command that includes the parts in a file, beside what is there",
     openapi_extra=FILE,
 )
-async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, unit: Unit = "") -> TakenIn:
+async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, unit: Unit = "") -> ImportResult:
     data = await request.body()
 
-    def found() -> TakenIn:
+    def found() -> ImportResult:
         other = told(name, data, unit)
         one = included(desk.store.current(mechanism).document, other, desk.box)
-        return TakenIn(command=one.command, selected=one.selected, said=other.note)
+        return ImportResult(command=one.command, selected=one.selected, said=other.note)
 
     return await run_in_threadpool(found)
 

@@ -9,52 +9,52 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Document, Refused, parse
+from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit import join
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.copy_paste import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.nearest_gap import PULLED, nearest
 from uhrwerk.core.edit.pull import to_gap
-from uhrwerk.core.edit.solve_offset import Seat, seated
+from uhrwerk.core.edit.solve_offset import OffsetForGap, seated
 from uhrwerk.core.exchange import told
 from uhrwerk.core.joints import At
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import FormulaError, in_unit
-from uhrwerk.web.routes.revisions import Base, Change
-from uhrwerk.web.services import Asked, State, TheDesk
+from uhrwerk.web.routes.revisions import ChangeRequest, OnRevision
+from uhrwerk.web.services import RequestBody, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["joining"])
 
 
-class TwoDatums(Asked):
+class TwoDatums(RequestBody):
     a: At
     b: At
 
 
-class SeatAsked(Asked):
+class OffsetRequest(RequestBody):
     joint: str = Field(max_length=80)
     against: str = Field(max_length=80, description="placed part to which the gap is asked")
     gap: str = Field(default="0 mm", max_length=400)
 
 
 @router.post("/candidates", summary="What may join two datums")
-def candidates(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[join.Offer]:
+def candidates(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[join.JoinOption]:
     return join.candidates(desk.store.current(mechanism).document, asked.a, asked.b)
 
 
 @router.post("/try", summary="Where every part would go, without doing it")
-def try_out(desk: TheDesk, mechanism: str, asked: Change) -> join.Tried:
+def try_out(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> join.JoinPreview:
     return join.tried(desk.store.current(mechanism).document, parse(asked.command))
 
 
-class GrowAsked(Asked):
+class GrowthBody(RequestBody):
     at: At
     id: str = Field(default="", max_length=200, description="one of those that grow there; empty: all")
     asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
 
 
-class PullAsked(Asked):
+class PullRequest(RequestBody):
     at: At
     id: str = Field(max_length=200, description="what pulls, of those that grow there")
     asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
@@ -65,31 +65,31 @@ class PullAsked(Asked):
     cycle: bool = Field(default=False, description="the smallest gap over the cycle, not as all stands")
 
 
-class Pulled(BaseModel):
+class PullResult(BaseModel):
     """How far outward the face moves then, as a field."""
 
     by: str
 
 
 @router.post("/pull", summary="How far a face must be pulled until its part keeps a gap from its nearest neighbour")
-def pull(desk: TheDesk, mechanism: str, asked: PullAsked) -> Pulled:
+def pull(desk: TheDesk, mechanism: str, asked: PullRequest) -> PullResult:
     document = desk.store.current(mechanism).document
     unit = document.units.length
     try:
         wanted = document.scope().value(asked.gap, "length")
         first = document.scope().value(asked.asked.get("by") or "0 mm", "length")
     except FormulaError as error:
-        raise Refused(("gap", str(error))) from error
+        raise ValidationFailed(("gap", str(error))) from error
 
     def command(by: float) -> dict[str, JsonValue]:
         (one,) = sprouts(document, asked.at, asked.id, {**asked.asked, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
     by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator, asked.against, asked.cycle)
-    return Pulled(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
+    return PullResult(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 
-class Ghost(BaseModel):
+class GhostPose(BaseModel):
     """A part that is not there yet: its solid and bodies, where it would be (7,), its box in its own frame, m."""
 
     id: str
@@ -104,12 +104,12 @@ class Ghost(BaseModel):
 
 
 @router.post("/grow", summary="What grows on a datum, each with the one command that makes, places and joins it")
-def grow(desk: TheDesk, mechanism: str, asked: GrowAsked) -> list[Sprout]:
+def grow(desk: TheDesk, mechanism: str, asked: GrowthBody) -> list[Sprout]:
     return sprouts(desk.store.current(mechanism).document, asked.at, asked.id, asked.asked)
 
 
 @router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
-def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
+def ghosts(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> list[GhostPose]:
     document = desk.store.current(mechanism).document
     command = parse(asked.command)
     after = accept(document, command)
@@ -131,12 +131,14 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
         key, solid = desk.evaluator.solid_of(after, i, PULLED if i in changed else None)
         if solid.failed is not None:
             step, why = solid.failed
-            raise Refused((f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}"))
+            raise ValidationFailed(
+                (f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}")
+            )
         desk.keep_preview(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])
         near = nearest(after, i, stand, desk.evaluator) if i in changed else None
-        out.append(Ghost(
+        out.append(GhostPose(
             near="" if near is None else near.words,
             id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=stand[i],
             low=corners.min(axis=0).tolist(), high=corners.max(axis=0).tolist(),
@@ -144,22 +146,22 @@ def ghosts(desk: TheDesk, mechanism: str, asked: Change) -> list[Ghost]:
     return out
 
 
-class PieceAsked(Asked):
+class PieceRequest(RequestBody):
     parts: list[str] = Field(min_length=1, max_length=500, description="placed parts")
 
 
-class IncludeAsked(Base):
+class IncludeRequest(OnRevision):
     mechanism: str = Field(default="", max_length=80, description="one from the shelf; or")
     document: dict[str, JsonValue] | None = Field(default=None, description="one as data, such as a piece")
 
 
 @router.post("/piece", summary="Parts with what joins them and all that they use, as a mechanism of their own")
-def take_piece(desk: TheDesk, mechanism: str, asked: PieceAsked) -> Document:
+def take_piece(desk: TheDesk, mechanism: str, asked: PieceRequest) -> Document:
     return piece(desk.store.current(mechanism).document, asked.parts)
 
 
 @router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
-def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
+def include(desk: TheDesk, mechanism: str, asked: IncludeRequest) -> Included:
     document = desk.store.current(mechanism).document
     other = (
         desk.store.current(asked.mechanism).document
@@ -172,7 +174,7 @@ def include(desk: TheDesk, mechanism: str, asked: IncludeAsked) -> Included:
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap is as asked")
-def seat(desk: TheDesk, mechanism: str, asked: SeatAsked) -> Seat:
+def seat(desk: TheDesk, mechanism: str, asked: OffsetRequest) -> OffsetForGap:
     return seated(desk.store.current(mechanism).document, desk.evaluator, asked.joint, asked.against, asked.gap)
 
 
@@ -182,7 +184,7 @@ def measure(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[views.Measu
 
 
 @router.post("/other-mode", summary="Assembles the mechanism the other way")
-def other_mode(desk: TheDesk, mechanism: str, asked: Base) -> State:
+def other_mode(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
     before = desk.store.at(mechanism, asked.revision).document
     command = join.other_mode(before)
     return State.of(desk.store.change(mechanism, asked.revision, accept(before, command), command))

@@ -8,15 +8,15 @@ from datetime import datetime
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, JsonValue
 
-from uhrwerk.core.document import Document, Refused, write
+from uhrwerk.core.document import Document, ValidationFailed, write
 from uhrwerk.core.edit.new_document import fresh
 from uhrwerk.core.exchange import told
-from uhrwerk.web.services import Asked, State, TheDesk
+from uhrwerk.web.services import RequestBody, State, TheDesk
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
 
 
-class NewMechanism(Asked):
+class NewMechanism(RequestBody):
     name: str = Field(default="New mechanism", max_length=80)
     document: dict[str, JsonValue] | None = Field(
         default=None, description="a whole document; left out: an empty mechanism"
@@ -38,7 +38,7 @@ def mechanisms(desk: TheDesk) -> list[OnShelf]:
 @router.post("", status_code=201, summary="Puts a mechanism on the shelf")
 def create(desk: TheDesk, asked: NewMechanism) -> State:
     if not asked.name.strip():
-        raise Refused(("name", "give the mechanism a name"))
+        raise ValidationFailed(("name", "give the mechanism a name"))
     document = fresh(asked.name)
     if asked.document is not None:  # it may have come from anywhere
         document = told("document.json", json.dumps(asked.document).encode())

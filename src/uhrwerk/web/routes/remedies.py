@@ -12,11 +12,11 @@ from uhrwerk.web.services import PathNumber, TheDesk, evaluated
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
 
 
-class Remedies(BaseModel):
+class RemediesAnswer(BaseModel):
     """The offers found so far, the best first, and the numbers that move it most; how far the search is, and when it is at its end."""
 
-    offers: list[views.Offer]
-    moves: list[views.Moves]
+    offers: list[views.RemedyShown]
+    moves: list[views.SensitiveNumber]
     words: str
     fraction: float
     done: bool
@@ -27,7 +27,7 @@ class Remedies(BaseModel):
     summary="Changes that make a requirement hold; asked again until it is done",
     dependencies=[Depends(evaluated)],
 )
-def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Remedies:
+def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> RemediesAnswer:
     e = desk.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
@@ -35,4 +35,6 @@ def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: s
     search.done.wait(0.2)
     told = views.offers(search.document, search.offers)
     moves = views.moves(search.document, search.answers, e.verdicts[requirement].dimension)
-    return Remedies(offers=told, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set())
+    return RemediesAnswer(
+        offers=told, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set()
+    )

@@ -10,7 +10,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Refused
+from uhrwerk.core.document import ValidationFailed
 from uhrwerk.core.evaluation.values import values, where
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.store import Missing
@@ -28,14 +28,14 @@ class Progress(BaseModel):
     fraction: float
 
 
-class Known(BaseModel):
+class KnownValue(BaseModel):
     """A value with its unit (SI), or words."""
 
     unit: str
     value: Any
 
 
-class Course(BaseModel):
+class FrameValues(BaseModel):
     """Numbers at every frame, with their unit."""
 
     unit: str
@@ -70,7 +70,7 @@ def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
 @waiting.get(
     "/values",
     summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
-    response_model=dict[str, dict[str, Known]],
+    response_model=dict[str, dict[str, KnownValue]],
 )
 def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     known = values(desk.result(mechanism, revision))
@@ -80,7 +80,7 @@ def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response
 @waiting.get(
     "/places/{name}",
     summary="Where a part, or a datum of it (part.datum), is at every frame",
-    response_model=dict[str, Course],
+    response_model=dict[str, FrameValues],
 )
 def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Response:
     found = where(desk.result(mechanism, revision), name)
@@ -178,7 +178,7 @@ def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "
 def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diameter: str = "10 mm") -> Response:
     placed, _, suffix = name.rpartition(".")
     if suffix not in ("dxf", "csv"):
-        raise Refused(("name", "the way of a cutter is written as .dxf or .csv"))
+        raise ValidationFailed(("name", "the way of a cutter is written as .dxf or .csv"))
     way = cutter_path(desk.store.document(mechanism, revision), placed, diameter)
     head = {"content-disposition": f'attachment; filename="{placed}-cutter.{suffix}"'}
     if suffix == "csv":

@@ -8,48 +8,48 @@ from fastapi import APIRouter, Depends, Response
 from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Together, parse
+from uhrwerk.core.document import SeveralCommands, parse
 from uhrwerk.core.edit import held_together, join
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.store.tables import Result, Revision
-from uhrwerk.web.services import Asked, PathNumber, State, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, State, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
 
 
-class Change(Asked):
+class ChangeRequest(RequestBody):
     revision: int = Field(description="number of the revision the change was made on", ge=0, le=2**53)
     command: dict[str, JsonValue] = Field(
         description="one command of the document, such as {kind: set_value, path, value}"
     )
 
 
-class Base(Asked):
+class OnRevision(RequestBody):
     revision: int = Field(ge=0, le=2**53)
 
 
-class Back(Base):
+class RestoreRequest(OnRevision):
     to: int = Field(description="number of the revision whose document is to be in force again", ge=0, le=2**53)
 
 
-class Pin(Asked):
+class BaselineRequest(RequestBody):
     number: int | None = Field(description="number of the revision to be pinned; null: none", ge=0, le=2**53)
 
 
-class Called(Asked):
+class NameRequest(RequestBody):
     name: str = Field(description="what a revision is called; nothing takes the name away", max_length=60)
 
 
-class Branch(Base):
+class VariantRequest(OnRevision):
     of: int = Field(description="number of the revision at which the variant begins", ge=0, le=2**53)
     name: str = Field(max_length=60)
 
 
-class Switch(Base):
+class SwitchRequest(OnRevision):
     name: str = Field(description="a variant's name", max_length=60)
 
 
-class VariantTold(BaseModel):
+class VariantSummary(BaseModel):
     """A variant and the revision where it stands; how many requirements failed there, and were asked, where it was evaluated."""
 
     name: str
@@ -61,7 +61,7 @@ class VariantTold(BaseModel):
     total: int | None = None
 
 
-class Told(BaseModel):
+class RevisionSummary(BaseModel):
     """A revision; how many requirements failed, had no answer, and were asked, where it was evaluated."""
 
     number: int
@@ -74,7 +74,7 @@ class Told(BaseModel):
 
 
 @router.post("/commands", summary="One change, as a new revision")
-def change(desk: TheDesk, mechanism: str, asked: Change) -> State:
+def change(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> State:
     command = parse(asked.command)
     before = desk.store.at(mechanism, asked.revision).document
     if asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
@@ -85,33 +85,33 @@ def change(desk: TheDesk, mechanism: str, asked: Change) -> State:
 
 
 @router.post("/undo", summary="Back to the revision before")
-def undo(desk: TheDesk, mechanism: str, asked: Base) -> State:
+def undo(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
     return State.of(desk.store.undo(mechanism, asked.revision))
 
 
 @router.post("/redo", summary="Forward again")
-def redo(desk: TheDesk, mechanism: str, asked: Base) -> State:
+def redo(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
     return State.of(desk.store.redo(mechanism, asked.revision))
 
 
 @router.post("/back", summary="An earlier revision in force again, as a new one")
-def back(desk: TheDesk, mechanism: str, asked: Back) -> State:
+def back(desk: TheDesk, mechanism: str, asked: RestoreRequest) -> State:
     after = desk.store.document(mechanism, asked.to)
-    command = Together(commands=[], words=f"back to revision {asked.to}")
+    command = SeveralCommands(commands=[], words=f"back to revision {asked.to}")
     return State.of(desk.store.change(mechanism, asked.revision, after, command))
 
 
 @router.put("/baseline", summary="Pins a revision: verdicts and numbers are shown against it")
-def pin(desk: TheDesk, mechanism: str, asked: Pin) -> State:
+def pin(desk: TheDesk, mechanism: str, asked: BaselineRequest) -> State:
     return State.of(desk.store.pin(mechanism, asked.number))
 
 
 @router.get("/variants", summary="Lines of revisions beside one another; none where there is one alone")
-def variants(desk: TheDesk, mechanism: str) -> list[VariantTold]:
+def variants(desk: TheDesk, mechanism: str) -> list[VariantSummary]:
     here = desk.store.current(mechanism).variant
     out = []
     for v, r, found in desk.store.variants(mechanism):
-        told = VariantTold(name=v.name, revision=r.number, words=r.words, current=v.name == here)
+        told = VariantSummary(name=v.name, revision=r.number, words=r.words, current=v.name == here)
         if found is not None:
             told.failing, told.unknown, told.total = found.failing, found.open, found.total
         out.append(told)
@@ -119,12 +119,12 @@ def variants(desk: TheDesk, mechanism: str) -> list[VariantTold]:
 
 
 @router.post("/variants", summary="A variant that begins at a revision, in force from now on")
-def branch(desk: TheDesk, mechanism: str, asked: Branch) -> State:
+def branch(desk: TheDesk, mechanism: str, asked: VariantRequest) -> State:
     return State.of(desk.store.branch(mechanism, asked.revision, asked.of, asked.name.strip()))
 
 
 @router.post("/variant", summary="Another variant in force, where it was left")
-def switch(desk: TheDesk, mechanism: str, asked: Switch) -> State:
+def switch(desk: TheDesk, mechanism: str, asked: SwitchRequest) -> State:
     return State.of(desk.store.switch(mechanism, asked.revision, asked.name))
 
 
@@ -135,18 +135,18 @@ def drop_variant(desk: TheDesk, mechanism: str, name: str) -> Response:
 
 
 @router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
-def call(desk: TheDesk, mechanism: str, number: PathNumber, asked: Called) -> Response:
+def call(desk: TheDesk, mechanism: str, number: PathNumber, asked: NameRequest) -> Response:
     desk.store.call(mechanism, number, asked.name)
     return Response(status_code=204)
 
 
 @router.get("/revisions", summary="All revisions, newest first")
-def revisions(desk: TheDesk, mechanism: str) -> list[Told]:
+def revisions(desk: TheDesk, mechanism: str) -> list[RevisionSummary]:
     return [_told(r, found) for r, found in desk.store.revisions(mechanism)]
 
 
-def _told(r: Revision, found: Result | None) -> Told:
-    told = Told(number=r.number, words=r.words, name=r.name, time=r.time)
+def _told(r: Revision, found: Result | None) -> RevisionSummary:
+    told = RevisionSummary(number=r.number, words=r.words, name=r.name, time=r.time)
     if found is not None:
         told.failing, told.unknown, told.total = found.failing, found.open, found.total
     return told

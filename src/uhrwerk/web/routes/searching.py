@@ -8,13 +8,13 @@ from fastapi import APIRouter, Depends
 from pydantic import BaseModel, Field
 
 from uhrwerk.core import views
-from uhrwerk.core.document import Document, Refused
+from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.remedies import Goal, Number, Range, numbers_of
 from uhrwerk.core.remedies.number import nearest_first
 from uhrwerk.core.remedies.search import MOST, ranges
 from uhrwerk.store import Missing
-from uhrwerk.web.services import Asked, PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
 #: numbers that are offered
@@ -22,7 +22,7 @@ OFFERED = 9
 Text = Annotated[str, Field(max_length=400)]
 
 
-class Offered(BaseModel):
+class SearchableNumber(BaseModel):
     """A number that may be turned, and between what, as texts in its own unit."""
 
     path: str
@@ -38,31 +38,31 @@ class Searchable(BaseModel):
     goal: str
     way: str
     to: str
-    numbers: list[Offered]
+    numbers: list[SearchableNumber]
     conditions: dict[str, str]
 
 
-class Between(Asked):
+class NumberLimits(RequestBody):
     path: Text
     low: Text
     high: Text
 
 
-class Wanted(Asked):
+class SearchRequest(RequestBody):
     """A search: what is sought, which numbers are turned between what, and which requirements must hold."""
 
     of: Text
     way: Literal["least", "most", "equal"]
     to: Text = ""
-    numbers: Annotated[list[Between], Field(min_length=1, max_length=MOST)]
+    numbers: Annotated[list[NumberLimits], Field(min_length=1, max_length=MOST)]
     conditions: Annotated[list[Text], Field(max_length=200)] = []
 
 
-class Begun(BaseModel):
+class SearchStarted(BaseModel):
     id: int
 
 
-class Taken(BaseModel):
+class SearchStepCommand(BaseModel):
     """The change that a step is, and its numbers by path."""
 
     command: dict[str, Any]
@@ -82,7 +82,7 @@ def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement:
     joint = getattr(document.requirements[requirement], "joint", "")
     near = nearest_first(document, [n for n in numbers_of(document) if not n.follows], v.parts, joint)
     numbers = [
-        Offered(path=r.number.path, name=r.number.name, text=r.number.now, low=r.number.text(r.low), high=r.number.text(r.high))
+        SearchableNumber(path=r.number.path, name=r.number.name, text=r.number.now, low=r.number.text(r.low), high=r.number.text(r.high))
         for r in ranges(near[:OFFERED])
     ]  # fmt: skip
     unit = document.unit_of(v.dimension) if v.dimension else ""
@@ -98,7 +98,7 @@ def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement:
     summary="Begins a search; one of this mechanism that runs is stopped",
     dependencies=[Depends(evaluated)],
 )
-def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: Wanted) -> Begun:
+def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: SearchRequest) -> SearchStarted:
     e = desk.result(mechanism, revision)
     document = e.stated
     known = {n.path: n for n in numbers_of(document)}
@@ -111,13 +111,13 @@ def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: Wanted) -
         if i not in document.requirements
     ]
     if unknown:
-        raise Refused(*unknown)
+        raise ValidationFailed(*unknown)
     kind, _, id = wanted.of.partition(".")
     if not ((kind == "requirements" and id in document.requirements) or (kind == "masses" and id in e.masses)):
-        raise Refused(("of", "must be a requirement or a mass of this mechanism"))
+        raise ValidationFailed(("of", "must be a requirement or a mass of this mechanism"))
     chosen = [_range(k, known[b.path], b) for k, b in enumerate(wanted.numbers)]
     goal = Goal(wanted.of, wanted.way, _wanted_value(document, wanted, dimension(e, wanted.of)))
-    return Begun(id=desk.searching.begin(mechanism, document, goal, chosen, wanted.conditions).id)
+    return SearchStarted(id=desk.searching.begin(mechanism, document, goal, chosen, wanted.conditions).id)
 
 
 def dimension(e: Any, of: str) -> str:
@@ -125,29 +125,29 @@ def dimension(e: Any, of: str) -> str:
     return "mass" if kind == "masses" else e.verdicts[id].dimension if id in e.verdicts else ""
 
 
-def _wanted_value(document: Document, wanted: Wanted, dimension: str) -> float:
+def _wanted_value(document: Document, wanted: SearchRequest, dimension: str) -> float:
     if wanted.way != "equal":
         return 0.0
     try:
         return float(document.scope().value(wanted.to or "0", dimension or "number"))
     except FormulaError as error:
-        raise Refused(("to", str(error))) from error
+        raise ValidationFailed(("to", str(error))) from error
 
 
-def _range(k: int, n: Number, asked: Between) -> Range:
+def _range(k: int, n: Number, asked: NumberLimits) -> Range:
     ends = []
     for name, text in (("low", asked.low), ("high", asked.high)):
         plain = text.strip().removeprefix(n.follows).replace(" ", "").replace("+", "").removesuffix(n.unit)
         try:
             ends.append(float(plain))
         except ValueError as error:
-            raise Refused(
+            raise ValidationFailed(
                 (f"numbers.{k}.{name}", f"{n.name}: must be a number in {n.unit or 'plain figures'}")
             ) from error
     if not ends[0] < ends[1]:
-        raise Refused((f"numbers.{k}.high", f"{n.name}: must be above the lower limit"))
+        raise ValidationFailed((f"numbers.{k}.high", f"{n.name}: must be above the lower limit"))
     if not ends[0] <= n.value <= ends[1]:
-        raise Refused((f"numbers.{k}.low", f"{n.name}: {n.now}, as it is now, must lie between the limits"))
+        raise ValidationFailed((f"numbers.{k}.low", f"{n.name}: {n.now}, as it is now, must lie between the limits"))
     return Range(n, *ends)
 
 
@@ -165,12 +165,12 @@ def tell(desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "
 
 
 @router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
-def step(desk: TheDesk, mechanism: str, id: PathNumber, number: PathNumber) -> Taken:
+def step(desk: TheDesk, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
     search = desk.searching.find(mechanism, id).search
     found = next((s for s in search.steps if s.number == number), None)
     if found is None:
         raise Missing("There is no such step.")
     paths = [r.number.path for r in search.ranges]
-    return Taken(
+    return SearchStepCommand(
         command=search.command(found).model_dump(mode="json"), values=dict(zip(paths, found.texts, strict=True))
     )

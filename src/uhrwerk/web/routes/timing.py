@@ -11,7 +11,7 @@ from uhrwerk.web.services import TheDesk
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["timing chart"])
 
 
-class Drawn(BaseModel):
+class TimingRequest(BaseModel):
     """The command that does what was drawn."""
 
     command: dict[str, JsonValue]
@@ -20,5 +20,5 @@ class Drawn(BaseModel):
 @router.post(
     "/timing", summary="The command that moves a corner of a programme, splits a segment, puts one in or takes it out"
 )
-def drawn(desk: TheDesk, mechanism: str, asked: timing.Change) -> Drawn:
-    return Drawn(command=timing.changed(desk.store.current(mechanism).document, asked))
+def drawn(desk: TheDesk, mechanism: str, asked: timing.TimingEdit) -> TimingRequest:
+    return TimingRequest(command=timing.changed(desk.store.current(mechanism).document, asked))

@@ -12,12 +12,12 @@ from uhrwerk.core import views
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.remedies import turned
-from uhrwerk.web.services import Asked, PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, TheDesk, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 
 
-class Turn(Asked):
+class TurnRequest(RequestBody):
     """A number by its path, and by how many of its steps it is turned from what the revision says; or texts by paths."""
 
     path: Annotated[str, Field(max_length=400)] = ""
@@ -25,7 +25,7 @@ class Turn(Asked):
     values: Annotated[dict[str, Annotated[str, Field(max_length=400)]], Field(max_length=20)] = {}
 
 
-class Turned(BaseModel):
+class TurnedNumber(BaseModel):
     """What the number is then, as text; the number by which poses and solids can be had; the view, nothing of it proved."""
 
     text: str
@@ -36,10 +36,10 @@ class Turned(BaseModel):
 @router.post(
     "/turned",
     summary="What turning a number does, at a glance; nothing is changed",
-    response_model=Turned,
+    response_model=TurnedNumber,
     dependencies=[Depends(evaluated)],
 )
-def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: Turn) -> Response:
+def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: TurnRequest) -> Response:
     before = desk.result(mechanism, revision)
     values, after = dict(asked.values), before.stated
     if asked.path or not values:

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.belts.wheel import drive, edges, on_shaft, rim
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
@@ -55,7 +55,7 @@ class Pulley(Element):
         return drive(g, "A belt to a shaft of its own in the plate", "Pulley", "belt", made, asks)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), along_z("width", 0, n.width, outer(n)), *edges(n, outer(n))]
         if n.sunk:
             out.append(along_x("sunk", outer(n), outer(n) + n.sunk))

@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.belts.wheel import count, drive, edges, on_shaft, rim
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
@@ -63,7 +63,7 @@ class ToothedPulley(Element):
         return drive(g, "A toothed belt to a shaft of its own in the plate", "Toothed pulley", "belt", made, asks)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width, tip(n)), *edges(n, tip(n))]
         out += [along_x("pitch_line", tip(n), tip(n) + n.pitch_line), along_x("groove", -tip(n), n.groove - tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])

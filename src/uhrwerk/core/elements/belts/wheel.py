@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from uhrwerk.core.elements.drawn import Drawn, along_x, along_z
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.drawn import DrawnDimension, along_x, along_z
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.quantity import FormulaError, value
@@ -24,7 +24,7 @@ def rim(name: str, outline: Outline, outer: float, n: Numbers, order: int) -> Re
     return recipe({name: steps}, order={name: order})
 
 
-def edges(n: Numbers, outer: float) -> list[Drawn]:
+def edges(n: Numbers, outer: float) -> list[DrawnDimension]:
     """Dimensions of the flanges, where there are some."""
     if not n.flange:
         return []
@@ -50,27 +50,27 @@ def drive(
     except FormulaError:
         away = 0.12
     asked = {**asks, "centres": centres}
-    first: tuple[Piece, ...]
+    first: tuple[GrownPart, ...]
     if g.in_plate:
         above = g.text(g.depth + 3 * GAP)
         shaft = Pin(diameter=g.running, length=f"{above} + 14 mm")
         first = (
-            Piece("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
-            Piece(name, made(shaft.diameter, False), {"kind": "rigid", "offset": above}, on="0"),
+            GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
+            GrownPart(name, made(shaft.diameter, False), {"kind": "rigid", "offset": above}, on="0"),
         )
         wide = g.text(2 * g.datum.radius)
         over = 3 * GAP
     elif g.pin and g.thickness and g.upright:
         own = g.diameter or g.text(2 * g.datum.radius)
         low = max(g.low + 3 * GAP, g.upper - 0.014)
-        first = (Piece(name, made(own, False), {"kind": "rigid", "offset": g.text(low)}),)
+        first = (GrownPart(name, made(own, False), {"kind": "rigid", "offset": g.text(low)}),)
         wide, over = g.text(2 * g.datum.radius + PLAY), g.height + low
     else:
         return []
     wheel = str(len(first) - 1)
     other = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + over + 0.014))
-    shaft_ = Piece("Shaft", other, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame")
-    mate = Piece(
+    shaft_ = GrownPart("Shaft", other, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame")
+    mate = GrownPart(
         name, made(other.diameter, True), {"kind": "rigid", "offset": g.text(g.thickness + over)}, on=str(len(first))
     )
     tie = Tie((wheel, "axis"), (str(len(first) + 1), "axis"), pair=pair)

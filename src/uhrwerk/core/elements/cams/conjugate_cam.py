@@ -13,13 +13,13 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.groove_cam import line_of
 from uhrwerk.core.elements.cams.plate_cam import PLACES, PlateCam, curve, looks
-from uhrwerk.core.elements.cams.shape import SHAPES, Array, CamShape, Traced, closed, inside, programme, seen_moving
+from uhrwerk.core.elements.cams.shape import SHAPES, Array, CamOutline, CamShape, closed, inside, programme, seen_moving
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
-from uhrwerk.core.equations.curve import Curve
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
+from uhrwerk.core.equations.curve import PlaneCurve
 from uhrwerk.core.field import LengthOrOpen, Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -92,12 +92,14 @@ class ConjugateCam(Element):
         joint = {"kind": "rigid", "offset": g.below_upper(0.018)}
         return [
             Growth(
-                "A conjugate cam held on it", (Piece("Conjugate cam", cam, joint),), asks={"base": cam.base_diameter}
+                "A conjugate cam held on it",
+                (GrownPart("Conjugate cam", cam, joint),),
+                asks={"base": cam.base_diameter},
             )
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         high, far = n.width + n.gap, n.base_diameter / 2
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width), along_z("gap", n.width, high)]
         out += [across("hub", n.hub, way=3 * np.pi / 4), along_x("between", far - n.between, far)]
@@ -123,7 +125,7 @@ def _arm(n: Numbers) -> float:
     return float(n.outline.arm if n.arm_2 is None else n.arm_2)
 
 
-def second(n: Numbers, angle: Array, play: float = 0.0) -> Traced:
+def second(n: Numbers, angle: Array, play: float = 0.0) -> CamOutline:
     """The second disc at cam angles (n,), rad, with so much play, m."""
     o, base, none = n.outline, n.base_diameter / 2, np.zeros(len(angle))
     if o.kind == "sliding_roller":
@@ -139,13 +141,13 @@ def second(n: Numbers, angle: Array, play: float = 0.0) -> Traced:
         moving = ((o.pivot - c, q), (q * v, c * v), (q * a + c * v**2, c * a - q * v**2))
     pitch, first, bend = seen_moving(*moving, angle)
     outline, radius, wide = inside(pitch, first, bend, n.roller_2 / 2 + play)
-    return Traced(angle, outline, radius, pitch, wide, n.roller_2 / 2)
+    return CamOutline(angle, outline, radius, pitch, wide, n.roller_2 / 2)
 
 
-_curves: dict[str, Curve] = {}
+_curves: dict[str, PlaneCurve] = {}
 
 
-def second_curve(n: Numbers) -> Curve:
+def second_curve(n: Numbers) -> PlaneCurve:
     """The second disc's outline as a closed curve, the one from which the solid's face is made."""
     key = repr((n.base_diameter, n.outline, n.roller_2, n.between, n.arm_2, n.play))
     if key not in _curves:

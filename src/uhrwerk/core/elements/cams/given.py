@@ -15,8 +15,8 @@ import numpy as np
 from pydantic import Field, StringConstraints
 from scipy.interpolate import CubicSpline
 
-from uhrwerk.core.elements.cams.shape import TURN, Array, CamShape, Traced, curvature_radius
-from uhrwerk.core.field import Lines, Numbers
+from uhrwerk.core.elements.cams.shape import TURN, Array, CamOutline, CamShape, curvature_radius
+from uhrwerk.core.field import Numbers, SeveralLines
 from uhrwerk.core.quantity import FormulaError, value
 
 #: places at least and at most
@@ -25,12 +25,12 @@ FEWEST, MOST = 8, 5000
 SAME = 1e-5
 #: of a rise or return, rad of the cam
 SHORTEST = np.radians(10)
-Rows = Annotated[str, StringConstraints(max_length=200_000), Lines()]
+Rows = Annotated[str, StringConstraints(max_length=200_000), SeveralLines()]
 
 _OVAL = "\n".join(["deg, mm", *(f"{k * 15}, {6 * (1 - np.cos(np.radians(k * 15))) ** 2 / 4:.4f}" for k in range(24))])
 
 
-class Given(CamShape):
+class MeasuredOutline(CamShape):
     """Places of the outline: angle and rise over the base circle (`deg, mm`), or x and y (`mm, mm`), the axis at 0."""
 
     title: ClassVar[str] = "Given by places"
@@ -39,11 +39,11 @@ class Given(CamShape):
     rows: Rows = Field(default=_OVAL, title="Places of the outline")
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         """The outline, `angle` being a share of its way, clockwise as those of followers run."""
         line = _line(n.rows, base)
         share = np.mod(-angle, TURN) / TURN * line.x[-1]
-        return Traced(angle, line(share), curvature_radius(line(share, 1), line(share, 2)))
+        return CamOutline(angle, line(share), curvature_radius(line(share, 1), line(share, 2)))
 
     @staticmethod
     def spans(n: Numbers) -> list[float]:

@@ -15,10 +15,10 @@ from pydantic import Field
 from uhrwerk.core.elements.cams.plate_cam import PIECES, PLACES, PlateCam, curve, looks, traced
 from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
-from uhrwerk.core.equations.curve import Curve
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
+from uhrwerk.core.equations.curve import PlaneCurve
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe, stood
 from uhrwerk.core.solids.recipe import Outline, path
@@ -77,18 +77,20 @@ class GrooveCam(Element):
         cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
         joint = {"kind": "rigid", "offset": g.below_upper(0.012)}
         return [
-            Growth("A grooved cam held on it", (Piece("Grooved cam", cam, joint),), asks={"base": cam.base_diameter})
+            Growth(
+                "A grooved cam held on it", (GrownPart("Grooved cam", cam, joint),), asks={"base": cam.base_diameter}
+            )
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         far, edge = outer(n), float(far_wall(n).reach.max())
         out = [
             across("base_diameter", n.base_diameter),
             along_z("width", 0, n.width, far),
             along_z("depth", n.width - n.depth, n.width, -far),
         ]
-        out.append(Drawn("wall", (edge, 0.0, n.width), (far, 0.0, n.width), "side"))
+        out.append(DrawnDimension("wall", (edge, 0.0, n.width), (far, 0.0, n.width), "side"))
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
@@ -100,10 +102,10 @@ class GrooveCam(Element):
         ]
 
 
-_walls: dict[str, Curve] = {}
+_walls: dict[str, PlaneCurve] = {}
 
 
-def far_wall(n: Numbers) -> Curve:
+def far_wall(n: Numbers) -> PlaneCurve:
     """The groove's outer wall as a closed curve."""
     key = repr((n.base_diameter, n.outline, n.play))
     if key not in _walls:
@@ -130,6 +132,6 @@ def outer(n: Numbers) -> float:
     return float(far_wall(n).reach.max() + n.wall)
 
 
-def line_of(wall: Curve) -> Outline:
+def line_of(wall: PlaneCurve) -> Outline:
     pieces = wall.pieces(PIECES)
     return path(pieces[0][2][0], *(["bspline", *piece] for piece in pieces))

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.cams.shape import Array, CamShape, Traced
+from uhrwerk.core.elements.cams.shape import Array, CamOutline, CamShape
 from uhrwerk.core.field import Numbers, Size
 
 
@@ -20,10 +20,10 @@ class Eccentric(CamShape):
     eccentricity: Size = "5 mm"
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         around = -angle  # as the outlines of followers run
         outline = base * np.stack([np.cos(around), np.sin(around)], axis=1) + np.array([n.eccentricity, 0.0])
-        return Traced(angle, outline, np.full(len(angle), base))
+        return CamOutline(angle, outline, np.full(len(angle), base))
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
@@ -57,7 +57,7 @@ class Tangents(CamShape):
         return [float(2 * np.pi * (1 - x / ends[-1])) for x in ends[:-1]]
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
+    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         """Places evenly spread along the line, the turn `angle` being a share of it, from the tip of the nose on, clockwise."""
         beta = cls.flank(n, base)
         lengths = cls._lengths(n, base)
@@ -80,7 +80,7 @@ class Tangents(CamShape):
         )
         run = np.stack([-m[:, 1], m[:, 0]], axis=1) * np.where((which == 1) | (which == 3), u, 0.0)[:, None]
         radius = np.select([(which == 0) | (which == 4), which == 2], [n.nose, base], np.inf)
-        return Traced(angle, start + run, radius)
+        return CamOutline(angle, start + run, radius)
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

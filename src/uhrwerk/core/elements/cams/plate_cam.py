@@ -9,17 +9,17 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, Traced, closed
+from uhrwerk.core.elements.cams.shape import SHAPES, CamOutline, CamShape, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import GAP, PLAY, Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.elements.slide_guide import SlideBar, SlideGuide
 from uhrwerk.core.elements.stepped_shaft import SteppedShaft
-from uhrwerk.core.equations.curve import Curve
+from uhrwerk.core.equations.curve import PlaneCurve
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.quantity import value
@@ -92,11 +92,11 @@ class PlateCam(Element):
         if g.pin:
             cam = cls(bore=g.diameter or g.text(2 * g.datum.radius), base_diameter=g.ask("base", "50 mm"))
             joint = {"kind": "rigid", "offset": g.below_upper(0.008)}
-            return [Growth("A cam held on it", (Piece("Cam", cam, joint),), asks={"base": cam.base_diameter})]
+            return [Growth("A cam held on it", (GrownPart("Cam", cam, joint),), asks={"base": cam.base_diameter})]
         return []
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width)]
         return out + ([across("bore", n.bore)] if n.bore else [])
 
@@ -140,11 +140,11 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     bar = LinkBar(distance=long, width="14 mm", thickness=thick, bore_1=arm_shaft.diameter, bore_2="4 mm")
     follower = _roller(g, roller, width, thick)
     pieces = (
-        Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
-        Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
-        Piece("Arm shaft", arm_shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame", turn=np.pi - rest),
-        Piece("Follower arm", bar, {"kind": "rigid", "offset": over}, by="hole_1", on="2"),
-        Piece("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_2"),
+        GrownPart("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
+        GrownPart("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
+        GrownPart("Arm shaft", arm_shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame", turn=np.pi - rest),
+        GrownPart("Follower arm", bar, {"kind": "rigid", "offset": over}, by="hole_1", on="2"),
+        GrownPart("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_2"),
     )  # fmt: skip
     ties = (
         Tie(("1", "axis"), ("4", "step_1"), pair="cam"),
@@ -178,11 +178,11 @@ def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
     )
     follower = _roller(g, roller, width, thick)
     pieces = (
-        Piece("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
-        Piece("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
-        Piece("Guide", guide, {"kind": "rigid"}, by="foot", on="frame"),
-        Piece("Follower", bar, {"kind": "prismatic", "offset": g.text(lowest - away)}, by="slide", on="2", at="channel"),
-        Piece("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_1"),
+        GrownPart("Camshaft", shaft, {"kind": "revolute", "offset": g.down}),
+        GrownPart("Cam", kind(base_diameter=base, width=width, bore=shaft.diameter, outline=shape), {"kind": "rigid", "offset": above}, on="0"),
+        GrownPart("Guide", guide, {"kind": "rigid"}, by="foot", on="frame"),
+        GrownPart("Follower", bar, {"kind": "prismatic", "offset": g.text(lowest - away)}, by="slide", on="2", at="channel"),
+        GrownPart("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_1"),
     )  # fmt: skip
     spring = {"free_length": g.text(gap + 0.008), "wire": "1 mm", "coil": "12 mm", "coils": "6"}
     ties = (
@@ -212,15 +212,15 @@ def looks(count: int = LOOKS) -> np.ndarray:
     return np.linspace(0, 2 * np.pi, count, endpoint=False)
 
 
-def traced(n: Numbers, angle: np.ndarray) -> Traced:
+def traced(n: Numbers, angle: np.ndarray) -> CamOutline:
     """The outline of a cam's numbers at cam angles (n,), rad."""
     return SHAPES[n.outline.kind].traced(n.outline, n.base_diameter / 2, angle)
 
 
-_curves: dict[str, Curve] = {}
+_curves: dict[str, PlaneCurve] = {}
 
 
-def curve(n: Numbers) -> Curve:
+def curve(n: Numbers) -> PlaneCurve:
     """The outline as a closed curve, the one from which the solid's face is made."""
     key = repr((n.base_diameter, n.outline))
     if key not in _curves:

@@ -15,7 +15,7 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.equations.curve import Curve, joined
+from uhrwerk.core.equations.curve import PlaneCurve, joined
 from uhrwerk.core.field import Kinds, Model, Numbers, Seconds
 from uhrwerk.core.laws import segment
 from uhrwerk.core.laws.programme import Programme
@@ -26,7 +26,7 @@ TURN = 2 * np.pi
 
 
 @dataclass(frozen=True)
-class Traced:
+class CamOutline:
     """What is known at cam angles (n,): places of the outline (n, 2), m, and its radius of curvature (n,), signed, below zero where
     it is hollow. A roller's: the same of its centre's way. `pressure` is the pressure angle (n,), rad."""
 
@@ -47,7 +47,7 @@ class CamShape(Model):
     kind: str
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         """The outline at cam angles (n,), rad, about a base circle of radius `base`, m."""
         raise NotImplementedError
 
@@ -93,7 +93,7 @@ def curvature_radius(first: Array, second: Array) -> Array:
     return np.asarray(np.hypot(*first.T) ** 3 / np.where(np.abs(turn) < 1e-300, 1e-300, turn))
 
 
-def closed(trace: Callable[[Array], Array], knots: list[float], count: int) -> Curve:
+def closed(trace: Callable[[Array], Array], knots: list[float], count: int) -> PlaneCurve:
     """The closed curve of an outline that is traced clockwise over cam angles (n,), rad, in pieces between its knots."""
     return joined(lambda u: trace(TURN - u), [TURN - k for k in knots], count)
 

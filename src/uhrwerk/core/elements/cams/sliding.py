@@ -9,8 +9,8 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.shape import (
     Array,
+    CamOutline,
     CamShape,
-    Traced,
     inside,
     programme,
     programme_faults,
@@ -21,7 +21,7 @@ from uhrwerk.core.field import Id, Length, Numbers, Size
 from uhrwerk.core.laws.segment import SlideSegment, sliding
 
 
-def _rolled(n: Numbers, base: float, roller: float, angle: Array) -> Traced:
+def _rolled(n: Numbers, base: float, roller: float, angle: Array) -> CamOutline:
     lift = programme(n.lift)
     s, v, a = (lift.derivative(angle, k) for k in range(3))
     off = np.full(len(angle), n.offset)
@@ -30,7 +30,7 @@ def _rolled(n: Numbers, base: float, roller: float, angle: Array) -> Traced:
     pitch, first, second = seen_moving((reach + s, off), (v, none), (a, none), angle)
     outline, radius, wide = inside(pitch, first, second, roller)
     pressure = np.arctan2(v + n.offset, reach + s)
-    return Traced(angle, outline, radius, pitch, wide, roller, pressure)
+    return CamOutline(angle, outline, radius, pitch, wide, roller, pressure)
 
 
 class SlidingRoller(CamShape):
@@ -44,7 +44,7 @@ class SlidingRoller(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         return _rolled(n, base, n.roller / 2, angle)
 
     @staticmethod
@@ -65,7 +65,7 @@ class SlidingPoint(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         return _rolled(n, base, 0.0, angle)
 
     @staticmethod
@@ -83,11 +83,11 @@ class SlidingFlat(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> Traced:
+    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
         lift = programme(n.lift)
         s, v, a = (lift.derivative(angle, k) for k in range(3))
         # the face is the tangent: reach base + s towards the follower, touched where the cam goes along as fast
-        return Traced(angle, seen(base + s, -v, angle), base + s + a, pressure=np.zeros(len(angle)))
+        return CamOutline(angle, seen(base + s, -v, angle), base + s + a, pressure=np.zeros(len(angle)))
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

@@ -13,8 +13,8 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.shape import (
     Array,
+    CamOutline,
     CamShape,
-    Traced,
     inside,
     programme,
     programme_faults,
@@ -42,7 +42,7 @@ class SwingingRoller(CamShape):
         return float(np.arccos((n.arm**2 + n.pivot**2 - (base + n.roller / 2) ** 2) / (2 * n.arm * n.pivot)))
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
+    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         swing = programme(n.swing)
         s, v, a = (swing.derivative(angle, k) for k in range(3))
         psi = cls.rest(n, base) + s
@@ -54,7 +54,9 @@ class SwingingRoller(CamShape):
         normal = np.stack([-first[:, 1], first[:, 0]], axis=1) / np.hypot(*first.T)[:, None]
         way = seen(np.sin(psi), np.cos(psi), angle)
         across = way[:, 0] * normal[:, 1] - way[:, 1] * normal[:, 0]
-        return Traced(angle, outline, radius, pitch, wide, n.roller / 2, np.arctan2(across, (way * normal).sum(axis=1)))
+        return CamOutline(
+            angle, outline, radius, pitch, wide, n.roller / 2, np.arctan2(across, (way * normal).sum(axis=1))
+        )
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
@@ -85,7 +87,7 @@ class SwingingFlat(CamShape):
         return float(np.arcsin((base + n.offset) / n.pivot))
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> Traced:  # type: ignore[override]
+    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         swing = programme(n.swing)
         s, v, a = (swing.derivative(angle, k) for k in range(3))
         psi = cls.rest(n, base) + s
@@ -100,7 +102,7 @@ class SwingingFlat(CamShape):
         # the arm's point that is touched moves square to its line from the pivot
         way = np.stack([y, n.pivot - x], axis=1)
         pressure = np.arctan2(way[:, 0] * m[:, 1] - way[:, 1] * m[:, 0], (way * m).sum(axis=1))
-        return Traced(angle, seen(x, y, angle), reach + second, pressure=pressure)
+        return CamOutline(angle, seen(x, y, angle), reach + second, pressure=pressure)
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

@@ -14,9 +14,9 @@ from pydantic import Field
 
 from uhrwerk.core.elements.couplings.half import Flex, Half, told
 from uhrwerk.core.elements.couplings.half import across as step
-from uhrwerk.core.elements.drawn import Drawn, across, along_x, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.quantity import value
@@ -98,16 +98,16 @@ class Yoke(Half):
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         other = yoke.model_copy(update={"bore": next_})
         pieces = (
-            Piece("Yoke", yoke, {"kind": "rigid", "offset": g.below_upper(1.2 * wide)}),
-            Piece("Cross", cross, {"kind": "revolute"}, by="first", on="0", at="arms"),
-            Piece("Yoke", other, {"kind": "revolute"}, by="arms", on="1", at="second"),
-            Piece("Next shaft", shaft, {"kind": "rigid", "offset": yoke.body, "flip": True}, on="2"),
+            GrownPart("Yoke", yoke, {"kind": "rigid", "offset": g.below_upper(1.2 * wide)}),
+            GrownPart("Cross", cross, {"kind": "revolute"}, by="first", on="0", at="arms"),
+            GrownPart("Yoke", other, {"kind": "revolute"}, by="arms", on="1", at="second"),
+            GrownPart("Next shaft", shaft, {"kind": "rigid", "offset": yoke.body, "flip": True}, on="2"),
         )
         ties = (Tie(("frame", g.under), ("3", "axis"), joint={"kind": "cylindrical"}),) if g.under else ()
         return [Growth("A universal joint to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         edge = n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_z("body", 0, n.body, edge), along_z("reach", 0, n.reach, -edge),
@@ -153,7 +153,7 @@ class Cross(Element):
         return {"first": first, "second": second}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [
             along_x("length", -n.length / 2, n.length / 2, n.block / 2), along_x("block", -n.block / 2, n.block / 2, -n.block / 2),
             along_z("arm", -n.arm / 2, n.arm / 2, n.length / 2),

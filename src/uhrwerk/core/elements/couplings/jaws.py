@@ -11,9 +11,9 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.couplings.half import Flex, Half, told
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.quantity import value
@@ -86,15 +86,15 @@ class JawHub(Half):
         across_ = f"{hub.body} + {hub.jaw_length} + {hub.play} + {hub.body}"
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         pieces = (
-            Piece("Jaw hub", hub, {"kind": "rigid", "offset": deep}),
-            Piece("Star", star, {"kind": "rigid", "offset": f"{hub.body} + {hub.play}", "turn": f"{180 / count / 2!r} deg"}, on="0"),
-            Piece("Jaw hub", other, {"kind": "rigid", "offset": across_, "turn": f"{180 / count!r} deg", "flip": True}, on="0"),
-            Piece("Next shaft", shaft, {"kind": "rigid", "offset": hub.body, "flip": True}, on="2"),
+            GrownPart("Jaw hub", hub, {"kind": "rigid", "offset": deep}),
+            GrownPart("Star", star, {"kind": "rigid", "offset": f"{hub.body} + {hub.play}", "turn": f"{180 / count / 2!r} deg"}, on="0"),
+            GrownPart("Jaw hub", other, {"kind": "rigid", "offset": across_, "turn": f"{180 / count!r} deg", "flip": True}, on="0"),
+            GrownPart("Next shaft", shaft, {"kind": "rigid", "offset": hub.body, "flip": True}, on="2"),
         )  # fmt: skip
         return [Growth("A jaw coupling to the next shaft", pieces, asks={"next_shaft": next_, "jaws": jaws})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         end, edge = n.body + n.jaw_length, n.diameter / 2
         out = [across("diameter", n.diameter), across("bore", n.bore), across("ring", n.ring)]
         return [*out, along_z("body", 0, n.body, edge), along_z("jaw_length", n.body, end, edge)]
@@ -152,7 +152,7 @@ class JawStar(Element):
         return {"axis": middle, "top": plane(0, 0, high), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter),
             across("ring", n.ring),

@@ -13,9 +13,9 @@ import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.elements.couplings.half import Flex, Half, told
-from uhrwerk.core.elements.drawn import Drawn, across, along_y, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece, Tie
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.quantity import value
@@ -93,16 +93,16 @@ class OldhamHub(Half):
         low = g.upper - (LONG * wide + 0.002 - 0.4 * wide)  # the shaft ends at the groove
         shaft = Pin(diameter=next_, length=g.text(4 * wide))
         pieces = (
-            Piece("Oldham hub", hub, {"kind": "rigid", "offset": g.text(max(g.low, low))}),
-            Piece("Disc", disc, {"kind": "prismatic"}, by="lower", on="0", at="groove"),
-            Piece("Oldham hub", hub.model_copy(update={"bore": next_}), {"kind": "prismatic"}, by="groove", on="1", at="upper"),
-            Piece("Next shaft", shaft, {"kind": "rigid", "offset": f"{hub.body} - {hub.depth}", "flip": True}, on="2"),
+            GrownPart("Oldham hub", hub, {"kind": "rigid", "offset": g.text(max(g.low, low))}),
+            GrownPart("Disc", disc, {"kind": "prismatic"}, by="lower", on="0", at="groove"),
+            GrownPart("Oldham hub", hub.model_copy(update={"bore": next_}), {"kind": "prismatic"}, by="groove", on="1", at="upper"),
+            GrownPart("Next shaft", shaft, {"kind": "rigid", "offset": f"{hub.body} - {hub.depth}", "flip": True}, on="2"),
         )  # fmt: skip
         ties = (Tie(("frame", g.under), ("3", "axis"), joint={"kind": "cylindrical"}),) if g.under else ()
         return [Growth("An Oldham coupling to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         end, edge = n.body, n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_y("groove", -n.groove / 2, n.groove / 2, edge),
@@ -157,7 +157,7 @@ class OldhamDisc(Element):
         return {"lower": lower, "upper": upper, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter), along_z("thickness", 0, n.thickness, n.diameter / 2), along_y("tongue", -n.tongue / 2, n.tongue / 2, n.diameter / 2),
             along_z("depth", -n.depth, 0, -n.diameter / 2),

@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.elements.couplings.half import across as step
-from uhrwerk.core.elements.drawn import Drawn, across, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -67,13 +67,15 @@ class Sleeve(Element):
         wide = 2 * g.datum.radius
         sleeve = cls(bore=own, other_bore=next_, diameter=f"{WIDE:g} * max({own}, {next_})", length=g.text(LONG * wide))
         pieces = (
-            Piece("Sleeve", sleeve, {"kind": "rigid", "offset": g.text(g.upper - LONG * wide / 2)}),
-            Piece("Next shaft", Pin(diameter=next_, length=g.text(4 * wide)), {"kind": "rigid"}, on="0", at="other"),
+            GrownPart("Sleeve", sleeve, {"kind": "rigid", "offset": g.text(g.upper - LONG * wide / 2)}),
+            GrownPart(
+                "Next shaft", Pin(diameter=next_, length=g.text(4 * wide)), {"kind": "rigid"}, on="0", at="other"
+            ),
         )
         return [Growth("A sleeve to the next shaft", pieces, asks={"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         middle, half = n.length / 4, n.screw_hole / 2
         out = [
             across("diameter", n.diameter), across("bore", n.bore), across("other_bore", n.other_bore, way=0), along_z("length", 0, n.length, n.diameter / 2),

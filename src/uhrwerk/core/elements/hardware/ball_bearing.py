@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -38,7 +38,7 @@ class BallBearing(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         size = nearest("bearings", "outer", 2 * g.datum.radius, 1e-5) if g.bore else ""
         if size:
-            held = Piece(
+            held = GrownPart(
                 "Bearing",
                 cls.model_validate({"size": size}),
                 {"kind": "rigid", "offset": g.text(g.upper - table("bearings")[size]["wide"])},
@@ -49,7 +49,7 @@ class BallBearing(Element):
         if not size:
             return []
         at = g.ask("at", g.text(g.low + g.depth / 2))
-        on = Piece("Bearing", cls.model_validate({"size": size}), {"kind": "revolute", "offset": at}, by="bore")
+        on = GrownPart("Bearing", cls.model_validate({"size": size}), {"kind": "revolute", "offset": at}, by="bore")
         return [Growth(f"A ball bearing {size} that turns on it", (on,), asks={"at": at})]
 
     @staticmethod

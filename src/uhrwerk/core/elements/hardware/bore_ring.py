@@ -6,7 +6,7 @@ from math import asin, cos
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.outlines import Rectangle
@@ -69,7 +69,7 @@ class BoreRing(Element):
             name="Ring groove", plane="xz", offset=g.text(-y), axis="y", axis_offset=g.text(x), does="takes away",
             outline=Rectangle(length=g.text(deep), width=g.text(t["slot"]), x=g.text(x + t["groove"] / 2 - deep / 2), y=up),
         )  # fmt: skip
-        ring = Piece(
+        ring = GrownPart(
             "Ring",
             cls.model_validate({"size": size}),
             {"kind": "rigid", "offset": g.text(-t["thick"] / 2)},

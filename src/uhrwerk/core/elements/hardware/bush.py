@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
@@ -43,7 +43,7 @@ class Bush(Element):
         if not size:
             return []
         length = g.ask("length", g.text(g.depth))
-        bush = Piece(
+        bush = GrownPart(
             "Bush",
             cls.model_validate({"size": size, "length": length}),
             {"kind": "rigid", "offset": g.text(g.low)},
@@ -52,7 +52,7 @@ class Bush(Element):
         return [Growth(f"A plain bush {size} held in it", (bush,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("bushes")[n.size]["outer"] / 2)]
 
     @staticmethod

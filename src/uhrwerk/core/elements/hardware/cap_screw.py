@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
@@ -50,13 +50,13 @@ class CapScrew(Element):
         if not size:
             return in_a_hole(cls, g, "stepped", "A cap screw in its stepped hole")
         length = g.ask("length", g.text(g.depth + table("screws")[size]["d"] * 1.5))
-        screw = Piece(
+        screw = GrownPart(
             "Screw", cls.model_validate({"size": size, "length": length}), {"kind": "rigid", "offset": g.text(g.upper)}
         )
         return [Growth(f"A cap screw {size} through it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("screws")[n.size]["d"] / 2)]
 
     @staticmethod

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
@@ -50,7 +50,7 @@ class ClevisPin(Element):
             return []
         t = table("clevis_pins")[size]
         length = g.ask("length", g.text(g.depth + 2 * t["from_end"] + t["hole"]))
-        pin = Piece(
+        pin = GrownPart(
             "Clevis pin",
             cls.model_validate({"size": size, "length": length}),
             {"kind": "revolute", "offset": g.text(g.upper)},
@@ -58,7 +58,7 @@ class ClevisPin(Element):
         return [Growth(f"A clevis pin {size} that turns in it", (pin,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("clevis_pins")[n.size]["d"] / 2)]
 
     @staticmethod

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
@@ -55,7 +55,7 @@ class Dowel(Element):
         if not size:
             return []
         length = g.ask("length", g.text(g.depth + 2 * table("dowels")[size]["d"]))
-        dowel = Piece(
+        dowel = GrownPart(
             "Dowel",
             cls.model_validate({"size": size, "length": length}),
             {"kind": "rigid", "offset": g.text(g.upper - g.depth)},
@@ -63,5 +63,5 @@ class Dowel(Element):
         return [Growth(f"A dowel {size} held in it", (dowel,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("dowels")[n.size]["d"] / 2)]

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_x
+from uhrwerk.core.elements.drawn import DrawnDimension, along_x
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.outlines import Rectangle, Slot
@@ -64,7 +64,7 @@ class ParallelKey(Element):
             name="Key seat", plane="yz", offset=g.text(g.datum.radius), depth=g.text(t["shaft"]),
             outline=Slot(length=f"$length - {g.text(t['wide'])}", width=g.text(t["wide"]), y=up, turn="90 deg"),
         )  # fmt: skip
-        key = Piece(
+        key = GrownPart(
             "Key",
             cls.model_validate({"size": size, "length": "$length"}),
             {"kind": "rigid", "flip": True},
@@ -88,7 +88,7 @@ class ParallelKey(Element):
         return [Growth(f"A keyway for {size}", (), done=(way,))]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_x("length", -n.length / 2, n.length / 2)]
 
     @staticmethod

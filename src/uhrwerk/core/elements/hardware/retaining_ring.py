@@ -6,7 +6,7 @@ from math import asin, cos
 from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.outlines import Rectangle
@@ -65,7 +65,7 @@ class RetainingRing(Element):
             return []
         t = table("rings")[size]
         at = g.ask("at", g.text(g.low + 0.75 * g.depth))
-        ring = Piece(
+        ring = GrownPart(
             "Ring",
             cls.model_validate({"size": size}),
             {"kind": "rigid", "offset": g.text(-t["thick"] / 2)},

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.growth import Ground, Growth, Piece
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.screwed import socket
 from uhrwerk.core.elements.hardware.sizes import nearest, table
 from uhrwerk.core.field import Numbers, Size
@@ -55,7 +55,7 @@ class SetScrew(Element):
         if not size:
             return []
         length = g.ask("length", g.text(g.depth))
-        screw = Piece(
+        screw = GrownPart(
             "Set screw",
             cls.model_validate({"size": size, "length": length}),
             {"kind": "rigid", "offset": g.text(g.upper)},
@@ -63,7 +63,7 @@ class SetScrew(Element):
         return [Growth(f"A set screw {size} in it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("set_screws")[n.size]["d"] / 2)]
 
     @staticmethod

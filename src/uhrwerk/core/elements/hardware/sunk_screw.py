@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.elements.drawn import Drawn, along_z
+from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
@@ -51,7 +51,7 @@ class SunkScrew(Element):
         return in_a_hole(cls, g, "countersunk", "A countersunk screw in its hole")
 
     @staticmethod
-    def drawn(n: Numbers) -> list[Drawn]:
+    def drawn(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("sunk_screws")[n.size]["d"] / 2)]
 
     @staticmethod

@@ -29,7 +29,7 @@ HALVINGS = 50
 
 
 @dataclass(frozen=True)
-class Led(Law):
+class FollowedDrive(Law):
     """A formula of another law: its rates by the chain rule."""
 
     law: Law
@@ -129,7 +129,7 @@ class After(Driver):
 
     def led(self, document: Document, cycle: float) -> Law:
         known = tuple(sorted(self._known(document).items()))
-        return Led(document.drivers[self.after].led(document, cycle), self.way, known, cycle)  # type: ignore[attr-defined]
+        return FollowedDrive(document.drivers[self.after].led(document, cycle), self.way, known, cycle)  # type: ignore[attr-defined]
 
     def lost(self, document: Document, cycle: float) -> list[tuple[str, str]]:
         other = document.drivers[self.after].lost(document, cycle)

@@ -16,17 +16,17 @@ from scipy.interpolate import CubicSpline
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.equations.law import Law
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import Lines, Numbers
+from uhrwerk.core.field import Numbers, SeveralLines
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.quantity.formula import value
 
 #: rows at most
 MOST = 2000
-Rows = Annotated[str, StringConstraints(max_length=120_000), Lines()]
+Rows = Annotated[str, StringConstraints(max_length=120_000), SeveralLines()]
 
 
 @dataclass(frozen=True)
-class Through(Law):
+class TablePoint(Law):
     """A cubic spline through points (s, rad or m); it repeats where it ends as it begins, and else stands at its ends."""
 
     points: tuple[tuple[float, float], ...]
@@ -74,7 +74,7 @@ class ByTable(Driver):
 
     @classmethod
     def law(cls, n: Numbers, cycle: float) -> Law:  # type: ignore[override]
-        return Through(tuple(read(n.rows, cls.dimension, cycle)))
+        return TablePoint(tuple(read(n.rows, cls.dimension, cycle)))
 
     @classmethod
     def faults(cls, n: Numbers, cycle: float) -> list[tuple[str, str]]:  # type: ignore[override]
