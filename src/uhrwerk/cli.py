@@ -276,18 +276,18 @@ def _cutter(options: argparse.Namespace) -> int:
 def _places(options: argparse.Namespace, result: Evaluation) -> int:
     """Positions, turns and velocities of parts and datums at every frame."""
     try:
-        found = {name: where(result, name) for name in options.place}
+        places = {name: where(result, name) for name in options.place}
     except ValidationFailed as error:
         raise Unusable("\n".join(f"{options.file}: {path}: {why}" for path, why in error.faults)) from error
     assert result.motion is not None
     times = result.motion.times
     if options.json:
         return _print_json(
-            {"time": {"unit": "s", "values": times.tolist()}, "places": {n: t.data() for n, t in found.items()}}
+            {"time": {"unit": "s", "values": times.tolist()}, "places": {n: t.data() for n, t in places.items()}}
         )
     heads = ("x (m)", "y (m)", "z (m)", "turn x (rad)", "turn y (rad)", "turn z (rad)")
-    rows = ([t, *(x for p in found.values() for x in (*p.pose[at, :3], *p.turns[at]))] for at, t in enumerate(times))
-    return _print_table([["time (s)", *(f"{n} {h}" for n in found for h in heads)], *rows])
+    rows = ([t, *(x for p in places.values() for x in (*p.pose[at, :3], *p.turns[at]))] for at, t in enumerate(times))
+    return _print_table([["time (s)", *(f"{n} {h}" for n in places for h in heads)], *rows])
 
 
 def _values(options: argparse.Namespace) -> int:
@@ -302,9 +302,9 @@ def _values(options: argparse.Namespace) -> int:
         )
     chosen = {p: known[p] for p in options.of or known}
     if options.json:
-        return _print_json({p: {v.name: v.data() for v in found} for p, found in chosen.items()})
-    for path, found in chosen.items():
-        for v in found:
+        return _print_json({p: {v.name: v.data() for v in item_values} for p, item_values in chosen.items()})
+    for path, item_values in chosen.items():
+        for v in item_values:
             if v.dimension != "inertia" and not isinstance(v.value, np.ndarray):
                 print(f"{path}  {': '.join(row(result.document, v))}")
     return 0
@@ -315,10 +315,10 @@ def _mass(options: argparse.Namespace) -> int:
     if len(result.solids) < len(result.document.placed):
         raise Unusable("\n".join(f"{options.file}: {p.path}: {p.words}" for p in result.problems))
     if options.of:
-        found = views.masses(result, options.of, options.frame, options.at)
+        masses = views.masses(result, options.of, options.frame, options.at)
         if options.json:
-            return _print_json(dict(found))
-        print("\n".join([f"at {found['time']:.6g} s", *(f"{label}: {words}" for label, words in found["rows"])]))
+            return _print_json(dict(masses))
+        print("\n".join([f"at {masses['time']:.6g} s", *(f"{label}: {words}" for label, words in masses["rows"])]))
         return 0
     names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}
     chosen = [i for i in result.masses if options.group in (None, i, names[i])]
@@ -347,16 +347,16 @@ def _mass(options: argparse.Namespace) -> int:
 
 def _balance(options: argparse.Namespace) -> int:
     result = _solved(options.file, options.unit)
-    found = views.balance(result)
+    report = views.balance(result)
     if options.json:
-        return _print_json(dict(found))
-    for r in found["rotors"]:
+        return _print_json(dict(report))
+    for r in report["rotors"]:
         print(f"{r['name']} ({r['parts']})")
         for label, words in r["rows"]:
             print(f"  {label}: {words}")
         for plane in r["planes"]:
             print(f"  {plane['name']}: {plane['words']}; {plane['mend']}")
-    shakes = found["shaking"]
+    shakes = report["shaking"]
     if shakes is not None:
         print(f"The frame is shaken by {shakes['words']}")
         print(f"and turned about its centre of gravity by {shakes['moment']}")
@@ -386,9 +386,11 @@ def _data(options: argparse.Namespace) -> int:
 def _serve(options: argparse.Namespace) -> int:
     from uhrwerk.web.server import serve
 
-    given = {k: v for k, v in (("host", options.host), ("port", options.port), ("data", options.data)) if v is not None}
+    options_set = {
+        k: v for k, v in (("host", options.host), ("port", options.port), ("data", options.data)) if v is not None
+    }
     try:
-        settings = Settings(**given)
+        settings = Settings(**options_set)
     except ValueError as error:
         raise Unusable(f"settings: {error}") from error
     if options.demo and options.data is None:

@@ -95,8 +95,8 @@ class Draft:
     def own_part(self, name: str, material: str, steps: Mapping[str, BuildStep], **start: str) -> Handle:
         """Adds a part that is made by build steps alone, and places it once."""
         key = new_id(name, {**self.document.parts, **self.document.placed})
-        made = Part(name=name, material=material, element=Blank(), steps=dict(steps))
-        self.do(command.AddPart(id=key, part=made, start=Start(**start)))
+        part = Part(name=name, material=material, element=Blank(), steps=dict(steps))
+        self.do(command.AddPart(id=key, part=part, start=Start(**start)))
         return Handle(key)
 
     def step(self, part: str, step: BuildStep, id: str | None = None, before: str | None = None) -> str:

@@ -127,7 +127,7 @@ def test_smallest_clearance_agrees_with_shapely(evaluator: Evaluator, sideways: 
     assert found.distance == pytest.approx(witness, abs=2e-6 + found.error)
     assert found.error < 2e-6 + 0.005 * witness  # known to half a per cent, where no verdict hangs on it
     sharp = Sweep(turning(0.2, sideways=sideways)).find(
-        shapes(wall, 0, "wall"), shapes(block, 1, "block"), precision=0.0, asked=(witness,)
+        shapes(wall, 0, "wall"), shapes(block, 1, "block"), precision=0.0, limits=(witness,)
     )
     assert sharp.distance == pytest.approx(witness, abs=2e-6)
     assert sharp.error < 1e-6

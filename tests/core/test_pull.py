@@ -37,7 +37,7 @@ def block() -> Draft:
 def pull(document: Document, datum: str, by: str, label: str = "") -> Document:
     found = [
         s
-        for s in sprouts(document, At(placed="block", datum=datum), asked={"by": by})
+        for s in sprouts(document, At(placed="block", datum=datum), values={"by": by})
         if s.kind == "pull" and label in s.title
     ]
     assert found, datum
@@ -97,7 +97,7 @@ def test_preferred_numbers_follow_their_series() -> None:
 
 
 def test_round_values_are_offered(evaluator: Evaluator) -> None:
-    found = sprouts(block().document, At(placed="block", datum="block.end"), asked={"by": "4.3 mm", "step": "2 mm"})
+    found = sprouts(block().document, At(placed="block", datum="block.end"), values={"by": "4.3 mm", "step": "2 mm"})
     own = next(s for s in found if s.kind == "pull")
     assert {r.words: r.by for r in own.rounded} == {"24 mm (step)": "4 mm", "25 mm (R10, R20)": "5 mm"}
 

@@ -211,7 +211,7 @@ def test_a_screw_with_its_hole_in_a_face(evaluator: Evaluator, kind: str, sizes:
             },
         )
         asked = {"size": size, "length": "12 mm"}
-        found = next(s for s in sprouts(draft.document, At(placed=block, datum=face), asked=asked) if kind in s.title)
+        found = next(s for s in sprouts(draft.document, At(placed=block, datum=face), values=asked) if kind in s.title)
         draft.do(parse(found.command))
         draft.require(NoInterference(name="Apart"))
         e = evaluator.evaluate(draft.document)

@@ -98,7 +98,7 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
         "Over it", At(placed=base, datum="base.end"), At(placed=clip, datum="clip.start"), offset="20 mm", flip=True
     )
     at = At(placed=block, datum="block.end")
-    found = next(s for s in sprouts(d.document, at, asked={"by": "0 mm"}) if s.kind == "pull")
+    found = next(s for s in sprouts(d.document, at, values={"by": "0 mm"}) if s.kind == "pull")
 
     def command(far: float) -> dict:
         (one,) = sprouts(d.document, at, found.id, {"by": f"{far * 1e3:.9g} mm"})
@@ -137,7 +137,7 @@ def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     turns = d.revolute("Turns", base["origin"], arm["origin"], offset="8 mm")
     d.turn("Motor", turns, "60 rpm", start="150 deg")
     at = post["post.side_4"]
-    found = next(s for s in sprouts(d.document, at, asked={"by": "0 mm"}) if s.kind == "pull")
+    found = next(s for s in sprouts(d.document, at, values={"by": "0 mm"}) if s.kind == "pull")
 
     def command(far: float) -> dict:
         (one,) = sprouts(d.document, at, found.id, {"by": f"{far * 1e3:.9g} mm"})

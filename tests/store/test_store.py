@@ -143,8 +143,8 @@ def test_any_walk_agrees_with_a_plain_list(tmp_path_factory: pytest.TempPathFact
 def test_shelf_and_results(store: Store) -> None:
     key = store.create(Document(name="x"))
     assert store.shelf()[0][2] is None
-    store.keep_result(key, 1, failing=1, unknown=0, total=3, told="Rocker clears post")
-    store.keep_result(key, 1, failing=2, unknown=0, total=3, told="Rocker clears post")
+    store.keep_result(key, 1, failing=1, unknown=0, total=3, words="Rocker clears post")
+    store.keep_result(key, 1, failing=2, unknown=0, total=3, words="Rocker clears post")
     result = store.shelf()[0][2]
     assert result is not None
     assert (result.failing, result.total) == (2, 3)

@@ -27,8 +27,8 @@ class Cache(Generic[T]):
         self.lock = threading.Lock()
 
     def get(self, name: str, make: Callable[[], T]) -> T:
-        found = self.seen(name)
-        return self.put(name, make()) if found is None else found
+        item = self.seen(name)
+        return self.put(name, make()) if item is None else item
 
     def seen(self, name: str) -> T | None:
         """What is kept under a name, or None."""
@@ -38,11 +38,11 @@ class Cache(Generic[T]):
             self.items.move_to_end(name)
             return self.items[name]
 
-    def put(self, name: str, made: T) -> T:
+    def put(self, name: str, item: T) -> T:
         with self.lock:
             if name not in self.items:
-                self.total += self.weight(made)
-            self.items[name] = made
+                self.total += self.weight(item)
+            self.items[name] = item
             while self.total > self.most and len(self.items) > 1:
                 self.total -= self.weight(self.items.popitem(last=False)[1])
-        return made
+        return item

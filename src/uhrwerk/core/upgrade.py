@@ -79,8 +79,8 @@ def _moved_origins(document: Document) -> Document:
     update: dict[str, Any] = short | _starts(document, short, shifts)
     names = list(_elsewhere(document, shifts))
     if names:
-        told = ", ".join(names)[:NAMED]
-        words = f"Brought up from format 1: these now act and measure in the middle of the face that they name, where it is shown, and no longer at the foot of the part's origin on it: {told}."
+        listed = ", ".join(names)[:NAMED]
+        words = f"Brought up from format 1: these now act and measure in the middle of the face that they name, where it is shown, and no longer at the foot of the part's origin on it: {listed}."
         update["note"] = f"{document.note}\n{words}".strip()[:2000]
     return document.model_copy(update=update)
 
@@ -123,11 +123,11 @@ def _starts(document: Document, short: dict[str, Any], shifts: _Shifts) -> dict[
         return {}
     whole, brief = (compile(document.model_copy(update=u)) for u in (_held(document, shifts, plain=False), short))
     try:
-        wanted, found = solve(whole), solve(brief)
+        wanted, solved = solve(whole), solve(brief)
     except NotSolvable:
         return {}
     at = {i: whole.part_pose(i, wanted) for i in document.placed}
-    if all(np.abs(poses.between(at[i], brief.part_pose(i, found))).max() < STILL for i in document.placed):
+    if all(np.abs(poses.between(at[i], brief.part_pose(i, solved))).max() < STILL for i in document.placed):
         return {}
     return {
         "placed": {

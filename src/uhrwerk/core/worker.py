@@ -35,13 +35,13 @@ class Nursery:
 
     def start(self, work: Callable[[Connection], None], end: Connection) -> int:
         """The pid of a worker that runs `work`, a function of a module, with the other end of a pipe."""
-        told = f"start {work.__module__} {work.__name__}"
+        request = f"start {work.__module__} {work.__name__}"
         with self._lock:
             try:
-                return self._asked(told, end)
+                return self._asked(request, end)
             except OSError:
                 self._line = None
-                return self._asked(told, end)
+                return self._asked(request, end)
 
     def stop(self, pid: int) -> None:
         with self._lock:
@@ -51,10 +51,10 @@ class Nursery:
                 except OSError:
                     self._line = None
 
-    def _asked(self, told: str, *ends: Connection) -> int:
+    def _asked(self, request: str, *ends: Connection) -> int:
         if self._line is None or self._owner != os.getpid():  # a fork of ours has a nursery of its own
             self._line, self._owner = self._begun(), os.getpid()
-        socket.send_fds(self._line, [told.encode()], [e.fileno() for e in ends])
+        socket.send_fds(self._line, [request.encode()], [e.fileno() for e in ends])
         answer = self._line.recv(64)
         if not answer:
             raise ConnectionError("the process that starts workers has ended")
@@ -84,10 +84,10 @@ def nurse(line_number: int) -> None:
         importlib.import_module(module)
     workers: set[int] = set()
     while True:
-        told, ends, _, _ = socket.recv_fds(line, 4096, 1)
-        if not told:
+        request, ends, _, _ = socket.recv_fds(line, 4096, 1)
+        if not request:
             break
-        kind, *rest = told.decode().split()
+        kind, *rest = request.decode().split()
         if kind == "start":
             pid = os.fork()
             if not pid:

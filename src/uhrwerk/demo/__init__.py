@@ -28,7 +28,7 @@ def mended(module: str) -> Document:
     """A module with what would mend it."""
     demo = import_module(f"uhrwerk.demo.{module}")
     draft = Draft("x", getattr(demo, module)())
-    made = demo.MENDED
-    for path, value in made.items() if isinstance(made, dict) else [made]:
+    mended_ = demo.MENDED
+    for path, value in mended_.items() if isinstance(mended_, dict) else [mended_]:
         draft.set(path, value)
     return draft.document

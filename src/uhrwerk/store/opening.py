@@ -56,11 +56,11 @@ def _sound(connection: Connection) -> None:
 def faults(path: Path) -> list[str]:
     """What SQLite finds wrong with a database when it looks at all of it, its indices and references too; nothing where it is sound."""
     with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as connection:
-        found = [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
+        faults_ = [str(row[0]) for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
         broken = [
             f"a row of {row[0]} refers to none of {row[2]}" for row in connection.execute("PRAGMA foreign_key_check")
         ]
-    return found + broken
+    return faults_ + broken
 
 
 def backed_up(path: Path, to: Path) -> None:

@@ -43,9 +43,9 @@ class Missing(LookupError):
 class Conflict(RuntimeError):
     """The change was made on a revision that is no longer the one in force."""
 
-    def __init__(self, asked: int, current: Revision) -> None:
+    def __init__(self, based_on: int, current: Revision) -> None:
         super().__init__(
-            f"This was changed elsewhere: your change was made on revision {asked}, revision {current.number} is in force now "
+            f"This was changed elsewhere: your change was made on revision {based_on}, revision {current.number} is in force now "
             f"({current.words}). Load it and make the change again; what you typed is kept."
         )
         self.current = current.number
@@ -163,13 +163,13 @@ class Store:
         """The latest revisions, newest first, without their documents, each with what was found for it."""
         with self._reading() as s:
             _found(s, mechanism)
-            asked = (
+            query = (
                 select(Revision, Result)
                 .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
                 .where(Revision.mechanism == mechanism)
                 .order_by(col(Revision.number).desc())
             )
-            return list(s.exec(asked.limit(most).options(defer(col(Revision.document)))))  # type: ignore[arg-type]
+            return list(s.exec(query.limit(most).options(defer(col(Revision.document)))))  # type: ignore[arg-type]
 
     def _current(self, stand: _Standing) -> Current:
         m, head, forward = stand
@@ -198,14 +198,14 @@ class Store:
 
     def change(self, mechanism: str, base: int, after: Document, command: Command) -> Current:
         """Adds a revision made by `command` on revision number `base`. Conflict if another is in force."""
-        told, written = words(command, self.at(mechanism, base).document), write(after)
+        summary, written = words(command, self.at(mechanism, base).document), write(after)
         kept = json.dumps(command.model_dump(mode="json"), ensure_ascii=False)
         with self._writing() as s:
             m = _found(s, mechanism)
             head = _agreed(s, m, base)
             number = s.exec(select(func.max(Revision.number)).where(Revision.mechanism == mechanism)).one() + 1
             row = Revision(
-                mechanism=mechanism, number=number, parent=head.id, words=told, command=kept, document=written
+                mechanism=mechanism, number=number, parent=head.id, words=summary, command=kept, document=written
             )
             s.add(row)
             s.flush()
@@ -319,11 +319,11 @@ class Store:
             if s.get(Content, name) is None:
                 s.add(Content(name=name, data=data))
 
-    def keep_result(self, mechanism: str, number: int, failing: int, unknown: int, total: int, told: str) -> None:
+    def keep_result(self, mechanism: str, number: int, failing: int, unknown: int, total: int, words: str) -> None:
         with self._writing() as s:
             row = s.exec(select(Revision).where(Revision.mechanism == mechanism, Revision.number == number)).first()
             if row is not None:
-                s.merge(Result(revision=row.id or 0, failing=failing, open=unknown, total=total, words=told))
+                s.merge(Result(revision=row.id or 0, failing=failing, open=unknown, total=total, words=words))
 
 
 def _key(text_: str) -> str:

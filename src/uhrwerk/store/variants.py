@@ -35,9 +35,9 @@ def branch(s: Session, m: MechanismRow, row: Revision, name: str) -> None:
 
 def switch(s: Session, m: MechanismRow, name: str) -> None:
     """Another variant in force, where it was left."""
-    found = _named(s, m, name)
+    variant = _named(s, m, name)
     _leave(s, m)
-    m.variant, m.head, m.tip = name, found.head, found.tip
+    m.variant, m.head, m.tip = name, variant.head, variant.tip
     s.add(m)
 
 
@@ -63,7 +63,7 @@ def _leave(s: Session, m: MechanismRow) -> None:
 
 def _named(s: Session, m: MechanismRow, name: str) -> Variant:
     s.flush()
-    found = s.exec(select(Variant).where(Variant.mechanism == m.id, Variant.name == name)).first()
-    if found is None:
+    variant = s.exec(select(Variant).where(Variant.mechanism == m.id, Variant.name == name)).first()
+    if variant is None:
         raise ValidationFailed(("name", f"there is no variant {name!r}"))
-    return found
+    return variant

@@ -59,7 +59,7 @@ def _told(done: DragState) -> dict[str, Any]:
 async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation]], evaluator: Evaluator) -> None:
     """Serves one connection until it is closed."""
     await socket.accept()
-    held: DragSession | None = None
+    session: DragSession | None = None
     try:
         while True:
             try:
@@ -72,7 +72,7 @@ async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation
                     e = await result()
                     frame = message.get("frame")
                     frame = None if frame is None else _number("frame", frame, MOST_FRAMES)
-                    held = take(
+                    session = take(
                         e,
                         evaluator,
                         str(message["take"]),
@@ -80,16 +80,16 @@ async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation
                         frame,
                         message.get("contact") is True,
                     )
-                    await socket.send_json(_told(DragState(held.parts())))
-                elif held is None:
+                    await socket.send_json(_told(DragState(session.parts())))
+                elif session is None:
                     raise ValidationFailed(("take", "take hold of a part first"))
                 elif "to" in message:
-                    await socket.send_json(_told(await run_in_threadpool(held.pull, _point("to", message["to"]))))
+                    await socket.send_json(_told(await run_in_threadpool(session.pull, _point("to", message["to"]))))
                 elif "release" in message:
-                    told = _told(DragState(held.parts()))
-                    told["commands"] = [c.model_dump(mode="json") for c in held.starts()]
-                    await socket.send_json(told)
-                    held = None
+                    answer = _told(DragState(session.parts()))
+                    answer["commands"] = [c.model_dump(mode="json") for c in session.starts()]
+                    await socket.send_json(answer)
+                    session = None
                 else:
                     raise ValidationFailed(("message", "take, to or release is asked for"))
             except ValidationFailed as error:

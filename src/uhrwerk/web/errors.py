@@ -30,8 +30,8 @@ class Error(BaseModel):
 def answer(
     status: int, words: str, fields: list[tuple[str, str]] | None = None, current: int | None = None
 ) -> Response:
-    told = Error(error=words, fields=[Field(path=p, reason=r) for p, r in fields or []], current=current)
-    return JSONResponse(told.model_dump(exclude_none=True), status_code=status)
+    body = Error(error=words, fields=[Field(path=p, reason=r) for p, r in fields or []], current=current)
+    return JSONResponse(body.model_dump(exclude_none=True), status_code=status)
 
 
 def _told(request: Request, error: Exception) -> Response:

@@ -52,10 +52,10 @@ class Jobs:
     def job(self, mechanism: str, revision: int, document: Callable[[], Document]) -> Job:
         """The job of a revision, started if there is none; older running jobs of the mechanism are cancelled."""
         with self._lock:
-            found = self._jobs.get((mechanism, revision))
-            if found is not None and found.wanted:
+            running = self._jobs.get((mechanism, revision))
+            if running is not None and running.wanted:
                 self._jobs.move_to_end((mechanism, revision))
-                return found
+                return running
         job = Job(mechanism, revision)
         known = document()
         with self._lock:

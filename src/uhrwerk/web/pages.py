@@ -44,16 +44,16 @@ class CachedFiles(StaticFiles):
 def scripts(entry: str) -> tuple[str, ...]:
     """All scripts that one asks for, itself first, as paths below the static files: a page names them all, so that a
     browser need not read one to know of the next."""
-    found: dict[Path, None] = {}
+    files: dict[Path, None] = {}
     ahead = [STATIC / entry]
     while ahead:
         script = ahead.pop(0)
-        if script not in found:
-            found[script] = None
+        if script not in files:
+            files[script] = None
             ahead += [
                 (script.parent / name).resolve() for name in _IMPORTED.findall(script.read_text(encoding="utf-8"))
             ]
-    return tuple(script.relative_to(STATIC).as_posix() for script in found)
+    return tuple(script.relative_to(STATIC).as_posix() for script in files)
 
 
 templates = Jinja2Templates(HERE / "templates")

@@ -43,9 +43,9 @@ class RemedyJob:
     asked: float = field(default_factory=time.monotonic)
     done: threading.Event = field(default_factory=threading.Event)
 
-    def take(self, found: Remedies) -> None:
-        self.offers, self.answers = list(found.offers), list(found.answers)
-        self.words, self.fraction = found.words, found.fraction
+    def take(self, remedies: Remedies) -> None:
+        self.offers, self.answers = list(remedies.offers), list(remedies.answers)
+        self.words, self.fraction = remedies.words, remedies.fraction
 
 
 class RemedyJobs:
@@ -77,14 +77,14 @@ class RemedyJobs:
             search.done.wait(ENDING)
 
     def _run(self, search: RemedyJob, before: Evaluation) -> None:
-        looked = [0.0]
+        looked_at = [0.0]
 
         def ended() -> bool:
-            if not search.cancelled and time.monotonic() - looked[0] > LOOK:
-                looked[0] = time.monotonic()
-                if looked[0] - search.asked > PATIENCE or not self._in_force(search):
+            if not search.cancelled and time.monotonic() - looked_at[0] > LOOK:
+                looked_at[0] = time.monotonic()
+                if looked_at[0] - search.asked > PATIENCE or not self._in_force(search):
                     search.cancelled = True  # never back to False: the desk may have set it meanwhile
-            search.take(found)
+            search.take(remedies)
             return search.cancelled
 
         def evaluate(document: Document, between: Sequence[str] | None) -> Evaluation:
@@ -92,11 +92,11 @@ class RemedyJobs:
 
         earlier = self.store.before(search.mechanism, search.revision)
         changed = lately(earlier, search.document) if earlier is not None else {}
-        found = Remedies(search.document, before, search.requirement, evaluate, changed)
+        remedies = Remedies(search.document, before, search.requirement, evaluate, changed)
         try:
-            for _ in found.search():
-                search.take(found)
-            search.take(found)
+            for _ in remedies.search():
+                search.take(remedies)
+            search.take(remedies)
         except Cancelled:
             pass
         except Exception:  # the page must say so and the log must hold it

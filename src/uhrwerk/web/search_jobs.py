@@ -73,22 +73,22 @@ class SearchJobs:
 
     def find(self, mechanism: str, id: int) -> SearchJob:
         with self._lock:
-            found = self._searches.get((mechanism, id))
-        if found is None:
+            job = self._searches.get((mechanism, id))
+        if job is None:
             raise Missing("There is no such search any more.")
-        return found
+        return job
 
     def tell(self, mechanism: str, id: int, what: str) -> SearchJob:
         """Holds a search up, lets it go on, or stops it."""
-        found = self.find(mechanism, id)
+        job = self.find(mechanism, id)
         if what == "pause":
-            found.go.clear()
+            job.go.clear()
         elif what == "resume":
-            found.go.set()
+            job.go.set()
         else:
-            self._stop(found)
-            found.done.wait(5)
-        return found
+            self._stop(job)
+            job.done.wait(5)
+        return job
 
     def close(self) -> None:
         """Ends what is under way."""

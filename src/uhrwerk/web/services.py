@@ -87,11 +87,11 @@ class Services:
         done = self.work.known(mechanism, revision)
         return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
 
-    def keep_glance(self, mechanism: str, seen: Evaluation) -> int:
+    def keep_glance(self, mechanism: str, evaluation: Evaluation) -> int:
         """The number, below zero, under which it is kept for a while."""
         with self._lock:
             self._glanced -= 1
-            self._glances[mechanism, self._glanced] = seen
+            self._glances[mechanism, self._glanced] = evaluation
             while len(self._glances) > GLANCES:
                 self._glances.pop(next(iter(self._glances)))
             return self._glanced
@@ -119,8 +119,8 @@ class Services:
 
 
 def _desk(connection: HTTPConnection) -> Services:
-    found: Services = connection.app.state.desk
-    return found
+    services: Services = connection.app.state.desk
+    return services
 
 
 TheDesk = Annotated[Services, Depends(_desk)]

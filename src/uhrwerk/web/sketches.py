@@ -35,11 +35,11 @@ class Sketches:
     def of(self, revisions: Sequence[Revision]) -> dict[int, views.Sketch | str | None]:
         """Of each revision by its key; None where it is still being drawn."""
         with self._lock:
-            asked = {r.id or 0: self._begun(r) for r in revisions}
-            while len(self._of) > max(MOST, len(asked)):
+            drawings = {r.id or 0: self._begun(r) for r in revisions}
+            while len(self._of) > max(MOST, len(drawings)):
                 self._of.popitem(last=False)
-        wait(asked.values(), timeout=PATIENCE)
-        return {key: one.result() if one.done() else None for key, one in asked.items()}
+        wait(drawings.values(), timeout=PATIENCE)
+        return {key: one.result() if one.done() else None for key, one in drawings.items()}
 
     def _begun(self, revision: Revision) -> Future[views.Sketch | str]:
         key = revision.id or 0

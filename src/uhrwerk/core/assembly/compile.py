@@ -78,15 +78,15 @@ class _Compiling:
         return self._datums[part, image]
 
     def _usable_joints(self) -> dict[str, Numbers]:
-        found = {}
+        usable = {}
         for i, joint in self.document.joints.items():
             if not self.waits(f"joints.{i}", joint.name, joint.a, joint.b):
-                found[i] = n = numbers(joint, self.scope)
+                usable[i] = n = numbers(joint, self.scope)
                 here, there = (
                     datum_frame(at.beside(self.datums[at.placed][at.datum], self.scope)) for at in (joint.a, joint.b)
                 )
                 self.ends[i] = poses.compose(here, _shift(n)), _flipped(n, there)
-        return found
+        return usable
 
     def _mechanism(self, written: WrittenOut) -> Mechanism:
         document, starts = self.document, written.starts
@@ -130,12 +130,12 @@ class _Compiling:
         if why:
             self.problems.append(Problem(path, f"{n.name}: {why}"))
             return
-        held = ResolvedJoint(
+        resolved = ResolvedJoint(
             i, path, n.name, n.kind, a, frame_a, b, frame_b, n.a.placed, n.b.placed, lead=getattr(n, "lead", 0.0),
             limits=self.limits(n, kind.coordinates, path), coordinates=kind.coordinates,
         )  # fmt: skip
-        m.held[i] = held
-        m.rows += kind.rows(held)
+        m.held[i] = resolved
+        m.rows += kind.rows(resolved)
         m.aims.append(Aim(path, a, frame_a, b, frame_b, kind.aligned, kind.meets, turned=kind.turned))
 
     def limits(self, n: Numbers, coordinates: tuple[str, ...], path: str) -> Limits:
@@ -156,18 +156,18 @@ class _Compiling:
         """Rows of the relations, and the joints that they make together."""
         between: dict[frozenset[int] | None, list[tuple[str, Numbers, JointFrame, JointFrame, list[Row]]]] = {}
         for i in self.document.relations:
-            found = self._relation(i)
-            if found is not None and found[0] is not None:
-                links, n, a, b, rows = found
+            relation = self._relation(i)
+            if relation is not None and relation[0] is not None:
+                links, n, a, b, rows = relation
                 between.setdefault(links, []).append((i, n, a, b, rows))
         for many in between.values():
             i, n, a, b, _ = many[0]
             path = f"relations.{i}"
             blank = ResolvedJoint(i, path, n.name, "rigid", a.link, a.frame, b.link, b.frame, a.placed, b.placed)
-            held = recognised([(n, a, b, rows) for _, n, a, b, rows in many], self.m.start, self.m.reach, blank)
-            if held is not None:
-                limits = self.limits(n, held.coordinates, path)
-                self.m.held[i] = replace(held, by=tuple(n.kind for _, n, *_ in many), limits=limits)
+            resolved = recognised([(n, a, b, rows) for _, n, a, b, rows in many], self.m.start, self.m.reach, blank)
+            if resolved is not None:
+                limits = self.limits(n, resolved.coordinates, path)
+                self.m.held[i] = replace(resolved, by=tuple(n.kind for _, n, *_ in many), limits=limits)
 
     def _relation(self, i: str) -> tuple[frozenset[int] | None, Numbers, JointFrame, JointFrame, list[Row]] | None:
         """A relation with its numbers and rows, and the two links that it alone is between; None where it cannot be used."""
@@ -212,15 +212,15 @@ class _Compiling:
         n = numbers(pair, self.scope)
         one, other = (self.sizes[self.document.placed[at.placed].part] for at in pair.at)
         try:
-            held = pair.held(
+            resolved = pair.held(
                 a, b, ResolvedJoint(i, path, n.name, pair.kind, b.link, b.frame, a.link, a.frame, b.placed, a.placed)
             )
             m.rows += pair.rows(n, a, b, (one, other), path)
         except JointDoesNotFit as error:
             self.problems.append(Problem(path, f"{n.name}: {error}"))
             return
-        if held is not None:
-            m.held[i] = held
+        if resolved is not None:
+            m.held[i] = resolved
 
     def _pair_waits(self, path: str, pair: JointPair) -> str | None:
         """Why a pair cannot be used yet; empty where that is said already, or need not be; None where it can."""
@@ -240,16 +240,16 @@ class _Compiling:
     def drive(self, i: str) -> None:
         driver, path, m = self.document.drivers[i], f"drivers.{i}", self.m
         m.names[path] = driver.name
-        held = m.held.get(driver.joint)
-        if held is None:
+        resolved = m.held.get(driver.joint)
+        if resolved is None:
             what = (self.document.joints | self.document.relations).get(driver.joint)
             if not (what is not None and self.absent & {what.a.placed, what.b.placed}):
                 self.problems.append(Problem(path, f"{driver.name} waits for its joint"))
             return
         turning = driver.coordinate == "turn"
-        name = next((c for c in held.coordinates if (c in ANGLES) == turning), None)
+        name = next((c for c in resolved.coordinates if (c in ANGLES) == turning), None)
         if name is None:
-            words = f"{driver.name}: {held.name} is {held.kind}, and nothing {'turns' if turning else 'slides'} in it"
+            words = f"{driver.name}: {resolved.name} is {resolved.kind}, and nothing {'turns' if turning else 'slides'} in it"
             self.problems.append(Problem(path, words))
             return
         n, cycle = numbers(driver, self.scope), self.scope.value(self.document.cycle.duration, "time")
@@ -261,9 +261,9 @@ class _Compiling:
             Problem(f"{path}.{where}", f"{driver.name}: {words}") for where, words in driver.remarks(n, cycle)
         ]
         law: Law = driver.led(self.document, cycle)
-        if held.kind == "screw" and turning:  # told by its travel, which counts every turn
-            name, law = "slide", Scaled(law, held.lead / (2 * np.pi))
-        m.drives.append(coordinate_row(held, name, path, law=law))
+        if resolved.kind == "screw" and turning:  # told by its travel, which counts every turn
+            name, law = "slide", Scaled(law, resolved.lead / (2 * np.pi))
+        m.drives.append(coordinate_row(resolved, name, path, law=law))
 
 
 def _away(name: str, d: Datum) -> float:

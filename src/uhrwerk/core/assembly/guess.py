@@ -34,11 +34,11 @@ def attempt(
             guess = poses.moved(start, kick)
         if trial % 2:
             guess = brought_near(m, guess, aims)
-        pose, left = assemble(rows, guess)
-        if left <= TOLERANCE and right_side(pose, aims):
-            return pose, left
-        if TOLERANCE < left < best[1]:
-            best = (pose, left)
+        pose, residual = assemble(rows, guess)
+        if residual <= TOLERANCE and right_side(pose, aims):
+            return pose, residual
+        if TOLERANCE < residual < best[1]:
+            best = (pose, residual)
     return best
 
 

@@ -38,10 +38,10 @@ def merged(
             continue
         local, waiting = {first: IDENTITY}, [first]
         while waiting:
-            known = waiting.pop()
-            for other, move in near.get(known, []):
+            seen = waiting.pop()
+            for other, move in near.get(seen, []):
                 if other not in local:
-                    local[other] = poses.compose(local[known], move)
+                    local[other] = poses.compose(local[seen], move)
                     waiting.append(other)
         for i, n in rigid:
             if n.a.placed in local:
@@ -62,14 +62,14 @@ def merged(
 
 def not_held(m: Mechanism, absent: set[str]) -> list[str]:
     """Placed parts that no chain of joints ties to the frame."""
-    held, waiting = {0}, [0]
+    reached, waiting = {0}, [0]
     near: dict[int, set[int]] = {}
     for row in m.rows:
         if row.owner.startswith(("joints.", "relations.")):
             for k in (row.a, row.b, row.c):
                 near.setdefault(k, set()).update({row.a, row.b, row.c} - {-1})
     while waiting:
-        for k in near.get(waiting.pop(), set()) - held:
-            held.add(k)
+        for k in near.get(waiting.pop(), set()) - reached:
+            reached.add(k)
             waiting.append(k)
-    return [p for at, link in enumerate(m.links) if at not in held for p in link.parts if p not in absent]
+    return [p for at, link in enumerate(m.links) if at not in reached for p in link.parts if p not in absent]

@@ -29,8 +29,8 @@ class MassOf:
     @property
     def axes(self) -> Array:
         """Principal axes as the columns of (3, 3), in the order of the principal moments; right-handed."""
-        found = np.linalg.eigh(self.inertia)[1]
-        return np.asarray(found * [1, 1, np.sign(np.linalg.det(found))])
+        vectors = np.linalg.eigh(self.inertia)[1]
+        return np.asarray(vectors * [1, 1, np.sign(np.linalg.det(vectors))])
 
     @property
     def principal(self) -> Array:

@@ -47,17 +47,17 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
         return Mobility([], 0, 0, m.loose)
     scaled = m.scaled(pose)[None]
     free_links = {m.link_of[p] for p in m.loose}
-    held = [k for k in range(1, len(m.links)) if k not in free_links]
-    columns = np.array([6 * k + i for k in held for i in range(6)], dtype=int)
+    fixed = [k for k in range(1, len(m.links)) if k not in free_links]
+    columns = np.array([6 * k + i for k in fixed for i in range(6)], dtype=int)
     undriven_rows = m.system(drives=False)
     j = _dense(undriven_rows, scaled)[:, columns]
     null, rank = null_space(j)
     driven = _dense(m.system(drives=True), scaled)[:, columns]
-    left, _ = null_space(driven)
+    residual, _ = null_space(driven)
     motions = np.zeros((len(m.links), 6, null.shape[1]))
     motions.reshape(6 * len(m.links), null.shape[1])[columns] = null
     freedoms = _told(document, m, scaled, motions)
-    return Mobility(freedoms, len(undriven_rows) - rank, left.shape[1], m.loose)
+    return Mobility(freedoms, len(undriven_rows) - rank, residual.shape[1], m.loose)
 
 
 def _dense(rows: Rows, scaled: Array) -> Array:
@@ -94,8 +94,8 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
         direction = rates[at] / size
         keep = np.linalg.svd(direction[None])[2][1:].T
         flat, rates = flat @ keep, rates @ keep
-        held = m.held[i]
-        words = TOLD[name].format(a=document.placed[held.on].name, b=document.placed[held.part].name)
+        joint = m.held[i]
+        words = TOLD[name].format(a=document.placed[joint.on].name, b=document.placed[joint.part].name)
         others = sum(np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7 for k in range(1, len(m.links))) - 1
         more = f"; {others} more link{'s move' if others > 1 else ' moves'} with it" if others > 0 else ""
         freedoms.append(Freedom(words + more, i, name, lead.reshape(-1, 6)))

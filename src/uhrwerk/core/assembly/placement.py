@@ -40,8 +40,8 @@ def settled(m: Mechanism, new: str) -> Array | None:
     rows = Rows(own, len(m.links), m.reach)
     start, pivot = pivot, _brought(rows, pose, goes, pivot)
     _as_near_as_may_be(rows, before, start, pose, goes, pivot)
-    pose, left = (x[0] for x in newton(m.system(drives=False), pose[None], np.zeros(1)))
-    if left > TOLERANCE or not all(aim.holds_side(pose) for aim in m.aims):
+    pose, residual = (x[0] for x in newton(m.system(drives=False), pose[None], np.zeros(1)))
+    if residual > TOLERANCE or not all(aim.holds_side(pose) for aim in m.aims):
         return None
     return m.metres(pose)
 
@@ -56,12 +56,12 @@ def _goes(m: Mechanism, own: list[Row]) -> set[int] | None:
                 near.setdefault(k, set()).update({row.a, row.b, row.c} - {-1})
 
     def hanging(first: int) -> set[int]:
-        seen, waiting = {first}, [first]
+        visited, waiting = {first}, [first]
         while waiting:
-            for k in near.get(waiting.pop(), set()) - seen:
-                seen.add(k)
+            for k in near.get(waiting.pop(), set()) - visited:
+                visited.add(k)
                 waiting.append(k)
-        return seen
+        return visited
 
     ways = [(stays, hanging(first)) for stays, first in ((own[0].a, own[0].b), (own[0].b, own[0].a))]
     able = [goes for stays, goes in ways if 0 not in goes and stays not in goes]
@@ -161,9 +161,9 @@ def nearest(m: Mechanism, pose: Array) -> Array:
             break
         step = np.zeros((len(home), 6))
         step[1:] = -back.reshape(-1, 6) * min(1.0, 0.3 / np.abs(back).max())
-        trial, left = (x[0] for x in newton(rows, poses.moved(at, step)[None], np.zeros(1)))
+        trial, residual = (x[0] for x in newton(rows, poses.moved(at, step)[None], np.zeros(1)))
         on_side = all(aim.holds_side(trial) for aim in m.aims)
-        if left > TOLERANCE or not on_side or np.linalg.norm(poses.between(home, trial)) > np.linalg.norm(away):
+        if residual > TOLERANCE or not on_side or np.linalg.norm(poses.between(home, trial)) > np.linalg.norm(away):
             break
         at = trial
     return m.metres(at)
@@ -172,8 +172,8 @@ def nearest(m: Mechanism, pose: Array) -> Array:
 def _free(jacobian: Array, away: Array) -> Array:
     """The part of a move that changes no row."""
     _, s, v = np.linalg.svd(jacobian)
-    held = v[: int((s > RANK * max(s.max(initial=0.0), 1e-300)).sum())]
-    return np.asarray(away - held.T @ (held @ away))
+    constrained = v[: int((s > RANK * max(s.max(initial=0.0), 1e-300)).sum())]
+    return np.asarray(away - constrained.T @ (constrained @ away))
 
 
 def _least_turn(z_from: Array, z_to: Array, helper: Array) -> Array:

@@ -22,9 +22,9 @@ from uhrwerk.core.solids.datum import any_across
 
 
 def recognised(
-    related: list[tuple[Numbers, JointFrame, JointFrame, list[Row]]], start: Array, reach: float, held: ResolvedJoint
+    related: list[tuple[Numbers, JointFrame, JointFrame, list[Row]]], start: Array, reach: float, joint: ResolvedJoint
 ) -> ResolvedJoint | None:
-    """The joint that relations between the same two links make together, or None. `held` brings its names; link a stands
+    """The joint that relations between the same two links make together, or None. `joint` brings its names; link a stands
     still and b is solved against it alone, from where both start."""
     _, a, b, _ = related[0]
 
@@ -34,13 +34,13 @@ def recognised(
 
     system = Rows([local(r) for *_, own in related for r in own], 2, reach)
     scale = np.array([1 / reach] * 3 + [1.0] * 4)
-    pose, left = assemble(system, start[[a.link, b.link]] * scale)
-    if left > TOLERANCE:
+    pose, residual = assemble(system, start[[a.link, b.link]] * scale)
+    if residual > TOLERANCE:
         return None
     j = system.dense(system.value(pose[None], np.zeros(1))[1])[0][:, 6:]
     null, _ = null_space(j)
     if not null.shape[1]:
-        return replace(held, kind="rigid")
+        return replace(joint, kind="rigid")
     known = _freedom(null[:3], null[3:], pose[1, :3])
     if known is None:
         return None
@@ -56,7 +56,7 @@ def recognised(
         poses.compose(poses.inverse(pose[link]), _frame(kind, pose[link], place, z, c, reach)) / scale
         for link, place in ((0, a), (1, b))
     ]
-    return replace(held, kind=kind, frame_a=ends[0], frame_b=ends[1], coordinates=JOINTS[kind].coordinates)
+    return replace(joint, kind=kind, frame_a=ends[0], frame_b=ends[1], coordinates=JOINTS[kind].coordinates)
 
 
 def _freedom(v: Array, w: Array, origin: Array) -> tuple[str, Array, Array] | None:

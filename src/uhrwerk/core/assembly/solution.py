@@ -37,10 +37,10 @@ def solve(m: Mechanism, drives: bool = True) -> Array:
     if not m.links:
         return m.start
     rows, until = m.system(drives), thread_time() + PATIENCE
-    pose, left = attempt(m, rows, until=until)
-    if left > TOLERANCE:
-        found = smallest_conflict(m, rows, pose, until)
-        error = NotSolvable("", found, _teeth_miss(m, drives, found))
+    pose, residual = attempt(m, rows, until=until)
+    if residual > TOLERANCE:
+        conflict = smallest_conflict(m, rows, pose, until)
+        error = NotSolvable("", conflict, _teeth_miss(m, drives, conflict))
         raise NotSolvable(contradiction_words(m, error), error.joints, error.miss)
     return m.metres(pose)
 
@@ -76,18 +76,18 @@ def other_modes(m: Mechanism, pose: Array, trials: int = 40) -> list[Array]:
     rows, home = m.system(), m.scaled(pose)
     aims = [aim for aim in m.aims if aim.owner in {r.owner for r in rows.rows}]
     shake = np.random.default_rng(11)
-    found: list[tuple[float, Array]] = []
+    modes: list[tuple[float, Array]] = []
     for trial in range(trials):
         kick = np.zeros((len(home), 6))
         kick[1:, 3:] = shake.normal(scale=0.4 + 0.04 * trial, size=(len(home) - 1, 3))
         guess = brought_near(m, poses.moved(home, kick), aims)
-        other, left = assemble(rows, guess)
-        if left > TOLERANCE or not right_side(other, aims):
+        other, residual = assemble(rows, guess)
+        if residual > TOLERANCE or not right_side(other, aims):
             continue
         far = float(np.abs(poses.between(home, other)).max())
-        if far > 1e-3 and all(np.abs(poses.between(other, known)).max() > 1e-3 for _, known in found):
-            found.append((far, other))
-    return [m.metres(p) for _, p in sorted(found, key=lambda f: f[0])]
+        if far > 1e-3 and all(np.abs(poses.between(other, known)).max() > 1e-3 for _, known in modes):
+            modes.append((far, other))
+    return [m.metres(p) for _, p in sorted(modes, key=lambda f: f[0])]
 
 
 def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.inf) -> list[str]:
@@ -109,8 +109,8 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
             return True
         return turned and any(attempt(m, system, 2, until, start)[1] <= TOLERANCE for start in turned_over(m, chosen))
 
-    left = pulling if not holds(pulling, turned=False) else set(owners)
-    conflict = _left_out(m, every, owners, left, lambda chosen: not holds(chosen, turned=False), until)
+    residual = pulling if not holds(pulling, turned=False) else set(owners)
+    conflict = _left_out(m, every, owners, residual, lambda chosen: not holds(chosen, turned=False), until)
     # where they hold after half a turn, each is looked at from there too
     if thread_time() < until and holds(set(conflict), turned=True):
         conflict = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
@@ -118,39 +118,44 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
 
 
 def _left_out(
-    m: Mechanism, every: list[Row], owners: list[str], left: set[str], fails: Callable[[set[str]], bool], until: float
+    m: Mechanism,
+    every: list[Row],
+    owners: list[str],
+    residual: set[str],
+    fails: Callable[[set[str]], bool],
+    until: float,
 ) -> list[str]:
     """Of those that are left, two that fail, or as few as still fail, in the order of the owners."""
     # the commonest, and the shortest to tell
-    for one, other in itertools.combinations([o for o in owners if o in left], 2):
+    for one, other in itertools.combinations([o for o in owners if o in residual], 2):
         if thread_time() > until:
             break
         if _links_of(every, one) == _links_of(every, other) and fails({one, other}):
             return [one, other]
-    parts = [{o for o in left if k in _links_of(every, o)} for k in range(1, len(m.links))]
+    parts = [{o for o in residual if k in _links_of(every, o)} for k in range(1, len(m.links))]
     # all that takes hold of one part at once, as most parts have no share in it; then one by one
     for some in [*sorted(parts, key=len), *({o} for o in owners)]:
         if thread_time() > until:
             break
-        if left & some and fails(left - some):
-            left = left - some
-    return [o for o in owners if o in left]
+        if residual & some and fails(residual - some):
+            residual = residual - some
+    return [o for o in owners if o in residual]
 
 
 def _links_of(rows: Sequence[Row], owner: str) -> set[int]:
     return {k for r in rows if r.owner == owner for k in (r.a, r.b)}
 
 
-def _teeth_miss(m: Mechanism, drives: bool, found: Sequence[str]) -> float | None:
+def _teeth_miss(m: Mechanism, drives: bool, joints: Sequence[str]) -> float | None:
     """Where teeth are part of a contradiction: by how much of a tooth the last pair misses when all else holds."""
-    meshes = [o for o in found if o.startswith("pairs.")]
+    meshes = [o for o in joints if o.startswith("pairs.")]
     if not meshes:
         return None
     last = meshes[-1]
-    chosen = [r for r in m.rows + (m.drives if drives else []) if r.owner in found and r.owner != last]
-    pose, left = attempt(m, Rows(chosen, len(m.links), m.reach), 3)
+    chosen = [r for r in m.rows + (m.drives if drives else []) if r.owner in joints and r.owner != last]
+    pose, residual = attempt(m, Rows(chosen, len(m.links), m.reach), 3)
     row = next(r for r in m.rows if r.owner == last)
-    if left > TOLERANCE or KINDS[row.kind].unit != "teeth":
+    if residual > TOLERANCE or KINDS[row.kind].unit != "teeth":
         return None
     miss, _ = Rows([row], len(m.links), m.reach).value(pose[None], np.zeros(1))
     return abs(float(miss[0, 0])) / (2 * np.pi / row.sizes[0])

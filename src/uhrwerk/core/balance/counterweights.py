@@ -37,20 +37,20 @@ class Counterweights:
 
 def counterweights(e: Evaluation, joints: list[str] | None = None) -> Counterweights | None:
     """The best on what turns in these joints, or in all about axes of the frame; None where nothing moves."""
-    found, turning = shaking(e), rotors(e)
-    if found is None:
+    shake, turning = shaking(e), rotors(e)
+    if shake is None:
         return None
     chosen = [turning[j] for j in (turning if joints is None else joints) if j in turning]
-    pose, velocity, acceleration = moments(e, found.times)
+    pose, velocity, acceleration = moments(e, shake.times)
     pushes = [_push(r, pose[:, r.link], velocity[:, r.link], acceleration[:, r.link]) for r in chosen]
     if not pushes:
-        return Counterweights({}, found.times, found.force, found.force)
+        return Counterweights({}, shake.times, shake.force, shake.force)
     a = np.concatenate(pushes, axis=2)  # (T, 3, 2 k)
     wide = a.reshape(-1, a.shape[2])
-    best = np.linalg.lstsq(wide, -found.force.ravel(), rcond=RANK)[0]
-    after = found.force + a @ best
-    told = {r.joint: np.asarray(best[2 * k : 2 * k + 2], dtype=np.float64) for k, r in enumerate(chosen)}
-    return Counterweights(told, found.times, found.force, after)
+    best = np.linalg.lstsq(wide, -shake.force.ravel(), rcond=RANK)[0]
+    after = shake.force + a @ best
+    weights = {r.joint: np.asarray(best[2 * k : 2 * k + 2], dtype=np.float64) for k, r in enumerate(chosen)}
+    return Counterweights(weights, shake.times, shake.force, after)
 
 
 def _push(r: Rotor, pose: Array, velocity: Array, acceleration: Array) -> Array:

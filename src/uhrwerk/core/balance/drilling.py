@@ -177,21 +177,21 @@ def plans(e: Evaluation, r: Rotor, planes: int, form: Form) -> list[DrillingPlan
 
 def _both(r: Rotor, low: DrillingSeat, high: DrillingSeat, form: Form, unit: str) -> DrillingPlan | None:
     """Holes in two faces; their middles are the planes, and move with their lengths."""
-    at, found = [low.z, high.z], list[Holes]()
+    at, holes = [low.z, high.z], list[Holes]()
     for _ in range(FITTED):
         if at[1] - at[0] < LEAST:
             return None
         both = [_fitted(s, u, form, unit) for s, u in zip((low, high), r.in_planes(*at), strict=True)]
-        found = [h for h in both if h is not None]
-        if len(found) < 2:
+        holes = [h for h in both if h is not None]
+        if len(holes) < 2:
             return None
-        if np.allclose([h.middle for h in found], at, rtol=0, atol=1e-9):
-            return DrillingPlan(tuple(found))
-        at = [h.middle for h in found]
+        if np.allclose([h.middle for h in holes], at, rtol=0, atol=1e-9):
+            return DrillingPlan(tuple(holes))
+        at = [h.middle for h in holes]
     # lengths go to and fro between two sizes: these, with radii that suit them
     us = r.in_planes(*at)
-    scaled = [h.radius * float(np.hypot(*u) / np.hypot(*h.unbalance)) for h, u in zip(found, us, strict=True)]
-    return DrillingPlan(tuple(replace(h, radius=x) for h, x in zip(found, scaled, strict=True)))
+    scaled = [h.radius * float(np.hypot(*u) / np.hypot(*h.unbalance)) for h, u in zip(holes, us, strict=True)]
+    return DrillingPlan(tuple(replace(h, radius=x) for h, x in zip(holes, scaled, strict=True)))
 
 
 def _fitted(seat: DrillingSeat, unbalance: Array, form: Form, unit: str) -> Holes | None:

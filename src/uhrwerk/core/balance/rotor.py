@@ -92,10 +92,10 @@ def rotors(e: Evaluation) -> dict[str, Rotor]:
 
 
 def _rotors(e: Evaluation) -> dict[str, Rotor]:
-    m, found = e.mechanism, {}
+    m, out = e.mechanism, {}
     if m is None or e.motion is None or not e.solids:
         return {}
-    seen: list[tuple[int, Array, Array]] = []
+    axes: list[tuple[int, Array, Array]] = []
     for h in m.held.values():
         if (
             h.kind not in ("revolute", "cylindrical")
@@ -109,11 +109,11 @@ def _rotors(e: Evaluation) -> dict[str, Rotor]:
             continue
         foot, z = _axis(e, h)
         link = h.b if h.a == 0 else h.a
-        if any(k == link and _same_axis(foot, z, f, d) for k, f, d in seen):
+        if any(k == link and _same_axis(foot, z, f, d) for k, f, d in axes):
             continue
-        seen.append((link, foot, z))
-        found[h.id] = _rotor(e, h, link)
-    return found
+        axes.append((link, foot, z))
+        out[h.id] = _rotor(e, h, link)
+    return out
 
 
 def _axis(e: Evaluation, h: ResolvedJoint) -> tuple[Array, Array]:
@@ -204,9 +204,9 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
             if one == link and other not in (0, link):
                 joined.setdefault(other, []).append(h)
     pinned: dict[int, Array] = {}
-    held = {k for h in m.held.values() for k in (h.a, h.b)}
+    jointed = {k for h in m.held.values() for k in (h.a, h.b)}
     beside = {k for r in m.rows if link in (r.a, r.b) for k in (r.a, r.b)} - {0, link}
-    hanging = sorted(beside - held)  # held by relations or pairs alone
+    hanging = sorted(beside - jointed)  # held by relations or pairs alone
     for other, joints in joined.items():
         elsewhere = [h for h in m.held.values() if other in (h.a, h.b) and link not in (h.a, h.b)]
         pin = _pin(e, other, joints[0], frame) if not elsewhere and len(joints) == 1 else None

@@ -144,8 +144,8 @@ def run(d: Document, f: FollowedMotion, i: str) -> MeasuredCurve:
             have = np.where(lost, np.nan, have)
             estimated.add(name)
         series[name] = have
-    looked = None if curve.sampled else _kept(lambda name: _looked(d, f, i, curve, SERIES.index(name)))
-    return MeasuredCurve(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, looked)
+    extremes_of = None if curve.sampled else _kept(lambda name: _looked(d, f, i, curve, SERIES.index(name)))
+    return MeasuredCurve(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, extremes_of)
 
 
 def _kept(find: Callable[[Series], Extremes]) -> Callable[[Series], Extremes]:
@@ -159,9 +159,9 @@ def _looked(d: Document, f: FollowedMotion, i: str, curve: CurveOf, order: int) 
     def value(times: Array) -> Array:
         g = f.also_at(times, once)
         jet = _jet(d, g, i, ())
-        found = (jet.v, jet.d, jet.dd)[order]
-        assert found is not None
-        return np.asarray(found[np.searchsorted(g.times, times)])
+        series = (jet.v, jet.d, jet.dd)[order]
+        assert series is not None
+        return np.asarray(series[np.searchsorted(g.times, times)])
 
     stations = f.stations(once)
     jumps = np.diff(stations) < 3 * JUMP * float(f.motion.track.times[-1])
@@ -178,13 +178,13 @@ def _corners(times: Array, jet: Jet, folds: tuple[float, ...]) -> NDArray[np.boo
     return out
 
 
-def _jet(d: Document, f: FollowedMotion, i: str, seen: tuple[str, ...]) -> Jet:
+def _jet(d: Document, f: FollowedMotion, i: str, above: tuple[str, ...]) -> Jet:
     curve = d.curves.get(i)
     if not isinstance(curve, CurveOf):
         raise NotMeasured(f"there is no curve {i!r}")
-    if i in seen:
+    if i in above:
         raise NotMeasured(f"{curve.name} is made from itself")
-    if seen and curve.sampled:
+    if above and curve.sampled:
         raise NotMeasured(f"{curve.name} is known at the frames alone: no other curve is made from it")
     with np.errstate(all="ignore"):
-        return curve.measured(f, lambda other: _jet(d, f, other, (*seen, i)))
+        return curve.measured(f, lambda other: _jet(d, f, other, (*above, i)))

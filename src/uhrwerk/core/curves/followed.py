@@ -137,19 +137,19 @@ class FollowedMotion:
 
     def gap(self, a: Of, b: Of, times: Array) -> Array:
         """How far two parts are apart at moments (T,) s, m, by their triangles."""
-        found = self.gaps(a, b, times) if self.gaps is not None else None
-        if found is None:
+        gaps = self.gaps(a, b, times) if self.gaps is not None else None
+        if gaps is None:
             raise NotMeasured("both parts must be there, with their solids")
-        return found
+        return gaps
 
     def force(self, what: str, of: str, times: Array) -> Array:
         """What acts at moments (T,) s, N or N m."""
-        found = (
+        forces = (
             self.forces(what, of, times) if self.forces is not None else "all parts must be there, with their solids"
         )
-        if isinstance(found, str):
-            raise NotMeasured(found)
-        return found
+        if isinstance(forces, str):
+            raise NotMeasured(forces)
+        return forces
 
     def point(self, at: At) -> Jet:
         """The origin of a datum in the world, (T, 3) m."""
@@ -176,8 +176,10 @@ class FollowedMotion:
         """The coordinate of a joint that moves most, of those that turn or slide, (T,) rad or m, counted through turns."""
         own = [c for c in self.coordinates.values() if c.joint == joint and turning in (None, c.turning)]
         if not own:
-            held = self.mechanism.held.get(joint)
-            raise NotMeasured(f"nothing {'turns' if turning else 'slides'} in {held.name if held else 'this joint'}")
+            joint_ = self.mechanism.held.get(joint)
+            raise NotMeasured(
+                f"nothing {'turns' if turning else 'slides'} in {joint_.name if joint_ else 'this joint'}"
+            )
         c = max(own, key=lambda c: float(np.ptp(c.value)))
         if self.given is not None:
             return self._measured(c)

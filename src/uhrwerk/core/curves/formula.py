@@ -42,8 +42,8 @@ class FormulaCurve(CurveOf):
                 out.append((name, name.removesuffix(RATE), True))
         return out
 
-    def _quantity(self, d: Document, seen: frozenset[int] = frozenset()) -> pint.Quantity:
-        if id(self) in seen:
+    def _quantity(self, d: Document, above: frozenset[int] = frozenset()) -> pint.Quantity:
+        if id(self) in above:
             raise FormulaError("is made from itself")
         known = dict(d.scope().known)
         problem: FormulaError | None = None
@@ -52,7 +52,7 @@ class FormulaCurve(CurveOf):
                 other = d.curves[curve]
                 assert isinstance(other, CurveOf)
                 if isinstance(other, FormulaCurve):
-                    unit = other._quantity(d, seen | {id(self)}).to_base_units().units
+                    unit = other._quantity(d, above | {id(self)}).to_base_units().units
                 else:
                     unit = si_unit(other.dimension(d))
                 known[name] = ureg.Quantity(at, unit / ureg.second if rate else unit)
@@ -94,7 +94,7 @@ class FormulaCurve(CurveOf):
             names[name] = Taylor(j.d, dd, lost) if rate else Taylor(j.v, j.d, dd)
         known = {k: float(q.to_base_units().magnitude) for k, q in d.scope().known.items()}
         try:
-            found = composed(self.formula, known, names)
+            jet = composed(self.formula, known, names)
         except FormulaError as error:
             raise NotMeasured(f"the formula {error}") from error
-        return Jet(found.v, found.d, found.dd)
+        return Jet(jet.v, jet.d, jet.dd)

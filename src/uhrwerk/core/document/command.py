@@ -216,11 +216,11 @@ def _changed(d: Document, command: Command) -> Document:
             d = _changed(d, one)
         return d
     if isinstance(command, SetParameter):
-        made = _validated(
+        changed = _validated(
             {"formula": command.formula, "note": command.note, "measured": command.measured},
             f"parameters.{command.name}",
         )
-        return d.model_copy(update={"parameters": {**d.parameters, command.name: made}})
+        return d.model_copy(update={"parameters": {**d.parameters, command.name: changed}})
     if isinstance(command, SetValue):
         return _set(d, command.path, command.value)
     if isinstance(command, Remove):
@@ -276,10 +276,10 @@ def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
     steps[key] = step
     order.insert(at, key)
     try:
-        made = Part.model_validate({**dict(part), "steps": {k: steps[k] for k in order}})
+        changed = Part.model_validate({**dict(part), "steps": {k: steps[k] for k in order}})
     except ValidationError as error:
         raise refusal(error, f"parts.{command.part}.") from error
-    return d.model_copy(update={"parts": {**d.parts, command.part: made}})
+    return d.model_copy(update={"parts": {**d.parts, command.part: changed}})
 
 
 def _room(collection: str, items: dict[str, Any]) -> dict[str, Any]:
@@ -384,22 +384,22 @@ def _without_step(d: Document, path: str, steps: list[str]) -> Document:
         raise ValidationFailed((path, "there is nothing to remove"))
     del holder[last]
     try:
-        made = Part.model_validate(data)
+        changed = Part.model_validate(data)
     except ValidationError as error:
         raise refusal(error, f"parts.{steps[1]}.") from error
-    return d.model_copy(update={"parts": {**d.parts, steps[1]: made}})
+    return d.model_copy(update={"parts": {**d.parts, steps[1]: changed}})
 
 
 def _consistent(d: Document) -> Document:
     """The document without what refers to something that is gone; the same one where nothing does."""
     repeated = {p for repeat in d.repeats.values() for p in repeat.placed}
-    held = {**d.joints, **d.relations}
+    joined = {**d.joints, **d.relations}
 
     def there(name: str, collection: str, besides: tuple[str, ...]) -> bool:
         if collection == "placed":
             return name in d.placed or (original_of(name) in d.placed and name.rpartition("__")[0] in repeated)
         if collection == "joints":
-            return original_of(name) in held
+            return original_of(name) in joined
         return name in besides or name in getattr(d, collection)
 
     for collection in COLLECTIONS:

@@ -73,12 +73,12 @@ def _used(document: Document, kept: Mapping[str, Any]) -> dict[str, Any]:
     texts = [
         text for items in kept.values() if isinstance(items, dict) for x in items.values() for _, text, _ in formulas(x)
     ]
-    found, waiting = set[str](), set().union(*(names_in(t) for t in texts if t)) & set(document.parameters)
+    used, waiting = set[str](), set().union(*(names_in(t) for t in texts if t)) & set(document.parameters)
     while waiting:
         name = waiting.pop()
-        found.add(name)
-        waiting |= (names_in(document.parameters[name].formula) & set(document.parameters)) - found
-    return {name: p for name, p in document.parameters.items() if name in found}
+        used.add(name)
+        waiting |= (names_in(document.parameters[name].formula) & set(document.parameters)) - used
+    return {name: p for name, p in document.parameters.items() if name in used}
 
 
 def included(document: Document, other: Document, box: Box) -> Included:
@@ -86,13 +86,13 @@ def included(document: Document, other: Document, box: Box) -> Included:
     several. Its drivers and requirements stay behind."""
     if not other.placed:
         raise ValidationFailed(("document", f"{other.name!r} has no parts"))
-    made = _Including(document, other)
-    made.place(_shift(document, other, box))
-    made.join()
+    work = _Including(document, other)
+    work.place(_shift(document, other, box))
+    work.join()
     words = f"placed: {other.name}"
-    command = parse({"kind": "together", "commands": made.commands, "words": words})
+    command = parse({"kind": "together", "commands": work.commands, "words": words})
     assert isinstance(command, SeveralCommands)
-    return Included(command=command.model_dump(mode="json"), selected=made.selected)
+    return Included(command=command.model_dump(mode="json"), selected=work.selected)
 
 
 def _shift(document: Document, other: Document, box: Box) -> float:
@@ -133,14 +133,14 @@ class _Including:
         self._materials()
 
     def _new(self, collection: str, name: str) -> str:
-        made = new_id(name, self.taken[collection])
+        new = new_id(name, self.taken[collection])
         for c in {
             "placed": ("placed", "parts"),
             "parts": ("placed", "parts"),
             "relations": ("relations", "joints"),
         }.get(collection, (collection,)):
-            self.taken[c].add(made)
-        return made
+            self.taken[c].add(new)
+        return new
 
     def _parameters(self) -> None:
         mine = self.document.parameters
@@ -178,8 +178,8 @@ class _Including:
             if same is not None and same == m:
                 self.ids["materials", i] = i
                 continue
-            self.ids["materials", i] = made = self._new("materials", m.name)
-            self.commands.append({"kind": "add_material", "material": self.written(m), "id": made})
+            self.ids["materials", i] = new = self._new("materials", m.name)
+            self.commands.append({"kind": "add_material", "material": self.written(m), "id": new})
 
     def written(self, item: Model) -> dict[str, Any]:
         """An item as data of this document: new ids and names, and every size as it was."""
@@ -187,12 +187,12 @@ class _Including:
         theirs = self.other.scope()
         for path, text, mark in formulas(item):
             if text:
-                told = self._text(text)
-                was, now = theirs.value(text, mark.name), _valued(self.scope, told, mark.name)
+                converted = self._text(text)
+                was, now = theirs.value(text, mark.name), _valued(self.scope, converted, mark.name)
                 if now is None or abs(now - was) > 1e-12 * max(1.0, abs(was)):
                     unit = DIMENSIONS[mark.name][1]
-                    told = f"{in_unit(was, mark.name, unit)!r} {unit}".strip()
-                _put(data, path, told)
+                    converted = f"{in_unit(was, mark.name, unit)!r} {unit}".strip()
+                _put(data, path, converted)
         for r in references(item):
             new = self.ids.get((r.ref.collection, r.id)) or self.ids.get(("relations", r.id))
             if new is not None:
@@ -209,10 +209,10 @@ class _Including:
             start, name = self.written(p.start), _fresh(p.name, names)
             names.add(name)
             start["x"] = f"{start['x']} + {shift * 1e3:g} mm" if shift else start["x"]
-            self.ids["placed", i] = made = self._part(p.part, name, start)
+            self.ids["placed", i] = new = self._part(p.part, name, start)
             for what in ("mirrored", "left_out"):
                 if getattr(p, what):
-                    self.commands.append({"kind": "set_value", "path": f"placed.{made}.{what}", "value": True})
+                    self.commands.append({"kind": "set_value", "path": f"placed.{new}.{what}", "value": True})
 
     def _part(self, part: str, name: str, start: dict[str, Any]) -> str:
         """Places a part: of the same design where there is one."""
@@ -224,31 +224,31 @@ class _Including:
             if same is not None and same.model_dump(mode="json") == data:
                 here = self.ids["parts", part] = part
             else:
-                made = self._new("placed", theirs.name)
-                self.ids["parts", part] = made
-                self.commands.append({"kind": "add_part", "part": data, "id": made, "start": start})
-                self.commands.append({"kind": "set_value", "path": f"placed.{made}.name", "value": name})
-                return made
-        made = self._new("placed", name)
+                new = self._new("placed", theirs.name)
+                self.ids["parts", part] = new
+                self.commands.append({"kind": "add_part", "part": data, "id": new, "start": start})
+                self.commands.append({"kind": "set_value", "path": f"placed.{new}.name", "value": name})
+                return new
+        new = self._new("placed", name)
         placed = {"name": name, "part": here, "start": start}
-        self.commands.append({"kind": "place_part", "placed": placed, "id": made})
-        return made
+        self.commands.append({"kind": "place_part", "placed": placed, "id": new})
+        return new
 
     def join(self) -> None:
         """What joins the parts, and the group of all of them."""
         for collection in JOINING:
             kind = collection[:-1]
             for i, item in getattr(self.other, collection).items():
-                self.ids[collection, i] = made = self._new(collection, i)
-                self.commands.append({"kind": f"add_{kind}", kind: self.written(item), "id": made})
+                self.ids[collection, i] = new = self._new(collection, i)
+                self.commands.append({"kind": f"add_{kind}", kind: self.written(item), "id": new})
         placed = [self.ids["placed", i] for i in self.other.placed]
         if len(placed) == 1:
             self.selected = f"placed.{placed[0]}"
             return
         name = _fresh(self.other.name, {g.name for g in self.document.groups.values()})
-        made = self._new("groups", name)
-        self.commands.append({"kind": "add_group", "group": {"name": name, "placed": placed}, "id": made})
-        self.selected = f"groups.{made}"
+        new = self._new("groups", name)
+        self.commands.append({"kind": "add_group", "group": {"name": name, "placed": placed}, "id": new})
+        self.selected = f"groups.{new}"
 
 
 def _valued(scope: Scope, text: str, dimension: str) -> float | None:

@@ -105,15 +105,15 @@ class DragSession:
     def _pairs(self) -> list[tuple[PlacedBody, PlacedBody, BodyPair]]:
         """Bodies of different links that do not share space where the hold begins."""
         shapes = self.evaluator.shapes(self.evaluation)
-        found = []
+        pairs = []
         for a, b in itertools.combinations(shapes, 2):
             if a.link == b.link:
                 continue
             at = self._relative(a, b)
             pair = fitted(a.form, b.form, at)
             if pair.overlap(at)[0] <= TOUCH if pair.touches(at) else True:
-                found.append((a, b, pair))
-        return found
+                pairs.append((a, b, pair))
+        return pairs
 
     def _relative(self, a: PlacedBody, b: PlacedBody) -> Array:
         pose = self.mechanism.metres(self.grip.pose)
@@ -178,9 +178,9 @@ def take(
 
 def swing(evaluation: Evaluation, number: int) -> Array:
     """Poses (frames, parts, 7) m of one freedom, played forth, back and home. ValidationFailed where there is no such freedom."""
-    m, found = evaluation.mechanism, evaluation.mobility
-    if m is None or found is None or evaluation.pose is None or not 0 <= number < len(found.freedoms):
+    m, mobility = evaluation.mechanism, evaluation.mobility
+    if m is None or mobility is None or evaluation.pose is None or not 0 <= number < len(mobility.freedoms):
         raise ValidationFailed(("freedom", "there is no such freedom"))
-    one = found.freedoms[number]
+    one = mobility.freedoms[number]
     pose = play(m, evaluation.pose, one.joint, one.coordinate, one.motion)
     return np.stack([m.part_pose(p, pose) for p in m.document.placed], axis=1)

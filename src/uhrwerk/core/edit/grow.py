@@ -52,12 +52,12 @@ class Sprout(BaseModel):
     rounded: list[RoundedPull] = []
 
 
-def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str] | None = None) -> list[Sprout]:
+def sprouts(document: Document, at: At, only: str = "", values: Mapping[str, str] | None = None) -> list[Sprout]:
     """All that may grow on a datum. With `only`, that one alone, with the numbers asked for it."""
     soil = _Soil(document, at)
     own = only.partition(":")[0]  # what is asked is asked of that one: others may ask another thing by the same name
     out = []
-    for kind, growth in soil.growths(asked or {}, own):
+    for kind, growth in soil.growths(values or {}, own):
         id = f"{kind}: {growth.title}"
         if only in ("", id):
             try:
@@ -69,17 +69,17 @@ def sprouts(document: Document, at: At, only: str = "", asked: Mapping[str, str]
                     GrowthRequest(path=k, label=k.replace("_", " ").capitalize(), text=v)
                     for k, v in growth.asks.items()
                 ]
-                told = command.model_dump(mode="json")
+                data = command.model_dump(mode="json")
                 out.append(
-                    Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=told)
+                    Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=data)
                 )
-    out += _done_to_it(document, at, asked or {}, only)
+    out += _done_to_it(document, at, values or {}, only)
     if only and not out:
         raise ValidationFailed(("id", f"nothing grows here as {only!r}"))
     return out
 
 
-def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str) -> Iterator[Sprout]:
+def _done_to_it(document: Document, at: At, values: Mapping[str, str], only: str) -> Iterator[Sprout]:
     """Build steps that may be done to the part at the face pointed at; with `only`, that one alone."""
     if at.placed not in document.placed or document.placed[at.placed].mirrored:
         return
@@ -88,7 +88,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str)
     if face is None:
         return
     if not only or only.startswith("pull:"):
-        yield from (s for s in _pulled(document, at, part, face, asked) if only in ("", s.id))
+        yield from (s for s in _pulled(document, at, part, face, values) if only in ("", s.id))
     for kind, step in STEPS.items():
         for offer in step.offers(face):
             if only not in ("", f"{kind}: {offer.title}"):
@@ -100,7 +100,7 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str)
                 holder = data
                 for s in steps:
                     holder = holder[s]
-                holder[last] = asked.get(path, holder[last])
+                holder[last] = values.get(path, holder[last])
                 asks.append(GrowthRequest(path=path, label=last.replace("_", " ").capitalize(), text=holder[last]))
             command = {"kind": "together", "words": f"{document.parts[part].name}: {offer.step.name} added",
                        "commands": [{"kind": "add_step", "part": part, "step": data}]}  # fmt: skip
@@ -115,18 +115,18 @@ def _done_to_it(document: Document, at: At, asked: Mapping[str, str], only: str)
             )
 
 
-def _pulled(document: Document, at: At, part: str, face: Under, asked: Mapping[str, str]) -> Iterator[Sprout]:
+def _pulled(document: Document, at: At, part: str, face: Under, values: Mapping[str, str]) -> Iterator[Sprout]:
     """The numbers behind the face pointed at: each changed by how far the face is pulled."""
     scope = document.scope()
     try:
-        by = scope.value(asked.get("by") or "0 mm", "length")
-        step = scope.value(asked.get("step") or STEP, "length")
+        by = scope.value(values.get("by") or "0 mm", "length")
+        step = scope.value(values.get("step") or STEP, "length")
     except FormulaError as error:
         raise ValidationFailed(("asked", str(error))) from error
     for number in behind(document, part, at.datum, face):
         asks = [
-            GrowthRequest(path="by", label="Outward by", text=asked.get("by") or "0 mm"),
-            GrowthRequest(path="step", label="Round to steps of", text=asked.get("step") or STEP),
+            GrowthRequest(path="by", label="Outward by", text=values.get("by") or "0 mm"),
+            GrowthRequest(path="step", label="Round to steps of", text=values.get("step") or STEP),
         ]
         words = f"{document.parts[part].name}: {number.label} pulled"
         both = ", both ways" if abs(number.factor) == 2 and face.kind == "plane" else ""
@@ -160,31 +160,31 @@ class _Soil:
         self.frame_pose = self.m.part_pose(self.frame, self.pose)
         self.in_plate = poses.place(poses.inverse(self.frame_pose), self.here[:3])
 
-    def growths(self, asked: Mapping[str, str], only: str = "") -> Iterator[tuple[str, Growth]]:
+    def growths(self, values: Mapping[str, str], only: str = "") -> Iterator[tuple[str, Growth]]:
         """What grows, by its kind; with `only`, of that kind alone."""
         stated = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
-            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, asked, self._taken,
+            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._taken,
             float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             if only and kind != only:
                 continue
             try:
-                found = element.grows(ground)
+                offered = element.grows(ground)
             except (ValidationError, FormulaError, ValueError) as error:
                 raise ValidationFailed(("asked", str(error).splitlines()[0])) from error
-            yield from ((kind, g) for g in found)
+            yield from ((kind, g) for g in offered)
 
     @cached_property
     def _face(self) -> dict[str, Any]:
         """The face pointed at, as build steps name it."""
         placed = self.document.placed[self.at.placed]
-        found = part_datums.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
-        if found is None or placed.mirrored:
+        face = part_datums.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
+        if face is None or placed.mirrored:
             return {}
-        return {"face_name": found.name, "face_x": found.x, "face_y": found.y, "face_across": found.across}
+        return {"face_name": face.name, "face_x": face.x, "face_y": face.y, "face_across": face.across}
 
     @cached_property
     def _under(self) -> str:
@@ -251,9 +251,9 @@ class _Soil:
         commands += self._pieces(growth, ids, bore)
         commands += self._ties(growth, ids, bore)
         words = f"grown: {growth.title[0].lower()}{growth.title[1:]}"
-        found = parse({"kind": "together", "commands": commands, "words": words})
-        assert isinstance(found, SeveralCommands)
-        return found
+        combined = parse({"kind": "together", "commands": commands, "words": words})
+        assert isinstance(combined, SeveralCommands)
+        return combined
 
     def _named(self, growth: Growth) -> tuple[Growth, dict[str, dict[str, str]]]:
         """The growth with parameters in the place of the numbers that steps and pieces share, and those parameters; with the
@@ -284,11 +284,11 @@ class _Soil:
             for p in growth.pieces
         )
         done = tuple(type(s).model_validate(put(s.model_dump(mode="json"))) for s in growth.done)
-        told = {
+        renamed = {
             names[k]: {"formula": v, "note": f"{growth.title[0].lower()}{growth.title[1:]}: {k}"}
             for k, v in growth.shared.items()
         }
-        return replace(growth, pieces=pieces, done=done), told
+        return replace(growth, pieces=pieces, done=done), renamed
 
     def _text(self, si: float) -> str:
         return f"{round(si * 1e3, 7):.12g} mm"
@@ -337,10 +337,10 @@ class _Soil:
         material = next(iter(self.document.materials))
         shared = {self._shared: self.document.scope()}
         scope = shared[self._shared]
-        made = {p["name"]: p["formula"] for p in self._parameter(growth)[:1]} | self.more
-        if made:
+        formulas = {p["name"]: p["formula"] for p in self._parameter(growth)[:1]} | self.more
+        if formulas:
             scope = type(scope).of(
-                {k: p.formula for k, p in self.document.parameters.items()} | made,
+                {k: p.formula for k, p in self.document.parameters.items()} | formulas,
                 {"length": self.document.units.length, "mass": self.document.units.mass},
             )
         for piece, id in zip(growth.pieces, ids, strict=True):

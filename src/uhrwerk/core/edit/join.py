@@ -223,10 +223,10 @@ def other_mode(document: Document) -> SeveralCommands:
         pose = solve(m)
     except NotSolvable as error:
         raise ValidationFailed(("command", str(error))) from error
-    found = other_modes(m, pose)
-    if not found:
+    modes = other_modes(m, pose)
+    if not modes:
         raise ValidationFailed(("command", "no other way to assemble these joints was found"))
-    at = {i: m.part_pose(i, found[0]) for i in document.placed}
+    at = {i: m.part_pose(i, modes[0]) for i in document.placed}
     sets: list[Command] = [SetValue(path=f"placed.{i}.start", value=start_fields(document, p)) for i, p in at.items()]
     return SeveralCommands(commands=sets, words="assembled the other way")
 
@@ -259,11 +259,11 @@ def tried(document: Document, command: Command) -> JoinPreview:
         step = poses.between(m.starts[i], at)
         if np.abs(step).max() > 1e-7:
             moved[i] = MovedPart(way=float(np.linalg.norm(step[:3])), turn=float(np.linalg.norm(step[3:])))
-    found = mobility(m.document, m, pose)
+    freedoms = mobility(m.document, m, pose)
     remarks = [r.words for r in m.problems if r.path.split(".")[0] in ("joints", "relations", "pairs")]
     return JoinPreview(
-        poses={i: at.tolist() for i, at in parts.items()}, moved=moved, freedoms=[f.words for f in found.freedoms],
-        redundant=found.redundant, remarks=remarks, fresh=[i for i in after.placed if i not in document.placed],
+        poses={i: at.tolist() for i, at in parts.items()}, moved=moved, freedoms=[f.words for f in freedoms.freedoms],
+        redundant=freedoms.redundant, remarks=remarks, fresh=[i for i in after.placed if i not in document.placed],
     )  # fmt: skip
 
 

@@ -10,8 +10,8 @@ from uhrwerk.core.requirements.no_interference import NoInterference
 
 def fresh(name: str) -> Document:
     """Nothing overlaps, and nothing is loose."""
-    asked: dict[str, StatedRequirement] = {
+    requirements: dict[str, StatedRequirement] = {
         "nothing_overlaps": NoInterference(name="Nothing overlaps"),
         "nothing_is_loose": Determinate(name="Nothing is loose"),
     }
-    return Document(name=name, requirements=asked)
+    return Document(name=name, requirements=requirements)

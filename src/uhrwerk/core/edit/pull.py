@@ -133,17 +133,17 @@ def pulled(document: Document, number: NumberBehindFace, by: float) -> dict[str,
 def rounded(document: Document, value: float, factor: float, by: float, step: float) -> list[RoundedPull]:
     """Round values near to the one that a pull by so much would give, each with how far the face then moves."""
     unit, aim = document.units.length, value + factor * by
-    found: dict[float, str] = {}
+    texts: dict[float, str] = {}
     shown = in_unit(aim, "length", unit)
     for words, near in (
         ("R10", preferred(shown, 10) if shown > 0 else None), ("R20", preferred(shown, 20) if shown > 0 else None),
         ("step", round(aim / step) * in_unit(step, "length", unit) if step > 0 else None),
     ):  # fmt: skip
         if near is not None and near > 0:
-            found[round(near, 6)] = f"{found[round(near, 6)]}, {words}" if round(near, 6) in found else words
+            texts[round(near, 6)] = f"{texts[round(near, 6)]}, {words}" if round(near, 6) in texts else words
     return [
         RoundedPull(by=f"{round((near - in_unit(value, 'length', unit)) / factor, 6) + 0.0:g} {unit}", words=f"{near:g} {unit} ({words})")
-        for near, words in sorted(found.items())
+        for near, words in sorted(texts.items())
     ]  # fmt: skip
 
 
@@ -172,8 +172,8 @@ def to_gap(
                 known[by] = gaps_over_cycle(after, placed, chosen, wanted, evaluator)
                 return known[by]
             at = join.standing(after)
-            found = {i: gap_to(after, placed, i, at, evaluator) for i in chosen}
-            known[by] = {i: gap for i, gap in found.items() if gap is not None}
+            measured_gaps = {i: gap_to(after, placed, i, at, evaluator) for i in chosen}
+            known[by] = {i: gap for i, gap in measured_gaps.items() if gap is not None}
         return known[by]
 
     here = gaps(first)

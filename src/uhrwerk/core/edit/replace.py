@@ -44,8 +44,8 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
     data = contents.get(new.contents)
     if data is None:
         raise ValidationFailed(("file", "what was read of it is gone: open it once more"))
-    told, block = unpacked(data)
-    name = contents.put(packed(told["form"], names, block))
+    header, block = unpacked(data)
+    name = contents.put(packed(header["form"], names, block))
     element = {"kind": "received", "contents": name, "file": new.file}
     words = f"{design.name}: now from {new.file}"
     command = {"kind": "together", "commands": [{"kind": "set_value", "path": f"parts.{part}.element", "value": element}], "words": words}  # fmt: skip
@@ -55,12 +55,12 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
 
 
 def _chosen(name: str, other: Document) -> Received:
-    found = {i: p for i, p in other.parts.items() if isinstance(p.element, Received)}
-    named = [p.element for p in found.values() if p.name == name]
-    if len(found) != 1 and len(named) != 1:
-        raise ValidationFailed(("file", f"there are {len(found)} solids in it, and none is named {name!r}: "
-                               f"{', '.join(p.name for p in list(found.values())[:6])}"))  # fmt: skip
-    one = named[0] if len(named) == 1 else next(iter(found.values())).element
+    candidates = {i: p for i, p in other.parts.items() if isinstance(p.element, Received)}
+    named = [p.element for p in candidates.values() if p.name == name]
+    if len(candidates) != 1 and len(named) != 1:
+        raise ValidationFailed(("file", f"there are {len(candidates)} solids in it, and none is named {name!r}: "
+                               f"{', '.join(p.name for p in list(candidates.values())[:6])}"))  # fmt: skip
+    one = named[0] if len(named) == 1 else next(iter(candidates.values())).element
     assert isinstance(one, Received)
     return one
 

@@ -51,11 +51,11 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
             document, SetValue(path=f"joints.{joint}.offset", value=f"{in_unit(offset, 'length', unit):.9g} {unit}")
         )
 
-    found = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
-    offset = round(in_unit(found, "length", unit), 6)
+    gap_there = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
+    offset = round(in_unit(gap_there, "length", unit), 6)
     text = f"{offset:g} {unit}"
     command: dict[str, JsonValue] = {"kind": "set_value", "path": f"joints.{joint}.offset", "value": text}
-    return OffsetForGap(offset=text, moves=document.shown(found - here, "length"), command=command)
+    return OffsetForGap(offset=text, moves=document.shown(gap_there - here, "length"), command=command)
 
 
 def gap_of(

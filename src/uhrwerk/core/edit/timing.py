@@ -41,13 +41,13 @@ def changed(document: Document, change: TimingEdit) -> dict[str, JsonValue]:
     if change.what == "corner":
         commands = work.corner(change)
         return {"kind": "together", "commands": list(commands), "words": f"{driver.name}: {change.segment} drawn"}
-    made = {"split": work.split, "stay": work.stay, "remove": work.without}[change.what](change.segment)
+    drawing = {"split": work.split, "stay": work.stay, "remove": work.without}[change.what](change.segment)
     words = {
         "split": f"{change.segment} split",
         "stay": f"stay after {change.segment}",
         "remove": f"{change.segment} taken out",
     }[change.what]
-    one: JsonValue = {"kind": "set_value", "path": f"drivers.{change.driver}.segments", "value": made}
+    one: JsonValue = {"kind": "set_value", "path": f"drivers.{change.driver}.segments", "value": drawing}
     return {"kind": "together", "commands": [one], "words": f"{driver.name}: {words}"}
 
 

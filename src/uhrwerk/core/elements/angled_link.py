@@ -31,14 +31,14 @@ class AngledLink(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [(f"bore_{k}", "is as wide as the link") for k in (1, 2, 3) if getattr(n, f"bore_{k}") >= n.width]
+        problems = [(f"bore_{k}", "is as wide as the link") for k in (1, 2, 3) if getattr(n, f"bore_{k}") >= n.width]
         if not 0.17 < n.angle < 2 * pi - 0.17:
-            found.append(("angle", "must lie between 10 and 350 deg"))
+            problems.append(("angle", "must lie between 10 and 350 deg"))
         if n.arm_1 <= (n.bore_1 + n.bore_2) / 2:
-            found.append(("arm_1", "is so short that the holes run into one another"))
+            problems.append(("arm_1", "is so short that the holes run into one another"))
         if n.arm_2 <= (n.bore_1 + n.bore_3) / 2:
-            found.append(("arm_2", "is so short that the holes run into one another"))
-        return found
+            problems.append(("arm_2", "is so short that the holes run into one another"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

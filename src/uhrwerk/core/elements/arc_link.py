@@ -30,20 +30,20 @@ class ArcLink(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.width >= 2 * n.radius:
-            found.append(("width", "is too large for the radius"))
+            problems.append(("width", "is too large for the radius"))
         if not 0.05 < n.span < 2 * pi - n.width / n.radius:
-            found.append(("span", "must leave the ends apart"))
+            problems.append(("span", "must leave the ends apart"))
         if n.bore >= n.width:
-            found.append(("bore", "is as wide as the link"))
+            problems.append(("bore", "is as wide as the link"))
         if n.slot and n.slot_width >= n.width:
-            found.append(("slot_width", "is as wide as the link"))
+            problems.append(("slot_width", "is as wide as the link"))
         if n.slot and n.slot < 0:
-            found.append(("slot", "must not be negative"))
+            problems.append(("slot", "must not be negative"))
         if n.slot and (n.span - n.slot) / 2 * n.radius <= (n.slot_width + n.bore) / 2:
-            found.append(("slot", "runs into the end holes"))
-        return found
+            problems.append(("slot", "runs into the end holes"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -32,14 +32,14 @@ class Carrier(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.pin_circle + n.pin_diameter > n.diameter:
-            found.append(("pin_circle", "puts the pins beyond the edge of the disc"))
+            problems.append(("pin_circle", "puts the pins beyond the edge of the disc"))
         if n.bore and n.pin_circle - n.pin_diameter <= n.bore:
-            found.append(("bore", "runs into the pins"))
+            problems.append(("bore", "runs into the pins"))
         if n.pins > 1 and n.pin_circle * sin(pi / n.pins) <= n.pin_diameter:
-            found.append(("pin_diameter", "makes the pins run into one another"))
-        return found
+            problems.append(("pin_diameter", "makes the pins run into one another"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

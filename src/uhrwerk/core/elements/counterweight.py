@@ -31,14 +31,14 @@ class Counterweight(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.ring <= n.bore:
-            found.append(("ring", "is no wider than the bore"))
+            problems.append(("ring", "is no wider than the bore"))
         if n.radius <= n.ring / 2:
-            found.append(("radius", "does not reach beyond the ring"))
+            problems.append(("radius", "does not reach beyond the ring"))
         if not 0.05 < n.span < 2 * pi - 0.05:
-            found.append(("span", "must lie between 3 and 357 deg"))
-        return found
+            problems.append(("span", "must lie between 3 and 357 deg"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -66,9 +66,9 @@ class Counterweight(Element):
             return []
         d = 2 * g.datum.radius
         radius = g.ask("radius", g.text(3 * d))
-        made = cls(bore=g.diameter or g.text(d), ring=g.text(2 * d), radius=radius, thickness=g.text(d))
+        element = cls(bore=g.diameter or g.text(d), ring=g.text(2 * d), radius=radius, thickness=g.text(d))
         offset = g.below_upper(d + 1e-3)
-        piece = GrownPart("Counterweight", made, {"kind": "rigid", "offset": offset}, by="axis")
+        piece = GrownPart("Counterweight", element, {"kind": "rigid", "offset": offset}, by="axis")
         return [Growth("A counterweight held on it", (piece,), asks={"radius": radius})]
 
     @staticmethod

@@ -30,12 +30,12 @@ class EccentricDisc(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.eccentricity + n.pin_diameter / 2 > n.diameter / 2:
-            found.append(("eccentricity", "puts the pin beyond the edge of the disc"))
+            problems.append(("eccentricity", "puts the pin beyond the edge of the disc"))
         if n.bore and n.eccentricity - n.pin_diameter / 2 < n.bore / 2:
-            found.append(("bore", "runs into the pin"))
-        return found
+            problems.append(("bore", "runs into the pin"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -34,19 +34,21 @@ class FramePlate(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if 2 * n.corner >= min(n.length, n.width):
-            found.append(("corner", "is too large for the plate"))
+            problems.append(("corner", "is too large for the plate"))
         bores = list(n.bores.items())
         for at, (name, b) in enumerate(bores):
             r = b.diameter / 2
             if not (r < b.x < n.length - r and r < b.y < n.width - r):
-                found.append((f"bores.{name}.x", "puts the bore across the edge of the plate"))
+                problems.append((f"bores.{name}.x", "puts the bore across the edge of the plate"))
             for other, c in bores[:at]:
                 if ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5 <= r + c.diameter / 2:
-                    found.append((f"bores.{name}.x", f"runs the bore into bore {other!r}"))
-        found += [(f"posts.{i}", "this name is taken: choose another") for i in n.posts if i == "plate" or i in n.bores]
-        return found
+                    problems.append((f"bores.{name}.x", f"runs the bore into bore {other!r}"))
+        problems += [
+            (f"posts.{i}", "this name is taken: choose another") for i in n.posts if i == "plate" or i in n.bores
+        ]
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

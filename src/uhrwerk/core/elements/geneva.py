@@ -183,10 +183,10 @@ def _floor(n: Numbers) -> float:
 
 
 def _faults(n: Numbers) -> list[tuple[str, str]]:
-    found = []
+    faults = []
     if _floor(n) < WALL:
-        found.append(("pin_diameter", "leaves nothing of the wheel between its slots"))
+        faults.append(("pin_diameter", "leaves nothing of the wheel between its slots"))
     if n.lock > crank(n) - n.pin_diameter / 2 - n.play - WALL:
         most = crank(n) - n.pin_diameter / 2 - n.play - WALL
-        found.append(("lock", f"runs into the slots: it must be below {most * 1e3:.2f} mm"))
-    return found
+        faults.append(("lock", f"runs into the slots: it must be below {most * 1e3:.2f} mm"))
+    return faults

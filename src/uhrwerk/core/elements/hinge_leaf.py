@@ -35,16 +35,16 @@ class HingeLeaf(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.bore >= n.knuckle_diameter:
-            found.append(("bore", "is as wide as the knuckle"))
+            problems.append(("bore", "is as wide as the knuckle"))
         if n.thickness >= n.knuckle_diameter / 2:
-            found.append(("thickness", "must be below half the knuckle"))
+            problems.append(("thickness", "must be below half the knuckle"))
         if n.width <= n.knuckle_diameter / 2 + n.gap:
-            found.append(("width", "does not reach beyond the knuckle"))
+            problems.append(("width", "does not reach beyond the knuckle"))
         if n.gap >= n.length / n.knuckles / 2:
-            found.append(("gap", "leaves no knuckles"))
-        return found
+            problems.append(("gap", "leaves no knuckles"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

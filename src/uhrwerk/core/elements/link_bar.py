@@ -38,21 +38,23 @@ class LinkBar(Element):
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
         holes = _holes(n)
-        found = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
+        problems = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
         for i, ((x, d), (y, e)) in enumerate(itertools.pairwise(holes)):
             if y - x <= (d + e) / 2:
-                found.append((("distance", "second_distance")[i], "is so short that the holes run into one another"))
+                problems.append((("distance", "second_distance")[i], "is so short that the holes run into one another"))
         if n.finger:
             if not 0 < n.finger_width < n.width:
-                found.append(("finger_width", "must be above zero and below the width of the bar"))
+                problems.append(("finger_width", "must be above zero and below the width of the bar"))
             elif n.finger < n.width / 2 + n.finger_width / 2:
-                found.append(("finger", "does not reach beyond the end of the bar; it is measured from the last hole"))
+                problems.append(
+                    ("finger", "does not reach beyond the end of the bar; it is measured from the last hole")
+                )
         walls = [(n.width - d) / 4 for _, d in holes]
         walls += [(y - x - (d + e) / 2) / 2 for (x, d), (y, e) in itertools.pairwise(holes)]
         largest = min(n.thickness / 2, *walls, *([n.finger_width / 2] if n.finger else []))
-        if n.chamfer and n.chamfer >= largest and not found:
-            found.append(("chamfer", f"is too large for bar and holes: it must be below {1e3 * largest:.3f} mm"))
-        return found
+        if n.chamfer and n.chamfer >= largest and not problems:
+            problems.append(("chamfer", f"is too large for bar and holes: it must be below {1e3 * largest:.3f} mm"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -28,16 +28,16 @@ class Pin(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if bool(n.head_diameter) != bool(n.head_height):
-            found.append(("head_height", "and head diameter are given together or not at all"))
+            problems.append(("head_height", "and head diameter are given together or not at all"))
         if n.head_diameter and n.head_diameter <= n.diameter:
-            found.append(("head_diameter", "must be larger than the pin"))
+            problems.append(("head_diameter", "must be larger than the pin"))
         ends = [n.diameter / 2, n.length if n.head_height else n.length / 2]
         ends += [n.head_height, n.head_diameter / 2] if n.head_height else []
         if n.chamfer >= min(ends):
-            found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * min(ends):.3f} mm"))
-        return found
+            problems.append(("chamfer", f"is too large for the ends: it must be below {1e3 * min(ends):.3f} mm"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -66,13 +66,13 @@ class Pin(Element):
             return []
         length = g.ask("length", g.text(g.depth + 0.015))
         turns = GrownPart("Shaft", cls(diameter=g.running, length=length), {"kind": "revolute", "offset": g.down})
-        held = GrownPart(
+        part = GrownPart(
             "Pin",
             cls(diameter=g.diameter or g.text(2 * g.datum.radius), length=length),
             {"kind": "rigid", "offset": g.down},
         )
         asks = {"length": length}
-        return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (held,), asks=asks)]
+        return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (part,), asks=asks)]
 
     @staticmethod
     def drawn(n: Numbers) -> list[DrawnDimension]:

@@ -32,14 +32,14 @@ class Rack(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
         if n.height <= 1.5 * n.module:
-            found.append(("height", "leaves no back behind the teeth"))
+            problems.append(("height", "leaves no back behind the teeth"))
         if n.thinning >= n.module * (pi / 2 - 2 * tan(n.pressure_angle)):
-            found.append(("thinning", "makes the teeth pointed"))
-        return found
+            problems.append(("thinning", "makes the teeth pointed"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -36,10 +36,10 @@ class RingGear(Element):
     def faults(n: Numbers) -> list[tuple[str, str]]:
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
-        found = [("module", why) for _, why in space(n).faults]
-        if not found and n.outer_diameter / 2 <= space(n).tip_radius + 0.5 * n.module:
-            found.append(("outer_diameter", f"leaves no rim; the roots reach {2e3 * space(n).tip_radius:.2f} mm"))
-        return found
+        problems = [("module", why) for _, why in space(n).faults]
+        if not problems and n.outer_diameter / 2 <= space(n).tip_radius + 0.5 * n.module:
+            problems.append(("outer_diameter", f"leaves no rim; the roots reach {2e3 * space(n).tip_radius:.2f} mm"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

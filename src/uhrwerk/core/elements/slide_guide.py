@@ -37,14 +37,14 @@ class SlideGuide(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.channel_width >= n.width:
-            found.append(("channel_width", "leaves no walls"))
+            problems.append(("channel_width", "leaves no walls"))
         if n.channel_depth >= n.height:
-            found.append(("channel_depth", "leaves no floor"))
+            problems.append(("channel_depth", "leaves no floor"))
         if n.bore and n.bore >= min(n.channel_width, n.length):
-            found.append(("bore", "is wider than the floor"))
-        return found
+            problems.append(("bore", "is wider than the floor"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -114,16 +114,16 @@ class SlideBar(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.head < n.width:
-            found.append(("head", "is narrower than the bar"))
+            problems.append(("head", "is narrower than the bar"))
         if n.bore >= n.head:
-            found.append(("bore", "is as wide as the head"))
+            problems.append(("bore", "is as wide as the head"))
         if n.neck <= n.bore / 2:
-            found.append(("neck", "ends within the bore"))
+            problems.append(("neck", "ends within the bore"))
         if n.length <= n.neck:
-            found.append(("length", "does not reach beyond the shoulder"))
-        return found
+            problems.append(("length", "does not reach beyond the shoulder"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -32,14 +32,14 @@ class SlottedLever(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = []
+        problems = []
         if n.slot_width >= n.width:
-            found.append(("slot_width", "is as wide as the lever"))
+            problems.append(("slot_width", "is as wide as the lever"))
         if n.bore >= n.width:
-            found.append(("bore", "is as wide as the lever"))
+            problems.append(("bore", "is as wide as the lever"))
         if n.slot_start - n.slot_width / 2 <= n.bore / 2:
-            found.append(("slot_start", "runs the slot into the bore"))
-        return found
+            problems.append(("slot_start", "runs the slot into the bore"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

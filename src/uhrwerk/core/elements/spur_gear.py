@@ -43,15 +43,15 @@ class SpurGear(Element):
     def faults(n: Numbers) -> list[tuple[str, str]]:
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
-        found = tooth(n).faults
-        if not found and n.bore / 2 >= tooth(n).root_circle - 0.2 * n.module:
-            found.append(("bore", "reaches the root of the teeth"))
+        problems = tooth(n).faults
+        if not problems and n.bore / 2 >= tooth(n).root_circle - 0.2 * n.module:
+            problems.append(("bore", "reaches the root of the teeth"))
         for name, pin in n.pins.items():
-            if not found and (pin.x**2 + pin.y**2) ** 0.5 + pin.diameter / 2 > tooth(n).root_circle:
-                found.append((f"pins.{name}.x", "puts the pin beyond the root circle"))
+            if not problems and (pin.x**2 + pin.y**2) ** 0.5 + pin.diameter / 2 > tooth(n).root_circle:
+                problems.append((f"pins.{name}.x", "puts the pin beyond the root circle"))
             if name == "gear":
-                found.append((f"pins.{name}", "is taken by the gear itself: choose another id"))
-        return found
+                problems.append((f"pins.{name}", "is taken by the gear itself: choose another id"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

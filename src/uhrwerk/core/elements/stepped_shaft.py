@@ -32,15 +32,15 @@ class SteppedShaft(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [
+        problems = [
             (f"diameter_{k}", "is no wider than the bore") for k, (d, _, _) in enumerate(_steps(n), 1) if d <= n.bore
         ]
         first, last = _steps(n)[0], _steps(n)[-1]
         walls = [(d - n.bore) / 2 for d, _, _ in (first, last)]
         largest = min(*walls, *((high - low) / (2 if first == last else 1) for _, low, high in (first, last)))
-        if n.chamfer and n.chamfer >= largest and not found:
-            found.append(("chamfer", f"is too large for the ends: it must be below {1e3 * largest:.3f} mm"))
-        return found
+        if n.chamfer and n.chamfer >= largest and not problems:
+            problems.append(("chamfer", f"is too large for the ends: it must be below {1e3 * largest:.3f} mm"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

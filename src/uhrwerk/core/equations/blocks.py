@@ -206,13 +206,13 @@ class Factors:
             return False
         self.matrix = plan.plain(self.j)
         try:
-            found = np.linalg.inv(self.matrix).astype(float, copy=False)
+            inverse = np.linalg.inv(self.matrix).astype(float, copy=False)
         except np.linalg.LinAlgError:
             return False
-        steepest = float(np.abs(found).max(initial=0.0))
+        steepest = float(np.abs(inverse).max(initial=0.0))
         if not steepest < STEEPEST:
             return False
-        self.whole, self.steepest = found, steepest
+        self.whole, self.steepest = inverse, steepest
         return True
 
     def _eliminate(self, damping: float | None) -> bool:

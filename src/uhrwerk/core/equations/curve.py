@@ -65,15 +65,15 @@ class PlaneCurve:
     @cached_property
     def _pieces(self) -> tuple[Array, Array]:
         """(n,) where pieces begin, and (n, 6, 2) their polynomials, highest power first, over parts of each."""
-        starts, found = [], []
+        starts, pieces = [], []
         for spline in self.splines:
             low, high = spline.t[DEGREE], spline.t[-DEGREE - 1]
             x, y = (PPoly.from_spline((spline.t, spline.c[:, k], DEGREE)) for k in (0, 1))
             whole = np.flatnonzero((np.diff(x.x) > 1e-13) & (x.x[:-1] > low - 1e-12) & (x.x[1:] < high + 1e-12))
             steps, powers = np.diff(x.x)[whole], np.stack([x.c[:, whole].T, y.c[:, whole].T], axis=2)
             starts.append(x.x[whole])
-            found.append(powers * steps[:, None, None] ** np.arange(DEGREE, -1.0, -1)[:, None])
-        return np.concatenate(starts), np.concatenate(found)
+            pieces.append(powers * steps[:, None, None] ** np.arange(DEGREE, -1.0, -1)[:, None])
+        return np.concatenate(starts), np.concatenate(pieces)
 
     @cached_property
     def _steps(self) -> Array:
@@ -173,12 +173,12 @@ class PlaneCurve:
         def slope(here: Array, d: Array, dd: Array) -> tuple[Array, Array]:
             return -_dot(d, m), -_dot(dd, m)
 
-        found = self._closed_in(u[farthest], slope(*(x[farthest] for x in known)), slope)
-        (touched, d, dd), size = self.along(found), np.hypot(*m.T)
+        parameter = self._closed_in(u[farthest], slope(*(x[farthest] for x in known)), slope)
+        (touched, d, dd), size = self.along(parameter), np.hypot(*m.T)
         across = np.stack([-m[:, 1], m[:, 0]], axis=1) / size[:, None]
         rounded = 1 / (np.maximum(_curvature(d, dd), 1e-9) * size)
         return Second(
-            _dot(touched, m), touched, rounded[:, None, None] * across[:, :, None] * across[:, None, :], found
+            _dot(touched, m), touched, rounded[:, None, None] * across[:, :, None] * across[:, None, :], parameter
         )
 
     def pieces(self, count: int) -> list[tuple[list[float], list[int], list[list[float]]]]:

@@ -64,14 +64,14 @@ def corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple
 def _corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tuple[Array, Array, Array, Factors | None]:
     """The same, with factors of a Jacobian near the last one, where there are such."""
     pose = guess
-    left = np.full(len(guess), np.inf)
+    residual = np.full(len(guess), np.inf)
     r, j = rows.value(pose, time)
     factors: Factors | None = None
     for _ in range(rounds):
         worst = np.abs(r).max(axis=1, initial=0.0)
-        if np.all((worst < 1e-13) | (worst >= 0.5 * left)) and np.all(worst < TOLERANCE):
+        if np.all((worst < 1e-13) | (worst >= 0.5 * residual)) and np.all(worst < TOLERANCE):
             break
-        left = worst
+        residual = worst
         factors = Factors(rows.plan, j) if factors is None else factors.near(j)
         step = factors.least_squares(-r)
         pose = rows.moved(pose, step)
@@ -83,11 +83,11 @@ def _corrected(rows: System, guess: Array, time: Array, rounds: int = 8) -> tupl
 
 def followed(rows: System, guess: Array, time: Array) -> tuple[Array, Array, Array, Array]:
     """Poses from nearby guesses, the largest residual that is left at each, and velocities and accelerations there."""
-    most, found = _stack(rows), []
+    most, stacks = _stack(rows), []
     for g, t in zip(_cut(guess, most), _cut(time, most), strict=True):
-        pose, left, j, near = _corrected(rows, g, t)
-        found.append((pose, left, *_rates(rows, pose, t, j, near)))
-    return tuple(np.concatenate(x) for x in zip(*found, strict=True))  # type: ignore[return-value]
+        pose, residual, j, near = _corrected(rows, g, t)
+        stacks.append((pose, residual, *_rates(rows, pose, t, j, near)))
+    return tuple(np.concatenate(x) for x in zip(*stacks, strict=True))  # type: ignore[return-value]
 
 
 def assemble(rows: Rows, start: Array, time: float = 0.0, rounds: int = 80) -> tuple[Array, float]:

@@ -191,23 +191,23 @@ def plane(rows: Rows, start: Array) -> Plane | None:
 
 def _directions(rows: Rows, start: Array) -> tuple[Array, Index]:
     """All rows' directions (d, 3) in the world, and the row of each (d,)."""
-    turn, found, owner = poses.matrix(start[:, 3:]), [np.zeros((0, 3))], [np.zeros(0, dtype=int)]
+    turn, normals, owner = poses.matrix(start[:, 3:]), [np.zeros((0, 3))], [np.zeros(0, dtype=int)]
     for kind, index, local, _ in rows.groups:
         for mark, vector in zip(KINDS[kind].vectors.split(), local, strict=True):
             if mark[1] == "d":
                 body = rows.touched[index, "abc".index(mark[0])]
-                found.append((turn[body] @ vector[:, :, None])[..., 0])
+                normals.append((turn[body] @ vector[:, :, None])[..., 0])
                 owner.append(index)
-    return np.concatenate(found), np.concatenate(owner)
+    return np.concatenate(normals), np.concatenate(owner)
 
 
 def _candidates(look: Array) -> list[Array]:
     """Directions that some row holds: the axis of a joint is among them."""
-    found: list[Array] = []
-    while len(look) and len(found) < 6:
-        found.append(look[0] / np.linalg.norm(look[0]))
-        look = look[np.abs(poses.cross(look, found[-1])).max(axis=1) > STRAIGHT]
-    return found
+    candidates: list[Array] = []
+    while len(look) and len(candidates) < 6:
+        candidates.append(look[0] / np.linalg.norm(look[0]))
+        look = look[np.abs(poses.cross(look, candidates[-1])).max(axis=1) > STRAIGHT]
+    return candidates
 
 
 def _kept(rows: list[Row], look: Array, owner: Index, normal: Array) -> list[int] | None:
@@ -322,30 +322,30 @@ def _rates(g: _Group, s_a: Complex, s_b: Complex, motion: Array) -> tuple[Comple
 def _found(g: _Group, d: Complex, x: Complex, y: Complex) -> Second:
     _, curve, reach = g.sizes
     at = np.stack([(x.conj() * d).real.ravel(), (y.conj() * d).real.ravel()], axis=1) * reach
-    found: Second = curve.distance(at)
-    return found
+    touch: Second = curve.distance(at)
+    return touch
 
 
 def _touch(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
     d, s_a, s_b = _between(g, place, turn, 3)
     x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
-    found = _found(g, d, x, y)
-    u = found.gradient[:, 0].reshape(d.shape) * x + found.gradient[:, 1].reshape(d.shape) * y
+    touch = _found(g, d, x, y)
+    u = touch.gradient[:, 0].reshape(d.shape) * x + touch.gradient[:, 1].reshape(d.shape) * y
     back = u.conj()
     j_a = _three(-u.real, -u.imag, (back * (d + s_a)).imag)
     j_b = _three(u.real, u.imag, -(back * s_b).imag)
-    return found.value.reshape(d.shape) / g.sizes[2] - g.sizes[0], j_a, j_b
+    return touch.value.reshape(d.shape) / g.sizes[2] - g.sizes[0], j_a, j_b
 
 
 def _touch_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
     d, s_a, s_b = _between(g, place, turn, 3)
     x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
-    found, w_a = _found(g, d, x, y), motion[:, g.a, 2]
+    touch, w_a = _found(g, d, x, y), motion[:, g.a, 2]
     rate, bent = _rates(g, s_a, s_b, motion)
-    seen, gained = rate - 1j * w_a * d, bent - 2j * w_a * rate - w_a**2 * d
-    u = found.gradient[:, 0].reshape(d.shape) * x + found.gradient[:, 1].reshape(d.shape) * y
-    dx, dy = (x.conj() * seen).real, (y.conj() * seen).real
-    xx, xy, yy = (found.bend[:, i, k].reshape(d.shape) * g.sizes[2] for i, k in ((0, 0), (0, 1), (1, 1)))
+    relative, gained = rate - 1j * w_a * d, bent - 2j * w_a * rate - w_a**2 * d
+    u = touch.gradient[:, 0].reshape(d.shape) * x + touch.gradient[:, 1].reshape(d.shape) * y
+    dx, dy = (x.conj() * relative).real, (y.conj() * relative).real
+    xx, xy, yy = (touch.bend[:, i, k].reshape(d.shape) * g.sizes[2] for i, k in ((0, 0), (0, 1), (1, 1)))
     return np.asarray((u.conj() * gained).real + xx * dx**2 + 2 * xy * dx * dy + yy * dy**2)
 
 

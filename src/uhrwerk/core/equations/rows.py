@@ -227,14 +227,14 @@ def _stepped(a: Jet, slots: Array) -> Jet:
     return Jet(value, d) if a.dd is None else Jet(value, d, first * a.dd + second * a.d**2)
 
 
-def _over(x: Jet, y: Jet, found: Second) -> Jet:
+def _over(x: Jet, y: Jet, second_: Second) -> Jet:
     """A function of the plane at (x, y), with its value, gradient and second derivative there."""
-    gx, gy = (found.gradient[:, k].reshape(x.v.shape) for k in (0, 1))
+    gx, gy = (second_.gradient[:, k].reshape(x.v.shape) for k in (0, 1))
     d = gx * x.d + gy * y.d
-    value = found.value.reshape(x.v.shape)
+    value = second_.value.reshape(x.v.shape)
     if x.dd is None or y.dd is None:
         return Jet(value, d)
-    bend = [found.bend[:, i, k].reshape(x.v.shape) for i, k in ((0, 0), (0, 1), (1, 1))]
+    bend = [second_.bend[:, i, k].reshape(x.v.shape) for i, k in ((0, 0), (0, 1), (1, 1))]
     second = bend[0] * x.d**2 + 2 * bend[1] * x.d * y.d + bend[2] * y.d**2
     return Jet(value, d, gx * x.dd + gy * y.dd + second)
 
@@ -243,8 +243,8 @@ def _touch(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
     o_a, x_a, y_a, o_b = v
     radius, curve, reach = n
     x, y = jet.dot(o_b - o_a, x_a), jet.dot(o_b - o_a, y_a)
-    found = curve.distance(np.stack([x.v.ravel(), y.v.ravel()], axis=1) * reach)
-    return _over(x, y, Second(found.value / reach, found.gradient, found.bend * reach, found.at)) - radius
+    second = curve.distance(np.stack([x.v.ravel(), y.v.ravel()], axis=1) * reach)
+    return _over(x, y, Second(second.value / reach, second.gradient, second.bend * reach, second.at)) - radius
 
 
 def _rest(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
@@ -252,8 +252,8 @@ def _rest(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
     _, curve, reach = n
     off = o_b - o_a
     mx, my = jet.dot(z_b, x_a) * -1.0, jet.dot(z_b, y_a) * -1.0
-    found = curve.support(np.stack([mx.v.ravel(), my.v.ravel()], axis=1))
-    far = _over(mx, my, Second(found.value / reach, found.gradient / reach, found.bend / reach, found.at))
+    second = curve.support(np.stack([mx.v.ravel(), my.v.ravel()], axis=1))
+    far = _over(mx, my, Second(second.value / reach, second.gradient / reach, second.bend / reach, second.at))
     return jet.dot(off, z_b) * -1.0 + far * -1.0
 
 
@@ -368,8 +368,8 @@ class Rows:
             a, b = self.touched[index, 0], self.touched[index, 1]
             r, j_a, j_b = _WRITTEN_OUT[kind](pose, turn, a, b, local)
             return r, np.stack([j_a, j_b], axis=2)
-        found = KINDS[kind].value(self._leaves(group, pose, turn, None), sizes)
-        return found.v, found.d.reshape(-1, 6, *found.v.shape).transpose(2, 3, 0, 1)
+        value = KINDS[kind].value(self._leaves(group, pose, turn, None), sizes)
+        return value.v, value.d.reshape(-1, 6, *value.v.shape).transpose(2, 3, 0, 1)
 
     def against(self, r: Array, time: Array) -> Array:
         """Residuals (P, m): what is measured less what is asked for at times (P,); angles within half a turn."""

@@ -145,22 +145,22 @@ class Evaluator:
             self._built, document, out.problems, lambda: there.append(None)
         ) as solids:  # in the kernel's processes
             self._move(out, step, before)
-            for asked in _asked(document) if not out.problems else []:
-                step(f"forces and curves: {asked.name}", 0.12)
-                asked.ahead(out)
+            for requirement in _asked(document) if not out.problems else []:
+                step(f"forces and curves: {requirement.name}", 0.12)
+                requirement.ahead(out)
             count = len({(p.part, p.mirrored) for p in document.placed.values()})
             while not wait([solids], WAIT).done:
                 step(f"solids: {len(there)} of {count}", 0.15 + 0.1 * min(1.0, len(there) / max(1, count)))
             self._take(out, solids.result())
-        made = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
-        if out.motion is not None and made:  # else masses and distances would be those of other parts
+        complete = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
+        if out.motion is not None and complete:  # else masses and distances would be those of other parts
             _weigh(out)
             self._sweep(out, step, between)
-        for k, (i, asked) in enumerate(zip(document.requirements, _asked(document), strict=True)):
+        for k, (i, requirement) in enumerate(zip(document.requirements, _asked(document), strict=True)):
             far = 0.95 + 0.04 * k / len(document.requirements)
-            out.heard = lambda words, far=far, name=asked.name: step(f"{name}{words}", far)  # type: ignore[misc]
+            out.heard = lambda words, far=far, name=requirement.name: step(f"{name}{words}", far)  # type: ignore[misc]
             out.heard("")
-            out.verdicts[i] = replace(judged(out, asked), requirement=i)
+            out.verdicts[i] = replace(judged(out, requirement), requirement=i)
         out.heard = lambda words: None
         self._count += 1
         if self._count % RELEASE == 0:
@@ -191,15 +191,17 @@ class Evaluator:
         equations = _hash(start, *(r.law for r in m.rows + m.drives))
 
         step("motion", 0.05)
-        found = self._assembled.get(start, lambda: _assembled(m))
-        if isinstance(found, NotSolvable):
-            out.conflict = found.joints
-            path = found.joints[0] if found.joints else "joints"
-            if any(o.startswith("pairs.") for o in found.joints):  # perhaps a pair is mounted so that it cannot hold
+        assembled = self._assembled.get(start, lambda: _assembled(m))
+        if isinstance(assembled, NotSolvable):
+            out.conflict = assembled.joints
+            path = assembled.joints[0] if assembled.joints else "joints"
+            if any(
+                o.startswith("pairs.") for o in assembled.joints
+            ):  # perhaps a pair is mounted so that it cannot hold
                 out.problems += mounting(m, without_pairs(m)[None])
-            out.problems.append(Problem(path, contradiction_words(m, found)))
+            out.problems.append(Problem(path, contradiction_words(m, assembled)))
             return
-        pose = found
+        pose = assembled
         out.pose = pose
         known = before.mobility if before is not None else None  # of joints alone: a number seldom changes it
         out.mobility = known or mobility(document, m, pose)
@@ -229,33 +231,33 @@ class Evaluator:
             out.problems.append(out.dead_point)
         out.problems += beyond_limits(m, out.coordinates)
 
-    def _built(self, document: Document, problems: list[Problem], heard: Callable[[], None]) -> _Built:
+    def _built(self, document: Document, problems: list[Problem], report: Callable[[], None]) -> _Built:
         """Every design that is used and sound, made or refused in words."""
         bad = {p.path.split(".")[1] for p in problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
-        recipes, told = {}, []
+        recipes, refusals = {}, []
         for part, image in sorted(used):
             try:
                 recipes[part, image] = self._recipe(document, part, image)
             except ValidationFailed as error:
                 path, why = error.faults[0]
-                told.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        solids = self.workshop.build_all([r for r, _ in recipes.values()], heard)
-        return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, told
+                refusals.append(Problem(path, f"{document.parts[part].name}: {why}"))
+        solids = self.workshop.build_all([r for r, _ in recipes.values()], report)
+        return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, refusals
 
     def _take(self, out: Evaluation, built: _Built) -> None:
         """Gives every placed part its solid, and tells of those that could not be made."""
-        document, (made, told) = out.document, built
-        out.problems += told
-        for (part, _), (_, solid) in made.items():
+        document, (solids, refusals) = out.document, built
+        out.problems += refusals
+        for (part, _), (_, solid) in solids.items():
             if isinstance(solid, BuildFailed):
                 out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
             elif solid.failed is not None:
                 out.problems.append(_step_failed(document, part, solid.failed))
         for i, placed in document.placed.items():
-            name, found = made.get((placed.part, placed.mirrored), ("", None))
-            if isinstance(found, Solid):
-                out.solids[i], out.solid_keys[i] = found, name
+            name, of_part = solids.get((placed.part, placed.mirrored), ("", None))
+            if isinstance(of_part, Solid):
+                out.solids[i], out.solid_keys[i] = of_part, name
 
     def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
         """How a part's solid is made, and the key of that."""
@@ -265,11 +267,11 @@ class Evaluator:
         """The key and the solid of a placed part of a document that need not be evaluated; its triangles as coarse as is asked,
         m. ValidationFailed where it cannot be made."""
         p = document.placed[placed]
-        made, name = self._recipe(document, p.part, p.mirrored)
+        recipe, name = self._recipe(document, p.part, p.mirrored)
         if deviation is not None:
-            made, name = made | {"deviation": deviation}, f"{name}.{deviation:g}"
+            recipe, name = recipe | {"deviation": deviation}, f"{name}.{deviation:g}"
         try:
-            return name, self.workshop.build(made)
+            return name, self.workshop.build(recipe)
         except BuildFailed as error:
             raise ValidationFailed((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
 
@@ -277,16 +279,18 @@ class Evaluator:
         """Every body of every placed part that is not left out."""
         m = out.mechanism
         assert m is not None
-        found = []
+        placed_bodies = []
         for p, solid in out.solids.items():
             if not out.document.placed[p].left_out:
                 link = m.link_of[p]
                 local = np.asarray(m.links[link].local[p])
                 bodies = solid.bodies.values()
-                found += [PlacedBody(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies]
-        return found
+                placed_bodies += [
+                    PlacedBody(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies
+                ]
+        return placed_bodies
 
-    def _closer(self, out: Evaluation, asked: set[float]) -> Refinement:
+    def _closer(self, out: Evaluation, limits: set[float]) -> Refinement:
         m, document = out.mechanism, out.document
         assert m is not None
         assert out.sweep is not None
@@ -300,21 +304,21 @@ class Evaluator:
 
         mesh = meshes(m, out.pose)
         return Refinement(
-            self.shapes(out), out.sweep, mesh, tuple(sorted(asked)), recipes, fine_form, self.workshop, self.store
+            self.shapes(out), out.sweep, mesh, tuple(sorted(limits)), recipes, fine_form, self.workshop, self.store
         )
 
     def _sweep(self, out: Evaluation, step: Progress, between: Sequence[str] | None) -> None:
-        asked, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
+        requirements, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
         assert sweep is not None
         limits: dict[tuple[int, int], set[float]] = {}
-        for r in asked:
+        for r in requirements:
             for i, j, limit in r.pairs(shapes, out.document):
                 limits.setdefault((i, j), set()).add(limit)
         out.closer = closer = self._closer(out, set().union(*limits.values()))
         jobs = set(limits)
-        if between is not None and any(r.everything for r in asked):
+        if between is not None and any(r.everything for r in requirements):
             jobs |= set(itertools.combinations([k for k, s in enumerate(shapes) if s.name in between], 2))
-        elif any(r.everything for r in asked):
+        elif any(r.everything for r in requirements):
             step("boxes", 0.28)
             margin = 2 * max((s.form.body.deviation for s in shapes), default=0.0) + 1e-5
             jobs |= set(may_meet(shapes, sweep.track, margin))
@@ -328,7 +332,7 @@ class Evaluator:
             pairs.append((a, b, closer.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
 
         def meanwhile() -> None:
-            for r in asked if not out.problems else []:
+            for r in requirements if not out.problems else []:
                 step(f"forces: {r.name}", 0.3)
                 r.meanwhile(out)
 
@@ -338,8 +342,8 @@ class Evaluator:
                 one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
                 precision = None if not own and not fine else 0.0 if meshing is None else FLANKS
                 tasks.append((one, other, sweep.task(one, other, precision, meshing, own)))
-            found = self._found([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
-            return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, found, strict=True)]
+            results = self._found([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
+            return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, results, strict=True)]
 
         # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
         # tell that they do not touch
@@ -387,27 +391,27 @@ class Evaluator:
         return out.closer.shared(v.parts, v.time)
 
 
-def judged(e: Evaluation, asked: Requirement) -> Verdict:
+def judged(e: Evaluation, requirement: Requirement) -> Verdict:
     """The verdict on one requirement, of an evaluation as far as it has come."""
-    if asked.needs == "joints":
-        return asked.judge(e)
+    if requirement.needs == "joints":
+        return requirement.judge(e)
     if e.motion is None or len(e.solids) < len(e.document.placed) or not e.document.placed:
-        return asked.no_answer(e.problems[0].words if e.problems else "there is no part yet")
+        return requirement.no_answer(e.problems[0].words if e.problems else "there is no part yet")
     unmade = [p for p in e.problems if p.path.startswith("parts.")]
     if unmade:  # a part that is not as it is stated: its mass too would be another's
-        return asked.no_answer(unmade[0].words)
-    if asked.needs == "solids":
-        return asked.judge(e)
+        return requirement.no_answer(unmade[0].words)
+    if requirement.needs == "solids":
+        return requirement.judge(e)
     beyond = [p for p in e.problems if p is not e.dead_point]
     if beyond:  # joints that wait or contradict: distances would be those of another mechanism
-        return asked.no_answer(beyond[0].words)
-    found = asked.judge(e)
-    return found if e.whole_cycle else _up_to_there(e, found)
+        return requirement.no_answer(beyond[0].words)
+    verdict = requirement.judge(e)
+    return verdict if e.whole_cycle else _up_to_there(e, verdict)
 
 
 def _of_everything(document: Document, requirement: str) -> bool:
-    asked = document.requirements.get(requirement)
-    return isinstance(asked, Requirement) and asked.everything
+    own = document.requirements.get(requirement)
+    return isinstance(own, Requirement) and own.everything
 
 
 def _clear(f: PairResult | None) -> bool:
@@ -483,9 +487,9 @@ def _up_to_there(out: Evaluation, v: Verdict) -> Verdict:
     reached = f"up to {out.motion.duration:.4g} s"
     if v.holds is False:
         return replace(v, basis=f"{v.basis}; {reached}, where the drive comes to a dead point")
-    told = v.words.removeprefix("No answer: ")
+    words = v.words.removeprefix("No answer: ")
     return replace(
-        v, holds=None, words=f"No answer for the whole cycle; {reached}, where the drive comes to a dead point: {told}"
+        v, holds=None, words=f"No answer for the whole cycle; {reached}, where the drive comes to a dead point: {words}"
     )
 
 

@@ -108,12 +108,12 @@ def of_part(e: Evaluation, i: str) -> Iterator[Value]:
         yield from _of_mass(part_mass(e, [i]))
 
 
-def _of_mass(found: MassOf) -> Iterator[Value]:
-    yield Value("Mass", found.mass, "mass")
-    yield Value("Centre of gravity", found.centre, "length")
-    yield Value("Inertia", found.inertia, "inertia")
-    yield Value("Principal inertia", found.principal, "inertia")
-    yield Value("Radii of gyration", found.gyration, "length")
+def _of_mass(mass: MassOf) -> Iterator[Value]:
+    yield Value("Mass", mass.mass, "mass")
+    yield Value("Centre of gravity", mass.centre, "length")
+    yield Value("Inertia", mass.inertia, "inertia")
+    yield Value("Principal inertia", mass.principal, "inertia")
+    yield Value("Radii of gyration", mass.gyration, "length")
 
 
 def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
@@ -187,9 +187,9 @@ def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     yield Value("Backlash, normal", involute.normal_backlash(a, b, real), "length", 4)
     yield Value("Contact ratio", involute.contact_ratio(a, b, real), "number", 3)
     names = [document.placed[p].name for p in (pair.a, pair.b)]
-    for one, other, told in ((a, b, names), (b, a, names[::-1])):
+    for one, other, of_two in ((a, b, names), (b, a, names[::-1])):
         if involute.tip_reaches_below(one, other, real):
-            yield Value("Tip interference", f"tips of {told[1]} reach below the form circle of {told[0]}", "text")
+            yield Value("Tip interference", f"tips of {of_two[1]} reach below the form circle of {of_two[0]}", "text")
 
 
 def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
@@ -206,15 +206,15 @@ def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
         return
     frames = [m.place(at) for at in pair.at]
     a, b = (poses.compose(e.pose[place.link], place.frame) for place in frames)
-    yield from (Value(*told) for told in pair.told(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
+    yield from (Value(*row) for row in pair.told(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
 
 
 def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
     """How a follower runs on its cam."""
-    found = pressure(e, i)
-    if found is not None:
-        yield Value("Largest pressure angle", found.most.high, "angle")
-        yield Value("At", found.most.high_time, "time")
+    angle = pressure(e, i)
+    if angle is not None:
+        yield Value("Largest pressure angle", angle.most.high, "angle")
+        yield Value("At", angle.most.high_time, "time")
 
 
 #: a spring that stands less askew stands straight, rad
@@ -223,45 +223,45 @@ ASKEW = 1e-4
 
 def of_spring(e: Evaluation, i: str, pair: LinearSpring) -> Iterator[Value]:
     """What a spring's sizes give, and how long it is and how hard it pushes or pulls over the cycle."""
-    n, found = numbers(pair, e.document.scope()), springs.run(e, i)
+    n, run = numbers(pair, e.document.scope()), springs.run(e, i)
     yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
-    if found is not None:
-        yield Value("Length", (float(found.length.min()), float(found.length.max())), "length")
-        if found.reach.any():
-            yield Value("Bent over", (float(found.reach.min()), float(found.reach.max())), "length")
-        yield Value("Force", (float(found.force.min()), float(found.force.max())), "force")
-        yield Value("Largest stress", float(found.stress.max()), "stress")
-        if found.askew.max() > ASKEW:
-            yield Value("Stands askew by", (float(found.askew.min()), float(found.askew.max())), "angle")
+    if run is not None:
+        yield Value("Length", (float(run.length.min()), float(run.length.max())), "length")
+        if run.reach.any():
+            yield Value("Bent over", (float(run.reach.min()), float(run.reach.max())), "length")
+        yield Value("Force", (float(run.force.min()), float(run.force.max())), "force")
+        yield Value("Largest stress", float(run.stress.max()), "stress")
+        if run.askew.max() > ASKEW:
+            yield Value("Stands askew by", (float(run.askew.min()), float(run.askew.max())), "angle")
 
 
 def of_winding(e: Evaluation, i: str, pair: TorsionalSpring) -> Iterator[Value]:
     """How far a spring is wound over the cycle, its torque and the stress in it."""
-    n, found = numbers(pair, e.document.scope()), springs.wound(e, i)
+    n, run = numbers(pair, e.document.scope()), springs.wound(e, i)
     yield Value("Rate", pair.rate(n), "torque")  # for a radian
     yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
-    if found is not None:
-        left = n.wound - found.turned
-        yield Value("Wound", (float(left.min()), float(left.max())), "angle")
-        yield Value("Torque", (float(found.torque.min()), float(found.torque.max())), "torque")
-        yield Value("Largest bending stress", float(pair.stress(n, found.torque).max()), "stress")
+    if run is not None:
+        remaining = n.wound - run.turned
+        yield Value("Wound", (float(remaining.min()), float(remaining.max())), "angle")
+        yield Value("Torque", (float(run.torque.min()), float(run.torque.max())), "torque")
+        yield Value("Largest bending stress", float(pair.stress(n, run.torque).max()), "stress")
 
 
 def of_curve(e: Evaluation, i: str) -> Iterator[Value]:
     """What a curve is measured from; its extremes and those of its derivatives, with their moments."""
     for path, ref in ends_of(e.document.curves[i]):
         yield Value(path, _end(e.document, ref), "text")
-    found = evaluated_curve(e, i)
-    if isinstance(found, NotMeasured):
-        yield Value("Not measured", str(found), "text")
+    curve = evaluated_curve(e, i)
+    if isinstance(curve, NotMeasured):
+        yield Value("Not measured", str(curve), "text")
         return
-    if not found.whole:
-        yield Value("Followed for", float(found.times[-1]), "time")
+    if not curve.whole:
+        yield Value("Followed for", float(curve.times[-1]), "time")
     for series in SERIES:
-        dimension = found.dimension_of(series)
-        if not dimension or not np.isfinite(found.series[series]).any():
+        dimension = curve.dimension_of(series)
+        if not dimension or not np.isfinite(curve.series[series]).any():
             continue
-        x = found.extremes(series)
+        x = curve.extremes(series)
         name = "Range" if series == "value" else series.capitalize()
         yield Value(name, (x.low, x.high), dimension)
         yield Value(f"{name} at", (x.low_time, x.high_time), "time")

@@ -36,17 +36,17 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
 def _read(data: bytes) -> Opened:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            found = _unfolded(archive)
+            files = _unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise ValidationFailed(("file", "it is no archive, or is broken")) from error
-    if _DOCUMENT not in found:
+    if _DOCUMENT not in files:
         raise ValidationFailed(("file", f"there is no {_DOCUMENT} in it"))
     try:
-        text = found.pop(_DOCUMENT).decode()
+        text = files.pop(_DOCUMENT).decode()
     except UnicodeDecodeError as error:
         raise ValidationFailed(("file", f"its {_DOCUMENT} is not UTF-8 text")) from error
     document = opened(text)
-    contents = {n.removeprefix(_CONTENTS): block for n, block in found.items() if n.startswith(_CONTENTS)}
+    contents = {n.removeprefix(_CONTENTS): block for n, block in files.items() if n.startswith(_CONTENTS)}
     for name, block in contents.items():
         if name_of(block) != name:
             raise ValidationFailed(("file", f"{_CONTENTS}{name} is not what its name says"))
@@ -58,15 +58,15 @@ def _unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:
     files = archive.infolist()
     if len(files) > FILES:
         raise ValidationFailed(("file", f"it holds more than {FILES} files"))
-    found, left = {}, UNFOLDED
+    contents, room = {}, UNFOLDED
     for f in files:
-        most = min(left, MOST_TEXT) if f.filename == _DOCUMENT else left
+        most = min(room, MOST_TEXT) if f.filename == _DOCUMENT else room
         with archive.open(f) as one:
-            found[f.filename] = one.read(most + 1)
-        if len(found[f.filename]) > most:
+            contents[f.filename] = one.read(most + 1)
+        if len(contents[f.filename]) > most:
             raise ValidationFailed(("file", f"{f.filename} unfolds to more than {most / 10**6:.0f} MB"))
-        left -= len(found[f.filename])
-    return found
+        room -= len(contents[f.filename])
+    return contents
 
 
 FORMAT = Format(".zip", "The mechanism with the files it uses", "application/zip", _read, _written, whole=True)

@@ -46,10 +46,10 @@ def _taken(data: bytes, metre: float) -> ImportedSolids:
     upright.upright_all(entities)  # what is seen from below is turned round
     unit = int(drawing.header.get("$INSUNITS", 0) or 0)
     scale = _UNITS.get(unit, metre)
-    loops, left = _loops(entities, scale)
+    loops, skipped = _loops(entities, scale)
     _check_count(len(loops), "closed lines", LOOPS)
     if not loops:
-        raise ValueError("no line in it closes" if left else "there is no line in its model space")
+        raise ValueError("no line in it closes" if skipped else "there is no line in its model space")
     designs = []
     for k, (outer, holes) in enumerate(_nested(loops), 1):
         outline = _outline(outer) if not holes else {"kind": "difference", "of": {
@@ -58,7 +58,7 @@ def _taken(data: bytes, metre: float) -> ImportedSolids:
         step = {"kind": "extrude", "name": "Plate", "outline": outline, "length": PLATE}
         name = "Plate" if k == 1 else f"Plate {k}"
         designs.append(ImportedDesign(name, b"", part={"element": {"kind": "blank"}, "steps": {"plate": step}}))
-    said = [f"left out: {', '.join(f'{n} {what}' for what, n in sorted(left.items()))}"] if left else []
+    said = [f"left out: {', '.join(f'{n} {what}' for what, n in sorted(skipped.items()))}"] if skipped else []
     every = [c for loop in loops for c in loop]
     size = max(max(c[k] for c in every) - min(c[k] for c in every) for k in (0, 1))
     uses = [ImportedUse(k, d.name, [0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0]) for k, d in enumerate(designs)]
@@ -92,30 +92,30 @@ def _check_count(count: int, what: str, most: int) -> None:
 def _loops(entities: Sequence[DXFEntity], scale: float) -> tuple[list[Corners], Counter[str]]:
     """Closed lines as corners, and how many entities of which kind are left out."""
     loops: list[Corners] = []
-    left: Counter[str] = Counter()
+    skipped: Counter[str] = Counter()
     edges: list[edgeminer.Edge] = []
     for e in entities:
         kind = e.dxftype()
         if kind in (*_OPEN, *_CLOSED) and not _level(e):
-            left[f"{kind} that is not level"] += 1
+            skipped[f"{kind} that is not level"] += 1
         elif kind in _CLOSED and edgesmith.is_closed_entity(e):
             loops.append(_corners(e, scale))
         elif kind in _OPEN:
             edges.extend(edgesmith.edges_from_entities_2d([e], gap_tol=GAP / scale))
         else:
-            left[kind] += 1
+            skipped[kind] += 1
     chains = edgeminer.find_all_simple_chains(edgeminer.Deposit(edges, gap_tol=GAP / scale)) if edges else []
     for chain in chains:
         if edgeminer.is_loop(chain, gap_tol=GAP / scale):
             loops.append(_of_line(edgesmith.lwpolyline_from_chain(chain, max_sagitta=STRAY / scale), scale))
         else:
-            left["lines that do not close"] += len(chain)
+            skipped["lines that do not close"] += len(chain)
     good = [loop for loop in loops if len(loop) >= 2]
     if any(len(loop) > CORNERS for loop in good):
         raise ValueError(f"an outline in it has more than {CORNERS} corners")
     if not all(math.isfinite(v) and abs(v) < 1e3 for loop in good for c in loop for v in c[:2]):
         raise ValueError("it reaches farther than 1,000 m, or has sizes that are no numbers: its unit is wrong")
-    return good, left
+    return good, skipped
 
 
 def _level(e: Any) -> bool:

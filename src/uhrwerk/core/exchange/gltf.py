@@ -30,14 +30,14 @@ class _Buffer:
         view = {"buffer": 0, "byteOffset": len(self.data), "byteLength": values.nbytes}
         self.views.append(view | ({"target": target} if target else {}))
         self.data += values.tobytes()
-        told: dict[str, Any] = {
+        data: dict[str, Any] = {
             "bufferView": len(self.views) - 1, "componentType": _INDEX if values.dtype == np.uint32 else _FLOAT,
             "count": len(values), "type": kind,
         }  # fmt: skip
         if bounds:
             flat = values.reshape(len(values), -1)
-            told |= {"min": flat.min(axis=0).tolist(), "max": flat.max(axis=0).tolist()}
-        self.accessors.append(told)
+            data |= {"min": flat.min(axis=0).tolist(), "max": flat.max(axis=0).tolist()}
+        self.accessors.append(data)
         return len(self.accessors) - 1
 
 
@@ -54,14 +54,14 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
         of_node[one.id] = len(nodes)
         nodes.append({"name": one.name, "mesh": len(meshes) - 1, **_place(one.pose)})
     top = {"name": e.document.name, "children": list(range(len(nodes))), "rotation": [-(0.5**0.5), 0.0, 0.0, 0.5**0.5]}
-    told: dict[str, Any] = {
+    data: dict[str, Any] = {
         "asset": {"version": "2.0", "generator": "Uhrwerk"}, "scene": 0, "scenes": [{"nodes": [len(nodes)]}],
         "nodes": [*nodes, top], "meshes": meshes, "materials": materials,
     }  # fmt: skip
     if e.motion is not None and e.motion.moving and not chosen.part:
-        told["animations"] = [_animation(e, buffer, of_node)]
-    told |= {"accessors": buffer.accessors, "bufferViews": buffer.views, "buffers": [{"byteLength": len(buffer.data)}]}
-    text = json.dumps(told, separators=(",", ":")).encode()
+        data["animations"] = [_animation(e, buffer, of_node)]
+    data |= {"accessors": buffer.accessors, "bufferViews": buffer.views, "buffers": [{"byteLength": len(buffer.data)}]}
+    text = json.dumps(data, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     block = bytes(buffer.data) + b"\0" * (-len(buffer.data) % 4)
     size = 12 + 8 + len(text) + 8 + len(block)

@@ -41,17 +41,17 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
         raise ValidationFailed(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
     if unit and unit not in UNITS:
         raise ValidationFailed(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
-    found = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
-    if isinstance(found, Opened):
-        for block in found.contents:
+    imported = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
+    if isinstance(imported, Opened):
+        for block in imported.contents:
             part_datums.workshop().contents.put(block)
-        return from_data(found.data)
-    if found.unitless and not unit:
-        size = f"{found.size * 1e3:.4g}"  # read as if it were in millimetres
+        return from_data(imported.data)
+    if imported.unitless and not unit:
+        size = f"{imported.size * 1e3:.4g}"  # read as if it were in millimetres
         raise ValidationFailed(
             ("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}")
         )
-    return _document(name, found)
+    return _document(name, imported)
 
 
 def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> ImportedSolids | Opened:
@@ -112,19 +112,19 @@ def limited(seconds: float, memory: int) -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (4 * LARGEST, 4 * LARGEST))
 
 
-def _document(name: str, found: ImportedSolids) -> Document:
+def _document(name: str, imported: ImportedSolids) -> Document:
     """A mechanism of what was taken."""
     file = PurePath(name).name[:200]
     title = (PurePath(file).stem.strip() or "Parts")[:80]
-    data: dict[str, Any] = {"name": title, "note": "; ".join(found.said)[:1900], "parts": {}, "placed": {}}
+    data: dict[str, Any] = {"name": title, "note": "; ".join(imported.said)[:1900], "parts": {}, "placed": {}}
     contents, ids = part_datums.workshop().contents, []
-    for design in found.designs:
+    for design in imported.designs:
         own = design.part or {"element": {"kind": "received", "contents": contents.put(design.contents), "file": file}}
         i = new_id(design.name, set(data["parts"]))
         data["parts"][i] = {"name": design.name, "material": "steel", "colour": design.colour, **own}
         ids.append(i)
     empty, names = Document(name=title), set[str]()
-    for use in found.uses:
+    for use in imported.uses:
         called = _fresh(use.name, names)
         names.add(called)
         i = new_id(called, set(data["placed"]))

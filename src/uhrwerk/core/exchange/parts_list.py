@@ -17,8 +17,8 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
     for (part, _mirrored), number in Counter((p.part, p.mirrored) for p in document.placed.values()).items():
         design = document.parts[part]
         mass = next((e.part_mass[i] for i, p in document.placed.items() if p.part == part and i in e.part_mass), None)
-        told = "" if mass is None else f"{mass:.6g}"
-        lines.writerow([design.name, design.element.title, document.materials[design.material].name, number, told])
+        mass_text = "" if mass is None else f"{mass:.6g}"
+        lines.writerow([design.name, design.element.title, document.materials[design.material].name, number, mass_text])
     return out.getvalue().encode()
 
 

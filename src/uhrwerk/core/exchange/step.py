@@ -28,11 +28,11 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
             designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
         uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
     try:
-        made = part_datums.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
+        file = part_datums.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
     except BuildFailed as error:
         raise ValidationFailed(("file", str(error))) from error
-    assert isinstance(made, bytes)
-    return made
+    assert isinstance(file, bytes)
+    return file
 
 
 def _taken(data: bytes, _: float) -> ImportedSolids:

@@ -30,8 +30,8 @@ def _taken(data: bytes, metre: float) -> ImportedSolids:
     mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
     if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):
         raise ValueError("it is no STL file, or has no triangles")
-    taken = of_meshes([("Part", np.asarray(mesh.vertices), np.asarray(mesh.faces), np.eye(4))], metre)
-    return replace(taken, unitless=True)
+    imported = of_meshes([("Part", np.asarray(mesh.vertices), np.asarray(mesh.faces), np.eye(4))], metre)
+    return replace(imported, unitless=True)
 
 
 def _looked_at(data: bytes) -> None:

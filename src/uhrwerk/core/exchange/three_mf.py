@@ -66,16 +66,16 @@ def _taken(data: bytes, _: float) -> ImportedSolids:
     unit = str(next((g.metadata.get("units") for g in scene.geometry.values() if "units" in g.metadata), "millimeter"))
     if unit not in _UNITS:
         raise ValueError(f"its unit {unit!r} is none of 3MF's")
-    found: list[Mesh] = []
+    meshes: list[Mesh] = []
     for node in scene.graph.nodes_geometry:
-        if len(found) >= USES:
+        if len(meshes) >= USES:
             raise ValueError(f"there are more than {USES} solids in it")
         matrix, name = scene.graph[node]
         mesh = scene.geometry[name]
-        found.append((str(name), np.asarray(mesh.vertices), np.asarray(mesh.faces), np.asarray(matrix)))
-    if not found:
+        meshes.append((str(name), np.asarray(mesh.vertices), np.asarray(mesh.faces), np.asarray(matrix)))
+    if not meshes:
         raise ValueError("nothing is built in it" if models else "there is no model in it")
-    return of_meshes(found, _UNITS[unit])
+    return of_meshes(meshes, _UNITS[unit])
 
 
 def _models(data: bytes) -> list[str]:

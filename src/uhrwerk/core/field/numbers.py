@@ -39,14 +39,14 @@ def numbers(model: Any, scope: Scope) -> Any: ...
 def numbers(model: Any, scope: Scope) -> Any:
     """`model` with every formula replaced by its SI value; containers stay containers. FormulaError where one has none."""
     if isinstance(model, Model):
-        found = {}
+        values = {}
         for name, field in type(model).model_fields.items():
             mark, item = dimension_of(field), getattr(model, name)
             if mark is None:
-                found[name] = numbers(item, scope)
+                values[name] = numbers(item, scope)
             else:
-                found[name] = None if mark.open and not item else solve_field(item, mark, scope)
-        return numbers_class(type(model))(**found)
+                values[name] = None if mark.open and not item else solve_field(item, mark, scope)
+        return numbers_class(type(model))(**values)
     if isinstance(model, dict):
         return {key: numbers(item, scope) for key, item in model.items()}
     if isinstance(model, list | tuple):

@@ -135,8 +135,8 @@ def _springs(e: Evaluation, pose: Array, times: Array) -> Array:
             out[:, link, :3] += sign * push
             out[:, link, 3:] += np.cross(run.at - pose[:, link, :3], sign * push)
     for i in springs.every_winding(e):
-        found = springs.wound(e, i, times)
-        assert found is not None
+        wound = springs.wound(e, i, times)
+        assert wound is not None
         for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):
-            out[:, m.link_of[at.placed], 3:] += sign * found.torque[:, None] * found.axis
+            out[:, m.link_of[at.placed], 3:] += sign * wound.torque[:, None] * wound.axis
     return out

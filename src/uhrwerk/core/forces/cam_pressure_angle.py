@@ -51,24 +51,24 @@ def _pressure(e: Evaluation, pair: str) -> Pressure | None:
         return None
 
     def value(moments: Array) -> Array:
-        found = at(e, pair, moments)
-        assert found is not None
-        return found
+        angles = at(e, pair, moments)
+        assert angles is not None
+        return angles
 
     return Pressure(over_cycle(e, value), times, angles)
 
 
 def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     """Pressure angles (T,), rad, at moments (T,)."""
-    m, asked = e.mechanism, e.document.pairs[pair]
+    m, stated_pair = e.mechanism, e.document.pairs[pair]
     assert m is not None
     assert e.motion is not None
-    assert isinstance(asked, CamPair)
-    cam, follower = (m.place(end) for end in asked.at)
+    assert isinstance(stated_pair, CamPair)
+    cam, follower = (m.place(end) for end in stated_pair.at)
     h = _guide(m, follower, e.motion.track.pose[0])
     if h is None or cam.link == follower.link:
         return None
-    sizes = numbers(e.document.parts[e.document.placed[asked.a.placed].part].element, e.document.scope())
+    sizes = numbers(e.document.parts[e.document.placed[stated_pair.a.placed].part].element, e.document.scope())
     curve = plate_cam.curve(sizes)
     pose = e.motion.between(times)
     on = poses.compose(pose[:, cam.link], cam.frame)
@@ -91,7 +91,7 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
 def _guide(m: Mechanism, follower: JointFrame, pose: Array) -> ResolvedJoint | None:
     """The joint that guides what is pushed: of the follower's own, or where it is a roller that turns about its middle on a pin, of
     what carries that pin. One with the frame goes before others."""
-    link, seen = follower.link, {follower.link}
+    link, visited = follower.link, {follower.link}
     at = poses.compose(pose[link], follower.frame)[:3]
     while True:
         own = [h for h in m.held.values() if link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
@@ -101,9 +101,9 @@ def _guide(m: Mechanism, follower: JointFrame, pose: Array) -> ResolvedJoint | N
         if guides or not pins:
             return guides[0] if guides else None
         link = pins[0].a if pins[0].b == link else pins[0].b
-        if link in seen:
+        if link in visited:
             return None
-        seen.add(link)
+        visited.add(link)
 
 
 def _passes(h: ResolvedJoint, pose: Array, at: Array) -> bool:

@@ -19,16 +19,16 @@ from uhrwerk.core.joints import At, GearPair, RackPair
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
-def separating(e: Evaluation, pose: Array, found: Mapping[str, Array]) -> Array | None:
+def separating(e: Evaluation, pose: Array, by_owner: Mapping[str, Array]) -> Array | None:
     """(T, L, 6) N and N m about each link's origin, at poses (T, L, 7), where pairs act with multipliers (T,); None where no teeth
     mesh."""
     m, out = e.mechanism, None
     assert m is not None
     for i, pair in e.document.pairs.items():
-        if not isinstance(pair, GearPair | RackPair) or f"pairs.{i}" not in found:
+        if not isinstance(pair, GearPair | RackPair) or f"pairs.{i}" not in by_owner:
             continue
         row = next(r for r in m.rows if r.owner == f"pairs.{i}")
-        tangential, apart, angle = _mesh(e, pair, pose, row, found[f"pairs.{i}"])
+        tangential, apart, angle = _mesh(e, pair, pose, row, by_owner[f"pairs.{i}"])
         push = apart * (np.abs(tangential) * np.tan(angle))[:, None]
         out = np.zeros((*pose.shape[:2], 6)) if out is None else out
         for sign, at in zip((-1.0, 1.0), pair.at, strict=True):

@@ -98,17 +98,17 @@ def _multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     owners = [r.owner for r in rows.rows]
     pose, velocity, acceleration = moments(e, times)
     needed = inertia(e, pose, velocity, acceleration) - acting(e, pose, velocity, times)
-    found, left = _solved(e, rows, pose, times, needed)
-    apart = separating(e, pose, dict(zip(owners, found.T, strict=True)))
+    multipliers, residual = _solved(e, rows, pose, times, needed)
+    apart = separating(e, pose, dict(zip(owners, multipliers.T, strict=True)))
     if apart is not None:
         needed = needed - apart
-        found, left = _solved(e, rows, pose, times, needed)
+        multipliers, residual = _solved(e, rows, pose, times, needed)
     size = np.abs(needed * np.array([m.reach] * 3 + [1.0] * 3)).max(initial=0.0)
-    if left.max(initial=0.0) > NOTHING * max(float(size), 1e-9):
-        link = 1 + int(np.argmax(left.max(axis=0))) // 6
+    if residual.max(initial=0.0) > NOTHING * max(float(size), 1e-9):
+        link = 1 + int(np.argmax(residual.max(axis=0))) // 6
         part = e.document.placed[m.links[link].parts[0]].name
         raise ForcesUnknown(f"{part} can still move by itself, and nothing drives it so: hold it, or drive it")
-    return owners, found
+    return owners, multipliers
 
 
 def _solved(e: Evaluation, rows: Rows, pose: Array, times: Array, needed: Array) -> tuple[Array, Array]:
@@ -118,12 +118,12 @@ def _solved(e: Evaluation, rows: Rows, pose: Array, times: Array, needed: Array)
     assert e.motion is not None
     wanted = (needed * np.array([m.reach] * 3 + [1.0] * 3))[:, 1:].reshape(len(times), -1)
     here, at = m.scaled(pose), e.motion.track.folded(times)
-    found, left = [], []
+    multipliers, residuals = [], []
     for some in np.array_split(np.arange(len(times)), -(-len(times) // TOGETHER)):
         dense = rows.dense(rows.value(here[some], at[some])[1])[:, :, 6:]
-        found.append(_least(dense, wanted[some]))
-        left.append(np.abs((found[-1][:, None] @ dense)[:, 0] - wanted[some]))
-    return np.concatenate(found), np.concatenate(left)
+        multipliers.append(_least(dense, wanted[some]))
+        residuals.append(np.abs((multipliers[-1][:, None] @ dense)[:, 0] - wanted[some]))
+    return np.concatenate(multipliers), np.concatenate(residuals)
 
 
 def _least(dense: Array, wanted: Array) -> Array:
@@ -135,10 +135,10 @@ def _least(dense: Array, wanted: Array) -> Array:
         half = back @ wanted[..., None]
         for _ in range(3):  # refined: the square has the square of the condition
             x = dense @ half
-            left = wanted[..., None] - across @ x
-            if np.abs(left).max(initial=0.0) <= 1e-11 * largest_wanted:
+            residual = wanted[..., None] - across @ x
+            if np.abs(residual).max(initial=0.0) <= 1e-11 * largest_wanted:
                 return np.asarray(x[..., 0])
-            half = half + back @ left
+            half = half + back @ residual
     return np.asarray((np.linalg.pinv(across, rcond=1e-10) @ wanted[..., None])[..., 0])
 
 
@@ -150,14 +150,14 @@ def contact_force(e: Evaluation, pair: str, times: Array) -> Array:
 def known(e: Evaluation, path: str, times: Array) -> Array:
     """(T,) What the one equation of a pair or a drive does, N m for one of its unit. NotKnown where it is not in use, or others
     can do the same."""
-    owners, found = multipliers(e, times)
+    owners, forces = multipliers(e, times)
     if path not in owners:
         raise ForcesUnknown("that is not in use")
     at = owners.index(path)
     if _shared(e, times, [at], lambda some: np.ones((len(some), 1, 1))) > NOTHING:
         name = _ready(e).names.get(path, path)
         raise ForcesUnknown(f"others do the same as {name}: how much each does cannot be told")
-    return np.asarray(found[:, at])
+    return np.asarray(forces[:, at])
 
 
 def effort(e: Evaluation, driver: str, times: Array) -> Array:
@@ -167,40 +167,40 @@ def effort(e: Evaluation, driver: str, times: Array) -> Array:
     row = next((r for r in m.drives if r.owner == path), None)
     if row is None:
         raise ForcesUnknown("that drive is not in use")
-    found = known(e, path, times)
-    held = m.held[e.document.drivers[driver].joint]
+    forces = known(e, path, times)
+    joint = m.held[e.document.drivers[driver].joint]
     if row.kind in ("turn", "bearing"):
-        return found
-    force = found / m.reach
+        return forces
+    force = forces / m.reach
     turning = e.document.drivers[driver].coordinate == "turn"  # of a screw, told by its travel
-    return np.asarray(force * held.lead / (2 * np.pi)) if turning else force
+    return np.asarray(force * joint.lead / (2 * np.pi)) if turning else force
 
 
 def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Reaction:
     """What a joint does to b at moments (T,) s. NotKnown where the joint shares `of` it (`across` or `along` its axis, `bearing`: the
     force and the moment across it, or the `whole` force) with others, where no joint is, or where a thrust is not reckoned with."""
     m = _ready(e)
-    held = m.held.get(joint)
-    if held is None:
+    resolved = m.held.get(joint)
+    if resolved is None:
         raise ForcesUnknown("that joint holds its parts rigidly, or is not in use")
-    owners, found = multipliers(e, times)
+    owners, forces = multipliers(e, times)
     for i, pair in e.document.pairs.items():
         if isinstance(pair, THRUSTS) and f"pairs.{i}" in owners:
             raise ForcesUnknown(f"{pair.name} presses or pulls on its axes by more than is reckoned with here")
-    own = [k for k, r in enumerate(m.rows) if _of_joint(r, held.path, held.a, held.b)]
+    own = [k for k, r in enumerate(m.rows) if _of_joint(r, resolved.path, resolved.a, resolved.b)]
     rows = Rows([m.rows[k] for k in own], len(m.links), m.reach)
     pose, _, _ = moments(e, times)
 
     def on_b(some: Index) -> Array:
         """(S, 6, k) force and torque about b's origin for one of each multiplier, of moments chosen."""
         _, j = rows.value(m.scaled(pose[some]), e.motion.track.folded(times[some]) if e.motion else times[some])
-        dense = rows.dense(j).reshape(len(some), len(own), len(m.links), 6)[:, :, held.b]
+        dense = rows.dense(j).reshape(len(some), len(own), len(m.links), 6)[:, :, resolved.b]
         return np.swapaxes(dense / np.array([m.reach] * 3 + [1.0] * 3), 1, 2)
 
-    place = poses.compose(pose[:, held.a], np.broadcast_to(held.frame_a, (len(times), 7)))
+    place = poses.compose(pose[:, resolved.a], np.broadcast_to(resolved.frame_a, (len(times), 7)))
     axis = poses.rotate(place[:, 3:], np.array([0.0, 0, 1]))
-    at_b = poses.compose(pose[:, held.b], np.broadcast_to(held.frame_b, (len(times), 7)))
-    arms = at_b[:, :3] - pose[:, held.b, :3]
+    at_b = poses.compose(pose[:, resolved.b], np.broadcast_to(resolved.frame_b, (len(times), 7)))
+    arms = at_b[:, :3] - pose[:, resolved.b, :3]
 
     def asked(some: Index) -> Array:
         if of == "bearing":  # the force and the moment across
@@ -220,9 +220,9 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
             "bearing": "across its axis or the moment that tilts it",
         }.get(of, "whole")
         raise ForcesUnknown(
-            f"{held.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
+            f"{resolved.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
         )
-    wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ found[:, own, None])[..., 0]
+    wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ forces[:, own, None])[..., 0]
     return Reaction(times, wrench[:, :3], wrench[:, 3:] - np.cross(arms, wrench[:, :3]), axis, at_b[:, :3])
 
 
@@ -232,10 +232,10 @@ def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:
     try:
         if what == "effort":
             return effort(e, of, times)
-        found = reaction(e, of, times, what)
+        force = reaction(e, of, times, what)
     except ForcesUnknown as why:
         return str(why)
-    return {"across": found.across, "along": found.along}.get(what, np.linalg.norm(found.force, axis=1))
+    return {"across": force.across, "along": force.along}.get(what, np.linalg.norm(force.force, axis=1))
 
 
 def _ready(e: Evaluation) -> Mechanism:

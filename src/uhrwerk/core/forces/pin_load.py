@@ -21,9 +21,9 @@ NOTHING = 1e-9
 def borne(e: Evaluation, joint: str, times: Array, stated: str = "") -> tuple[Array, Array, float | None]:
     """The force across the axis (T,) N, the moment that tilts pin and bore about the middle of where they bear (T,) N m, and that
     length, m; None where neither has one. NotKnown where the joint shares them with others."""
-    found = reaction(e, joint, times, "bearing")
+    load = reaction(e, joint, times, "bearing")
     middle, length = _span(e, joint, times, stated)
-    return found.across, found.tilting(found.place if middle is None else middle), length
+    return load.across, load.tilting(load.place if middle is None else middle), length
 
 
 def end_force(e: Evaluation, joint: str, times: Array, stated: str = "") -> Array:
@@ -39,12 +39,12 @@ def end_force(e: Evaluation, joint: str, times: Array, stated: str = "") -> Arra
 
 def _span(e: Evaluation, joint: str, times: Array, stated: str) -> tuple[Array | None, float | None]:
     """The middle of where pin and bore bear on one another (T, 3) m, and how long that is, m."""
-    m, held = e.mechanism, (e.document.joints | e.document.relations).get(joint)
+    m, joined = e.mechanism, (e.document.joints | e.document.relations).get(joint)
     assert m is not None
     pose, _, _ = moments(e, times)
     ends: list[tuple[float, float]] = []
     axis = origin = None
-    for at in () if held is None else (held.a, held.b):
+    for at in () if joined is None else (joined.a, joined.b):
         place = m.place(at)
         frame = poses.compose(pose[:, place.link], np.broadcast_to(place.frame, (len(pose), 7)))
         z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))

@@ -41,21 +41,21 @@ class SpringRun:
 
 def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
     """A spring that presses or pulls, at poses (T, L, 7)."""
-    m, asked = e.mechanism, e.document.pairs[pair]
+    m, spring = e.mechanism, e.document.pairs[pair]
     assert m is not None
-    assert isinstance(asked, LinearSpring)
-    places = [m.place(at) for at in asked.at]
+    assert isinstance(spring, LinearSpring)
+    places = [m.place(at) for at in spring.at]
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
-    n = numbers(asked, e.document.scope())
-    along, length, reach = asked.way(n, one, other)
-    push = asked.push(n, length, reach)
+    n = numbers(spring, e.document.scope())
+    along, length, reach = spring.way(n, one, other)
+    push = spring.push(n, length, reach)
     askew = np.zeros(len(length))
     for place, frame in zip(places, (one, other), strict=True):
-        if asked.seated(n) and place.datum.kind in ("plane", "axis"):
+        if spring.seated(n) and place.datum.kind in ("plane", "axis"):
             z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
             aside = np.linalg.norm(np.cross(z, along), axis=1)
             askew = np.maximum(askew, np.arctan2(aside, np.abs((z * along).sum(axis=1))))
-    return SpringRun(times, other[:, :3], along, length, reach, push, asked.stress(n, push, reach), askew)
+    return SpringRun(times, other[:, :3], along, length, reach, push, spring.stress(n, push, reach), askew)
 
 
 def run(e: Evaluation, pair: str, times: Array | None = None) -> SpringRun | None:
@@ -79,28 +79,28 @@ class TorsionalSpringRun:
 
 def wound(e: Evaluation, pair: str, times: Array | None = None) -> TorsionalSpringRun | None:
     """A wound spring over the cycle; None where nothing is known of the motion, or an end is missing."""
-    m, asked = e.mechanism, e.document.pairs[pair]
+    m, spring = e.mechanism, e.document.pairs[pair]
     if m is None or e.motion is None or not there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
     # turns are counted along the stations, which follow the motion
     every_ = np.union1d(np.union1d(e.motion.track.folded(e.motion.track.times), [0.0]), e.motion.track.folded(at))
-    a, b = (m.place(end) for end in asked.at)
+    a, b = (m.place(end) for end in spring.at)
     pose, repeats = e.motion.track.at(every_), e.motion.track.period is not None
     if repeats:  # round to where it began: else the last step would be missing in every turn
         pose = np.concatenate([pose, pose[:1]])
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in (a, b))
     z = poses.rotate(one[:, 3:], np.array([0.0, 0, 1]))
-    seen = poses.multiply(poses.conjugate(one[:, 3:]), other[:, 3:])
-    since = poses.multiply(seen, poses.conjugate(seen[:1]))
+    turn = poses.multiply(poses.conjugate(one[:, 3:]), other[:, 3:])
+    since = poses.multiply(turn, poses.conjugate(turn[:1]))
     angle = np.unwrap(2 * np.arctan2(since[:, 3], since[:, 0]))
     angle -= angle[0]
     where = np.searchsorted(every_, e.motion.track.folded(at))
     gain = angle[-1] if repeats else 0.0
     rounds = 0.0 if e.motion.track.period is None else np.floor(at / e.motion.track.period + 1e-12)
     turned = angle[where] + rounds * gain
-    assert isinstance(asked, TorsionalSpring)
-    return TorsionalSpringRun(at, turned, asked.torque(numbers(asked, e.document.scope()), turned), z[where])
+    assert isinstance(spring, TorsionalSpring)
+    return TorsionalSpringRun(at, turned, spring.torque(numbers(spring, e.document.scope()), turned), z[where])
 
 
 def looked_at(e: Evaluation, pairs: Iterable[str]) -> Array:
@@ -127,8 +127,8 @@ def winds_on(e: Evaluation, pairs: Iterable[str]) -> bool:
 
 def _winds_on(e: Evaluation, pair: str) -> bool:
     assert e.motion is not None
-    found = wound(e, pair, np.array([0.0, e.motion.period]))
-    return found is not None and bool(abs(found.turned[1] - found.turned[0]) > SAME)
+    run = wound(e, pair, np.array([0.0, e.motion.period]))
+    return run is not None and bool(abs(run.turned[1] - run.turned[0]) > SAME)
 
 
 def there(e: Evaluation, pair: str) -> bool:

@@ -90,7 +90,7 @@ def _half(n: Numbers) -> float:
 
 def kind_of(n: Numbers) -> type[Half]:
     """The coupling half that numbers are of. NotFitting where they are of another element."""
-    found = next((k for k in Half.__subclasses__() if k.model_fields["kind"].default == n.kind), None)
-    if found is None:
+    kind = next((k for k in Half.__subclasses__() if k.model_fields["kind"].default == n.kind), None)
+    if kind is None:
         raise JointDoesNotFit("this is no half of a coupling")
-    return found
+    return kind

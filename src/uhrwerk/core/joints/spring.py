@@ -79,12 +79,12 @@ class SpringPair(LinearSpring):
     @staticmethod
     def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
         bends = buckling_length(n)
-        told: list[tuple[str, float | str, str]] = [
+        values: list[tuple[str, float | str, str]] = [
             ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
         ]  # fmt: skip
         if n.works == "compression":
-            told.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
-        return told
+            values.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
+        return values
 
 
 def rate(n: Numbers) -> float:

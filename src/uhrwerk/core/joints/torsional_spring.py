@@ -46,5 +46,5 @@ class TorsionalSpring(JointPair):
     @classmethod
     def torque(cls, n: Numbers, turned: Array) -> Array:
         """On b about the axis of a, N m, when b has turned so far from its start, (T,) rad; nothing where it is loose."""
-        left = n.wound - turned
-        return np.where(left * n.wound > 0, cls.rate(n) * left, 0.0)
+        remaining = n.wound - turned
+        return np.where(remaining * n.wound > 0, cls.rate(n) * remaining, 0.0)

@@ -64,11 +64,11 @@ def peaks(n: Numbers) -> Peaks:
     knots = np.array([0.0, *LAWS[n.kind].knots(n), 1.0])
     beside = np.concatenate([knots[:-1] + 1e-12, knots[1:] - 1e-12])
     x = np.sort(np.concatenate([np.linspace(1e-12, 1 - 1e-12, LOOKS), beside]))
-    found: list[float] = []
+    peaks_: list[float] = []
     for order in (1, 2, 3):
         smooth = all(jump(n, float(k), o) < 1e-6 for k in knots for o in range(1, order))
-        found.append(float(np.abs(at(n, x, order)).max()) if smooth else float("inf"))
-    return Peaks(*found)
+        peaks_.append(float(np.abs(at(n, x, order)).max()) if smooth else float("inf"))
+    return Peaks(*peaks_)
 
 
 def jump(n: Numbers, x: float, order: int) -> float:

@@ -58,10 +58,10 @@ def seconds(span: float, cycle: float) -> float:
 
 
 def faults(
-    segments: dict[str, Numbers], start: float, cycle: float, goes_on: bool, shown: Shown
+    segments: dict[str, Numbers], start: float, cycle: float, goes_on: bool, display: Shown
 ) -> list[tuple[str, str]]:
     """Fields that keep segments from being a programme, and why; `shown` words a value."""
-    found = [
+    problems = [
         (f"segments.{i}.law.{where}", why) for i, s in segments.items() for where, why in LAWS[s.law.kind].faults(s.law)
     ]
     spans = {i: seconds(s.over, cycle) for i, s in segments.items()}
@@ -69,18 +69,18 @@ def faults(
     at = start
     for i, s in segments.items():
         if spans[i] < CLOSES * cycle and abs(s.to - at) > CLOSES:
-            found.append((f"segments.{i}.over", "nothing moves in no time: give it a span above zero"))
+            problems.append((f"segments.{i}.over", "nothing moves in no time: give it a span above zero"))
         at = s.to
     over = sum(spans.values()) - cycle
     if over > CLOSES * cycle:
-        told = f"{over / cycle * 360:.6g}° ({over:.6g} s) more than one cycle has"
-        found.append((f"segments.{last}.over", f"the segments take {told}: shorten one"))
+        excess = f"{over / cycle * 360:.6g}° ({over:.6g} s) more than one cycle has"
+        problems.append((f"segments.{last}.over", f"the segments take {excess}: shorten one"))
     if not goes_on and abs(at - start) > CLOSES:
-        found.append((
+        problems.append((
             f"segments.{last}.to",
-            f"ends at {shown(at)} and begins at {shown(start)}, and would jump by {shown(abs(at - start))} from one cycle to the next",
+            f"ends at {display(at)} and begins at {display(start)}, and would jump by {display(abs(at - start))} from one cycle to the next",
         ))  # fmt: skip
-    return found
+    return problems
 
 
 def programme(segments: dict[str, Numbers], start: float, begins: float, cycle: float, goes_on: bool) -> Programme:

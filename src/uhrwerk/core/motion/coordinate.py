@@ -91,16 +91,18 @@ def counted(m: Mechanism, values: Mapping[tuple[str, str], float]) -> dict[tuple
     out = dict(values)
     for row in m.drives:
         driver = m.document.drivers[row.owner.split(".")[1]]
-        held = m.held[driver.joint]
-        for name in held.coordinates:
-            if name in ANGLES and driver.coordinate == "turn" and held.kind != "screw" and (held.id, name) in out:
-                out[held.id, name] += _turns(row.asked(0.0) - out[held.id, name])
+        joint = m.held[driver.joint]
+        for name in joint.coordinates:
+            if name in ANGLES and driver.coordinate == "turn" and joint.kind != "screw" and (joint.id, name) in out:
+                out[joint.id, name] += _turns(row.asked(0.0) - out[joint.id, name])
     driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
-    for i, held in m.held.items():
-        if held.kind == "screw" and {(i, "turn"), (i, "slide")} <= set(out):  # its travel tells how often it has turned
-            out[i, "turn"] += _turns(out[i, "slide"] / held.lead * TURN - out[i, "turn"])
+    for i, joint in m.held.items():
+        if joint.kind == "screw" and {(i, "turn"), (i, "slide")} <= set(
+            out
+        ):  # its travel tells how often it has turned
+            out[i, "turn"] += _turns(out[i, "slide"] / joint.lead * TURN - out[i, "turn"])
         elif i not in driven:
-            for name, low, high in held.limits:
+            for name, low, high in joint.limits:
                 if name in ANGLES and (i, name) in out:
                     out[i, name] = within(out[i, name], low, high)
     return out

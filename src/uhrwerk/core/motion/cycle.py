@@ -71,10 +71,10 @@ class Motion:
 def follow(rows: Rows, start: Array, duration: float, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities, accelerations at `times` (F,), from an assembled pose `start` (L, 7); positions in reach."""
     system = leanest(rows, start)
-    found, lost = track(system, start, duration)
+    stations, lost = track(system, start, duration)
     if lost is not None:
-        raise DeadPoint(float(found.times[-1]))
-    return frames(system, found, times)
+        raise DeadPoint(float(stations.times[-1]))
+    return frames(system, stations, times)
 
 
 def leanest(rows: Rows, start: Array) -> System:
@@ -92,10 +92,10 @@ def leanest(rows: Rows, start: Array) -> System:
 def frames(rows: System, t: Trajectory, times: Array) -> tuple[Array, Array, Array, float]:
     """Poses, velocities and accelerations (F, ...) at moments of a track, solved anew to full accuracy."""
     at = t.folded(times)
-    found, left, v, a = followed(rows, rows.lowered(t.at(times)), at)
-    if left.max(initial=0.0) > TOLERANCE:
-        raise DeadPoint(float(times[int(np.argmax(left))]))
-    return rows.lifted(found), rows.twist(v), rows.twist(a), float(left.max(initial=0.0))
+    poses_, residual, v, a = followed(rows, rows.lowered(t.at(times)), at)
+    if residual.max(initial=0.0) > TOLERANCE:
+        raise DeadPoint(float(times[int(np.argmax(residual))]))
+    return rows.lifted(poses_), rows.twist(v), rows.twist(a), float(residual.max(initial=0.0))
 
 
 def exactly(m: Mechanism, motion: Motion, times: Array) -> tuple[Array, Array, Array]:
@@ -109,10 +109,10 @@ def exactly(m: Mechanism, motion: Motion, times: Array) -> tuple[Array, Array, A
     return m.metres(pose), v / size, a / size
 
 
-def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callable[[], None] | None = None) -> Motion:
+def cycle(m: Mechanism, start: Array, duration: float, count: int, report: Callable[[], None] | None = None) -> Motion:
     """The motion of a mechanism over one cycle, cut into `count` equal steps, from its assembled pose (L, 7) m.
 
-    Where the drive comes to its end, the motion up to there. TooLong where the turns are too many. `heard` is called again
+    Where the drive comes to its end, the motion up to there. TooLong where the turns are too many. `report` is called again
     and again, and may raise what ends the work.
     """
     times = np.linspace(0.0, duration, count + 1)
@@ -122,15 +122,15 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, heard: Callab
         one = Trajectory(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
         return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
     system = leanest(rows, m.scaled(start))
-    found, lost = track(system, m.scaled(start), duration, heard)
+    trajectory, lost = track(system, m.scaled(start), duration, report)
     stop = None
     if lost is not None:
-        found, stop = _ended(rows, found, duration)
-        end = float(found.times[-1])
+        trajectory, stop = _ended(rows, trajectory, duration)
+        end = float(trajectory.times[-1])
         times = np.linspace(0.0, end, max(LEAST_FRAMES, int(np.ceil(count * end / duration))) + 1)
-    pose, v, a, left = frames(system, found, times)
+    pose, v, a, residual = frames(system, trajectory, times)
     size = np.array([m.reach] * 3 + [1.0] * 3)
-    return Motion(times, m.metres(pose), v * size, a * size, left, True, found.scaled(m.reach), stop)
+    return Motion(times, m.metres(pose), v * size, a * size, residual, True, trajectory.scaled(m.reach), stop)
 
 
 def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int) -> Motion | None:
@@ -149,12 +149,12 @@ def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int)
     first, guess = system.lowered(m.scaled(start)), system.joined(system.lowered(m.scaled(t.pose)))
     if system.width == 3:  # turns that begin with this start's: gears do not go over to another tooth
         guess[..., 2] += first[:, 2] - guess[0, :, 2]
-    found, left, v, a = followed(system, guess, t.times)
-    if left.max() > TOLERANCE or np.abs(system.between(guess, found)).max() > NEAR:
+    solved, residual, v, a = followed(system, guess, t.times)
+    if residual.max() > TOLERANCE or np.abs(system.between(guess, solved)).max() > NEAR:
         return None
-    if np.abs(system.between(first, found[0])).max() > SAME_POSE:
+    if np.abs(system.between(first, solved[0])).max() > SAME_POSE:
         return None
-    track_ = refined(system, (t.times, found, v, a), t.period)
+    track_ = refined(system, (t.times, solved, v, a), t.period)
     try:
         pose, v, a, left_between = frames(system, track_, times := np.linspace(0.0, duration, count + 1))
     except DeadPoint:

@@ -75,8 +75,8 @@ class _Curve:
             whole = np.concatenate(
                 [self.rows.dense(j)[0][:, 6:], -self.rows.rate(np.array([time]))[0][:, None] / self.pace], axis=1
             )
-            held = np.concatenate([whole, along[None]])
-            move = np.linalg.lstsq(held, np.concatenate([-r[0], [0.0]]), rcond=1e-10)[0]
+            system = np.concatenate([whole, along[None]])
+            move = np.linalg.lstsq(system, np.concatenate([-r[0], [0.0]]), rcond=1e-10)[0]
             pose, time = self._moved(pose, time, move)
         r, _ = self.rows.value(pose[None], np.array([time]))
         return (pose, time) if np.abs(r).max() < TOLERANCE else None
@@ -95,18 +95,18 @@ def approach(rows: Rows, pose: Array, time: float) -> tuple[list[Station], Fold]
     on_the_way: list[Station] = []
     here, far = (pose, time, tangent), STEP
     for _ in range(STEPS):
-        found = curve.step(here[0], here[1], here[2], far)
-        if found is None:
+        point = curve.step(here[0], here[1], here[2], far)
+        if point is None:
             far /= 2
             if far < 1e-6:
                 break
             continue
-        t = curve.tangent(*found, here[2])
+        t = curve.tangent(*point, here[2])
         if t[-1] <= 0:
             return on_the_way, _halved(curve, here, far)
-        here = (*found, t)
+        here = (*point, t)
         if t[-1] > SLOW:
-            pose, at = found[0][None], found[1]
+            pose, at = point[0][None], point[1]
             on_the_way.append((at, pose, *rates(rows, pose, np.array([at]))))
     return on_the_way, Fold(here[1], here[0], _whole(here[2], rows.links), False)
 
@@ -117,12 +117,12 @@ def _halved(curve: _Curve, here: tuple[Array, float, Array], far: float) -> Fold
     best = (*here[:2], here[2])
     for _ in range(40):
         middle = (low + high) / 2
-        found = curve.step(here[0], here[1], here[2], middle)
-        if found is None:
+        point = curve.step(here[0], here[1], here[2], middle)
+        if point is None:
             high = middle
             continue
-        t = curve.tangent(*found, here[2])
-        best = (*found, t)
+        t = curve.tangent(*point, here[2])
+        best = (*point, t)
         low, high = (middle, high) if t[-1] > 0 else (low, middle)
     return Fold(best[1], best[0], _whole(best[2], curve.rows.links), True)
 
@@ -137,9 +137,9 @@ def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
     for row in m.drives:
         angle, value = KINDS[row.kind].unit == "angle", row.asked(time)
         driver = m.document.drivers[row.owner.split(".")[1]]
-        held = m.held[driver.joint]
-        if held.kind == "screw" and driver.coordinate == "turn":
-            angle, value = True, value * 2 * np.pi / held.lead
+        joint = m.held[driver.joint]
+        if joint.kind == "screw" and driver.coordinate == "turn":
+            angle, value = True, value * 2 * np.pi / joint.lead
         out[row.owner] = ("angle" if angle else "length", float(value))
     return out
 
@@ -159,13 +159,13 @@ def dead_point_words(m: Mechanism, fold: Fold) -> str:
 
 def in_line(m: Mechanism, fold: Fold) -> str:
     """Which two links are in line, or which one stands square to a slide, at a dead point; empty where neither is."""
-    found = []
+    links = []
     at = fold.pose
     nodes = []
-    for held in m.held.values():
-        frame = poses.compose(at[held.b], m.scaled(held.frame_b))
-        on = poses.compose(at[held.a], m.scaled(held.frame_a))
-        nodes.append((held, frame[:3], axes(on)))
+    for joint in m.held.values():
+        frame = poses.compose(at[joint.b], m.scaled(joint.frame_b))
+        on = poses.compose(at[joint.a], m.scaled(joint.frame_a))
+        nodes.append((joint, frame[:3], axes(on)))
     driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
     turning = [n for n in nodes if any(c in ANGLES for c in n[0].coordinates) and n[0].kind not in ("slot", "arc_slot")]
     size = max(float(np.abs(fold.motion).max(initial=0.0)), 1e-300)
@@ -195,10 +195,10 @@ def in_line(m: Mechanism, fold: Fold) -> str:
                 if one.kind == "prismatic":
                     u = axes(poses.compose(at[one.a], m.scaled(one.frame_a)))[2]
                     if np.linalg.norm(v) > 1e-6 and abs(u @ v) < IN_LINE * np.linalg.norm(v):
-                        found.append(f"{name(j)} stands square to the slide of {name(i)}")
+                        links.append(f"{name(j)} stands square to the slide of {name(i)}")
                 elif any(one is n[0] for n in turning):
                     u = p - o - ((p - o) @ z) * z
                     long = float(np.linalg.norm(u) * np.linalg.norm(v))
                     if long > 1e-9 and np.linalg.norm(np.cross(u, v)) < IN_LINE * long and 0 not in (i, j):
-                        found.append(f"{' and '.join(sorted((name(i), name(j))))} are in line")
-    return found[0] if found else ""
+                        links.append(f"{' and '.join(sorted((name(i), name(j))))} are in line")
+    return links[0] if links else ""

@@ -62,9 +62,9 @@ class Grip:
         """Every limited coordinate at a pose, rad or m, angles nearest to what they were."""
         if not self.limits:
             return {}
-        found = self._limited.value(pose[None], np.zeros(1))[0][0] * self._limited.scale
+        limits = self._limited.value(pose[None], np.zeros(1))[0][0] * self._limited.scale
         out = {}
-        for key, value in zip(self.limits, found, strict=True):
+        for key, value in zip(self.limits, limits, strict=True):
             if key[1] in ANGLES and key in self.values:
                 value += 2 * np.pi * np.round((self.values[key] - value) / (2 * np.pi))
             out[key] = float(value)
@@ -105,11 +105,11 @@ def pull(grip: Grip, link: int, local: Array, target: Array) -> list[str]:
             break
         else:
             last = longest
-    found, left = newton(firm, pose[None], now, rounds=15)
-    if left[0] > TOLERANCE or float(np.abs(poses.between(pose, found[0])).max(initial=0.0)) > STEP:
+    solved, residual = newton(firm, pose[None], now, rounds=15)
+    if residual[0] > TOLERANCE or float(np.abs(poses.between(pose, solved[0])).max(initial=0.0)) > STEP:
         grip.pose, grip.values = before
         return [f"{i}.{name}" for i, name in stops] or ["joints"]
-    grip.pose = found[0]
+    grip.pose = solved[0]
     grip.values = grip.measure(grip.pose)
     return [f"{i}.{name}" for i, name in stops]
 
@@ -144,13 +144,13 @@ def play(
                 to = at + sense * h * (1.0 if coordinate in ANGLES else m.reach)
                 drive.append(coordinate_row(m.held[joint], coordinate, "play", to))
             system = Rows(drive, rows.links, rows.reach) if len(drive) > len(m.rows) else rows
-            found, left = newton(system, poses.moved(pose, along * h)[None], np.zeros(1), rounds=12)
-            step = poses.between(pose, found[0])
-            if left[0] > TOLERANCE or np.abs(step).max(initial=0.0) > 10 * reach:
+            solved, residual = newton(system, poses.moved(pose, along * h)[None], np.zeros(1), rounds=12)
+            step = poses.between(pose, solved[0])
+            if residual[0] > TOLERANCE or np.abs(step).max(initial=0.0) > 10 * reach:
                 break
             size = float(np.abs(step).max(initial=0.0))
             along = step / size if size > 1e-9 else along
-            pose = found[0]
+            pose = solved[0]
             out.append(pose)
         sides.append(out)
     there, back = sides

@@ -135,18 +135,18 @@ def extremes(
     if not whole.all():
         over, under = _passed_over(value, stations[:-1][~whole], stations[1:][~whole], best)
         high_missed, low_missed = max(high_missed, over - best.high), max(low_missed, best.low - under)
-    found = Extremes(best.low, best.low_time, best.high, best.high_time, low_missed, high_missed, best.count)
-    near = close * (found.high - found.low) + NOISE * max(abs(found.high), abs(found.low)) + best.noise
+    result = Extremes(best.low, best.low_time, best.high, best.high_time, low_missed, high_missed, best.count)
+    near = close * (result.high - result.low) + NOISE * max(abs(result.high), abs(result.low)) + best.noise
     if not np.isfinite(near):
-        return found
+        return result
     return Extremes(
-        found.low,
-        found.low_time,
-        found.high,
-        found.high_time,
+        result.low,
+        result.low_time,
+        result.high,
+        result.high_time,
         max(low_missed, near),
         max(high_missed, near),
-        found.moments,
+        result.moments,
     )
 
 

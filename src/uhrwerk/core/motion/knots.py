@@ -25,21 +25,21 @@ ROUNDS, FOUND = 60, 1e-13
 def knots(rows: list[Row], reach: float, times: Array, pose: Array, solved: Callable[[Array], Array]) -> Array:
     """Moments (n,) s at which a contact passes a joint. `pose` (K, L, 7), positions in reach, are the stations at `times` (K,);
     `solved` gives poses at any moments (T,)."""
-    found: list[float] = []
+    moments: list[float] = []
     for row in rows:
         if row.curve is None or not len(row.curve.joints):
             continue
         here = touched(row, reach, pose)
         for joint in row.curve.joints:
             off = _apart(here, joint)
-            found += [float(times[k]) for k in np.flatnonzero(np.abs(off) < THERE)]
+            moments += [float(times[k]) for k in np.flatnonzero(np.abs(off) < THERE)]
             passed = (off[:-1] * off[1:] < 0) & (np.abs(off[:-1] - off[1:]) < np.pi / 2)
             passed &= (np.abs(off[:-1]) >= THERE) & (np.abs(off[1:]) >= THERE)
             at = np.flatnonzero(passed)
             if len(at):
                 ends = (times[at], times[at + 1]), (off[at], off[at + 1])
-                found += _closed_in(partial(_off, row, reach, float(joint), solved), *ends)
-    return np.unique(found)
+                moments += _closed_in(partial(_off, row, reach, float(joint), solved), *ends)
+    return np.unique(moments)
 
 
 def touched(row: Row, reach: float, pose: Array) -> Array:

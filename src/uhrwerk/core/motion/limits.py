@@ -13,10 +13,10 @@ from uhrwerk.core.quantity import display
 
 def beyond_limits(m: Mechanism, found_at: Mapping[str, Coordinate]) -> list[Problem]:
     """Joints that the cycle would take beyond their limits."""
-    found = []
+    problems = []
     for c in found_at.values():
-        held = m.held[c.joint]
-        for name, least, most in held.limits:
+        joint = m.held[c.joint]
+        for name, least, most in joint.limits:
             if name != c.name:
                 continue
             values = np.concatenate([c.whole.value, reversals(c.whole)[1]])
@@ -26,12 +26,12 @@ def beyond_limits(m: Mechanism, found_at: Mapping[str, Coordinate]) -> list[Prob
                 dimension = "angle" if c.turning else "length"
                 unit = m.document.unit_of(dimension)
                 limit = most if values[at] > most else least
-                reached, told = (display(float(v), dimension, unit) for v in (values[at], limit))
-                words = f"{held.name} would go to {reached}, beyond its limit of {told}, from {_first_beyond(c.whole, least, most):.3f} s on"
+                reached, allowed = (display(float(v), dimension, unit) for v in (values[at], limit))
+                words = f"{joint.name} would go to {reached}, beyond its limit of {allowed}, from {_first_beyond(c.whole, least, most):.3f} s on"
                 if np.ptp(values) < 1e-9:
-                    words = f"{held.name} stands at {reached}, beyond its limit of {told}"
-                found.append(Problem(held.path, words))
-    return found
+                    words = f"{joint.name} stands at {reached}, beyond its limit of {allowed}"
+                problems.append(Problem(joint.path, words))
+    return problems
 
 
 def _first_beyond(v: CoordinateValues, least: float, most: float) -> float:

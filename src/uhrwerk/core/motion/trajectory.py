@@ -140,18 +140,18 @@ def along(curve: Array, s: Array) -> Array:
 
 
 def track(
-    rows: System, start: Array, duration: float, heard: Callable[[], None] | None = None
+    rows: System, start: Array, duration: float, report: Callable[[], None] | None = None
 ) -> tuple[Trajectory, Array | None]:
     """The track from an assembled pose `start` (L, 7), positions in reach, as long as the rows can be followed.
 
     Where they cannot be followed to the end, the second answer is the pose (L, 7) at which the search gave up; the last
     station is the last one known. TooLong where there are too many turns.
     """
-    anchors, lost, period = _anchors(rows, rows.lowered(start), duration, heard or (lambda: None))
+    anchors, lost, period = _anchors(rows, rows.lowered(start), duration, report or (lambda: None))
     times = np.array([a[0] for a in anchors])
     pose, v, acc = (np.concatenate([a[k] for a in anchors]) for k in (1, 2, 3))
-    found = refined(rows, (times, pose, v, acc), period)
-    return _parted(rows, found), None if lost is None else rows.lifted(lost)
+    stations = refined(rows, (times, pose, v, acc), period)
+    return _parted(rows, stations), None if lost is None else rows.lifted(lost)
 
 
 def _parted(rows: System, t: Trajectory) -> Trajectory:
@@ -173,19 +173,19 @@ def _parted(rows: System, t: Trajectory) -> Trajectory:
     times = np.sort(np.concatenate([t.times[kept], both]))
     guess = t.at(times)
     guess[-1] = t.pose[-1]
-    found, _, v, a = followed(rows, rows.joined(rows.lowered(guess)), times)
-    return refined(rows, (times, found, v, a), t.period)
+    pose, _, v, a = followed(rows, rows.joined(rows.lowered(guess)), times)
+    return refined(rows, (times, pose, v, a), t.period)
 
 
 def _anchors(
-    rows: System, start: Array, duration: float, heard: Callable[[], None]
+    rows: System, start: Array, duration: float, report: Callable[[], None]
 ) -> tuple[list[Station], Array | None, float | None]:
     anchors: list[Station] = [(0.0, start[None], *rates(rows, start[None], np.zeros(1)))]
     whole = _whole_turns(rows)
     step, turns, least, bold = duration, 1, LEAST * min(duration, whole or duration), 1.0
     marks = sorted({m for _, law in rows.driven for m in law.marks(duration)})
     while anchors[-1][0] < duration * (1 - 1e-12):
-        heard()
+        report()
         t, pose, v, a = anchors[-1]
         speed, gain = np.abs(v).max(initial=0.0), np.abs(a).max(initial=0.0)
         far = min(ANCHOR * bold, rows.grain)
@@ -200,21 +200,21 @@ def _anchors(
             if h < LEAST * min(least / LEAST, ahead) and h < min(duration - t, ahead):
                 return anchors, pose[0], None
             guess = rows.moved(pose, v * h + a * (h * h / 2))
-            found, left, *after = followed(rows, guess, np.array([t + h]))
+            solved, residual, *after = followed(rows, guess, np.array([t + h]))
             move = max(speed * h, gain * h * h / 2)
-            off = float(np.abs(rows.between(guess, found)).max())
+            off = float(np.abs(rows.between(guess, solved)).max())
             # right after a mark the rate may be another one: what was foreseen tells nothing there
             near = OTHER if h <= BESIDE * duration else 1e-9
-            if left[0] <= TOLERANCE and off <= 0.15 * move + near:
+            if residual[0] <= TOLERANCE and off <= 0.15 * move + near:
                 bold = min(BOLDEST, bold * 2) if off <= 1e-6 * move else 1.0  # foreseen exactly, as gears are
                 break
             h, bold = h / 2, 1.0
-        anchors.append((t + h, found, *after))
+        anchors.append((t + h, solved, *after))
         step = max(step, 2 * h) if h == first else 2 * h
         if whole and t + h >= turns * whole * (1 - 1e-12):
             if (
                 _closed(rows, turns * whole)
-                and np.abs(poses.between(rows.lifted(start), rows.lifted(found[0]))).max() < SAME
+                and np.abs(poses.between(rows.lifted(start), rows.lifted(solved[0]))).max() < SAME
             ):
                 return anchors, None, turns * whole
             turns += 1
@@ -252,20 +252,20 @@ def refined(rows: System, stations: tuple[Array, ...], period: float | None = No
         curve = quintic((first, last), h, rows.between, rows.carried)
         guess = rows.moved(first[0], along(curve, np.full(len(at), 0.5)))
         middle = times[at] + h / 2
-        found, left, jacobian = corrected(rows, guess, middle)
-        miss = rows.sizes(rows.between(guess, found))
+        solved, residual, jacobian = corrected(rows, guess, middle)
+        miss = rows.sizes(rows.between(guess, solved))
         far = rows.sizes(rows.between(first[0], last[0]))[..., 1].max(axis=1, initial=0.0)
         fast = rows.sizes(np.maximum(abs(first[1]), abs(last[1])))[..., 1].max(axis=1, initial=0.0) * h
-        sound = left <= TOLERANCE
+        sound = residual <= TOLERANCE
         split = (miss.max(axis=(1, 2), initial=0.0) > AGREE) | (np.maximum(far, fast) > min(TURN, rows.grain))
         error[at] = 2 * miss + 1e-13
         split &= sound & (depth[at] < HALVINGS)
         open_[at] = False
         if split.any():
             chosen = at[split]
-            vm, am = rates(rows, found[split], middle[split], jacobian[split])
+            vm, am = rates(rows, solved[split], middle[split], jacobian[split])
             times = np.insert(times, chosen + 1, middle[split])
-            pose, v, a = (np.insert(x, chosen + 1, y, axis=0) for x, y in ((pose, found[split]), (v, vm), (a, am)))
+            pose, v, a = (np.insert(x, chosen + 1, y, axis=0) for x, y in ((pose, solved[split]), (v, vm), (a, am)))
             deeper = depth[chosen] + 1
             depth[chosen], open_[chosen] = deeper, True
             error = np.insert(error, chosen + 1, 0.0, axis=0)

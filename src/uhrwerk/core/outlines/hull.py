@@ -79,21 +79,21 @@ def _arcs(discs: list[tuple[float, float, float]]) -> list[tuple[int, float, flo
     if not turns:
         return [(max(range(len(discs)), key=lambda k: discs[k][2]), 0.0, 2 * pi)]
     bounds = sorted(turns)
-    found: list[tuple[int, float, float]] = []
+    arcs: list[tuple[int, float, float]] = []
     for low, high in zip(bounds, [*bounds[1:], bounds[0] + 2 * pi], strict=True):
         if high - low < 1e-12:
             continue
         mid = (low + high) / 2
         far = max(range(len(discs)), key=lambda k: discs[k][0] * cos(mid) + discs[k][1] * sin(mid) + discs[k][2])
-        if found and found[-1][0] == far:
-            found[-1] = (far, found[-1][1], high)
+        if arcs and arcs[-1][0] == far:
+            arcs[-1] = (far, arcs[-1][1], high)
         else:
-            found.append((far, low, high))
-    if len(found) > 1 and found[0][0] == found[-1][0]:
-        k, low, _ = found.pop()
-        found[0] = (k, low - 2 * pi, found[0][2])
-    if len(found) == 1 and len(discs) > 1:
-        return [(found[0][0], 0.0, 2 * pi)]
-    if not found:
+            arcs.append((far, low, high))
+    if len(arcs) > 1 and arcs[0][0] == arcs[-1][0]:
+        k, low, _ = arcs.pop()
+        arcs[0] = (k, low - 2 * pi, arcs[0][2])
+    if len(arcs) == 1 and len(discs) > 1:
+        return [(arcs[0][0], 0.0, 2 * pi)]
+    if not arcs:
         raise Unfit("its circles lie on one another")
-    return found
+    return arcs

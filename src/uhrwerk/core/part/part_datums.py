@@ -119,16 +119,16 @@ def _recipe(
     named: bool,
     others: dict[str, tuple[Recipe, str]],
 ) -> tuple[Recipe, str]:
-    made = elements.of(n).solid(n)
+    result = elements.of(n).solid(n)
     if named:
-        own = [step for body in made["bodies"] for step in body["steps"]]
+        own = [step for body in result["bodies"] for step in body["steps"]]
         first = [{**step, "id": "element" if k == 1 else f"element_{k}"} for k, step in enumerate(own, 1)]
         built = [*first, *(_with(_step(i, step), others) for i, step in before.items())]
         built += [{"do": "mirror", "id": "mirrored"}] if mirrored else []
         built += [_with(_step(i, step), others) for i, step in after.items()]
-        made = made | {"bodies": [{"name": made["bodies"][0]["name"], "steps": built, "order": 1}]}
-    made = behind(made) if image else made
-    return made, key(made)
+        result = result | {"bodies": [{"name": result["bodies"][0]["name"], "steps": built, "order": 1}]}
+    result = behind(result) if image else result
+    return result, key(result)
 
 
 def _with(step: Any, others: dict[str, tuple[Recipe, str]]) -> Any:
@@ -168,23 +168,23 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
             and not document.parts[part].steps
         ):
             return {**named, **_own_frame(named)}
-        made, name = recipe(document, part)
+        recipe_, name = recipe(document, part)
         if (rough := _rough.get()) is not None:
-            made, name = made | {"deviation": rough}, f"{name}.{rough:g}"
+            recipe_, name = recipe_ | {"deviation": rough}, f"{name}.{rough:g}"
     except ValidationFailed:
         return {}  # said where it is built for the checks
     try:
-        found = _faces.get(name, lambda: _of_solid(made))
+        of_faces = _faces.get(name, lambda: _of_solid(recipe_))
     except BuildFailed:
         return named  # said where it is built for the checks
-    return {**named, **found, **_patterns(document, part, found), **_own_frame(named)}
+    return {**named, **of_faces, **_patterns(document, part, of_faces), **_own_frame(named)}
 
 
-def _of_solid(made: Recipe) -> dict[str, Datum]:
+def _of_solid(recipe: Recipe) -> dict[str, Datum]:
     """The datums of a part's named faces, ends of round ones, threads, straight edges and corners."""
-    solid = workshop().build(made)
+    solid = workshop().build(recipe)
     own = faces(solid)
-    return {**own, **_threads(made), **_ends(own), **_edges(solid)}
+    return {**own, **_threads(recipe), **_ends(own), **_edges(solid)}
 
 
 def _edges(solid: Solid) -> dict[str, Datum]:
@@ -219,10 +219,10 @@ def _own_frame(named: Mapping[str, Datum]) -> dict[str, Datum]:
     return {name: datum for name, datum in out.items() if name not in named}
 
 
-def _ends(found: Mapping[str, Datum]) -> dict[str, Datum]:
+def _ends(of_faces: Mapping[str, Datum]) -> dict[str, Datum]:
     """Both ends of every round face, on its axis: `_low` and `_high` along that."""
     out = {}
-    for name, d in found.items():
+    for name, d in of_faces.items():
         if d.kind == "axis" and d.length:
             step, _, role = name.partition(".")
             role, dot, number = role.partition(".")
@@ -231,31 +231,31 @@ def _ends(found: Mapping[str, Datum]) -> dict[str, Datum]:
     return out
 
 
-def _patterns(document: Document, part: str, found: Mapping[str, Datum]) -> dict[str, Datum]:
+def _patterns(document: Document, part: str, of_faces: Mapping[str, Datum]) -> dict[str, Datum]:
     """The axis in the middle of each circle or grid of holes: `middle` of that step, on its plane."""
     out = {}
     for i, n in numbers({**whole(document, part).steps, **document.parts[part].steps}, document.scope()).items():
-        if n.kind != "hole" or n.at.kind not in ("circle", "grid") or f"{i}.hole_1" not in found:
+        if n.kind != "hole" or n.at.kind not in ("circle", "grid") or f"{i}.hole_1" not in of_faces:
             continue
         if n.plane in BASES:
             across, normal = (np.array(v, dtype=float) for v in BASES[n.plane])
             foot, up = np.zeros(3), np.cross(normal, across)
-        elif n.plane in found:
-            normal = found[n.plane].z
-            (across, up), foot = face_axes(normal), (found[n.plane].origin @ normal) * normal
+        elif n.plane in of_faces:
+            normal = of_faces[n.plane].z
+            (across, up), foot = face_axes(normal), (of_faces[n.plane].origin @ normal) * normal
         else:
             continue
         out[f"{i}.middle"] = Datum("axis", foot + n.at.x * across + n.at.y * up + n.offset * normal, normal, across)
     return out
 
 
-def _threads(made: Recipe) -> dict[str, Datum]:
+def _threads(recipe: Recipe) -> dict[str, Datum]:
     """The axis of each thread: that of the round face which it takes."""
     out: dict[str, Datum] = {}
-    for body in made["bodies"]:
+    for body in recipe["bodies"]:
         for k, step in enumerate(body["steps"]):
             if step["do"] == "thread":
-                before = made | {"bodies": [body | {"steps": body["steps"][:k]}]}
+                before = recipe | {"bodies": [body | {"steps": body["steps"][:k]}]}
                 axis = faces(workshop().build(before)).get(step["face"])
                 out |= {} if axis is None else {f"{step['id']}.axis": axis}
     return out
@@ -277,8 +277,8 @@ def taken_from(document: Document) -> set[str]:
 
 def faces(solid: Solid) -> dict[str, Datum]:
     """The datums of a solid's named faces: planes and the axes of cylinders."""
-    found = [(f.name, _datum(f)) for body in solid.bodies.values() for f in body.faces if f.name]
-    return {name: datum for name, datum in found if datum is not None}
+    datums = [(f.name, _datum(f)) for body in solid.bodies.values() for f in body.faces if f.name]
+    return {name: datum for name, datum in datums if datum is not None}
 
 
 def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Body]]:

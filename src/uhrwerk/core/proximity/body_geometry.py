@@ -79,9 +79,9 @@ class BodyGeometry:
         if key not in self._clusters:
             if len(self._clusters) > 20:
                 self._clusters.clear()
-            found = BoundingTree(self.body.vertices, self.body.triangles, marks if marks.any() else None, axis)
-            self._clusters[key] = found
-            return found
+            tree = BoundingTree(self.body.vertices, self.body.triangles, marks if marks.any() else None, axis)
+            self._clusters[key] = tree
+            return tree
         return self._clusters[key]
 
     @cached_property
@@ -290,8 +290,8 @@ class BodyPair:
         """Distance in m (0: touching or overlapping) and the library's result, of the triangles."""
         self._pose(b_in_a)
         result = fcl.DistanceResult()
-        found = fcl.distance(*self._objects, fcl.DistanceRequest(enable_nearest_points=True), result)
-        return max(0.0, float(found)) / MM, result
+        distance_ = fcl.distance(*self._objects, fcl.DistanceRequest(enable_nearest_points=True), result)
+        return max(0.0, float(distance_)) / MM, result
 
     def touches(self, b_in_a: Array) -> bool:
         self._pose(b_in_a)

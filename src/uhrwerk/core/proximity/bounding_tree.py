@@ -158,8 +158,8 @@ def apart(
     size = np.abs(turn)
     one = np.abs(gap) - half_a - (size @ half_b[..., None])[..., 0]
     one = np.maximum(one if strays is None else one - strays, 0.0)
-    seen = (gap[:, None] @ turn)[:, 0]
-    other = np.maximum(np.abs(seen) - half_b - (half_a[:, None] @ size)[:, 0], 0.0)
+    projected = (gap[:, None] @ turn)[:, 0]
+    other = np.maximum(np.abs(projected) - half_b - (half_a[:, None] @ size)[:, 0], 0.0)
     low = np.sqrt((other * other).sum(axis=1))
     if strays is not None:
         low -= np.sqrt((strays * strays).sum(axis=1))

@@ -49,10 +49,10 @@ class CamContact:
         """(m,) triangles of the cam that lie within its outline, or outside its groove."""
         local = poses.place(poses.inverse(self.cam), form.body.vertices)[:, :2]
         inside = self.outline.distance(local).value < WITHIN
-        found = inside[form.body.triangles].all(axis=1)
+        touching = inside[form.body.triangles].all(axis=1)
         if self.wall is not None:
-            found |= (self.wall.distance(local).value > -WITHIN)[form.body.triangles].all(axis=1)
-        return np.asarray(found)
+            touching |= (self.wall.distance(local).value > -WITHIN)[form.body.triangles].all(axis=1)
+        return np.asarray(touching)
 
     def of_follower(self, form: BodyGeometry) -> Mask:
         """(m,) triangles of the follower that lie within its roller, or behind its face."""

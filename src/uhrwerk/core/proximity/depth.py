@@ -109,16 +109,16 @@ def _halve(out: Deepest, course: AboutFixedAxis | GeneralMotion) -> float:
     """Searches the whole course; how deep it may be at most, as far as that was followed, m."""
     parts = [(cell, 0.5, 0.5) for cell in _near(out.pair, course)]
     heap: list[tuple[float, int, float, float]] = []
-    looked = 0
+    count = 0
     while True:
         for cell, middle, half in parts:
-            looked += 1
+            count += 1
             most = _most(out, course, cell, middle, half)
             if most > out.enough:
                 heapq.heappush(heap, (-most, cell, middle, half))
         if not heap or -heap[0][0] <= out.enough:
             return out.enough
-        if out.looks >= OVERLAPS or looked >= LOOKS:
+        if out.looks >= OVERLAPS or count >= LOOKS:
             return -heap[0][0]
         _, cell, middle, half = heapq.heappop(heap)
         parts = [(cell, middle + side * half / 2, half / 2) for side in (-1, 1)]

@@ -41,7 +41,7 @@ class Fit:
 def fits(a: BodyGeometry, b: BodyGeometry, at: Array) -> list[Fit]:
     """Faces of two bodies that keep a constant gap at all poses (n, 7) of b in a, exact from the B-rep faces."""
     turn = poses.matrix(at[:, 3:])
-    found = []
+    out = []
     for i, j in _candidates(a, b, at[0], turn[0]):
         f, g = a.body.faces[i], b.body.faces[j]
         gap = _gap(f, g, turn @ g.direction, at[:, :3] + turn @ g.origin)
@@ -50,8 +50,8 @@ def fits(a: BodyGeometry, b: BodyGeometry, at: Array) -> list[Fit]:
         play = float(gap.min())
         round_ = ((x, face) for x, face in ((a, f), (b, g)) if face.kind == "cylinder")
         stray = sum(x.body.deviation for x, _ in round_ if not x.body.exact)
-        found.append(Fit(i, j, 0.0 if abs(play) < CONSTANT else play, stray))
-    return found
+        out.append(Fit(i, j, 0.0 if abs(play) < CONSTANT else play, stray))
+    return out
 
 
 def _candidates(a: BodyGeometry, b: BodyGeometry, pose: Array, turn: Array) -> list[tuple[int, int]]:

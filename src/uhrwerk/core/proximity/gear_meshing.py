@@ -15,7 +15,7 @@ TOOTHED = {"spur_gear", "ring_gear", "rack"}
 
 def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
     """Every gear or rack pair by the names of both bodies, with how one turns for the other, at an assembled pose (L, 7)."""
-    document, found = m.document, {}
+    document, out = m.document, {}
     scope = document.scope()
     for pair in document.pairs.values():
         if pair.kind not in ("gear", "rack") or pair.a not in m.link_of or pair.b not in m.link_of:
@@ -28,8 +28,8 @@ def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
         same = float(np.sign(z[0] @ z[1]))
         pitch = 2 * np.pi / a.teeth
         if pair.kind == "rack":
-            found[f"{pair.a}/gear", f"{pair.b}/rack"] = Meshing(pitch, travel=same * a.module * a.teeth / 2)
+            out[f"{pair.a}/gear", f"{pair.b}/rack"] = Meshing(pitch, travel=same * a.module * a.teeth / 2)
         else:
             inner = 1.0 if "ring_gear" in (a.kind, b.kind) else -1.0
-            found[f"{pair.a}/gear", f"{pair.b}/gear"] = Meshing(pitch, ratio=inner * same * a.teeth / b.teeth)
-    return found
+            out[f"{pair.a}/gear", f"{pair.b}/gear"] = Meshing(pitch, ratio=inner * same * a.teeth / b.teeth)
+    return out

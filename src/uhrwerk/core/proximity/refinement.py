@@ -107,14 +107,14 @@ class Refinement:
         at = self.sweep.poses(a, b, every)
 
         def measured() -> Array:
-            pair, found, begun = BodyPair(a.form, b.form), [], clock.perf_counter()
+            pair, points, begun = BodyPair(a.form, b.form), [], clock.perf_counter()
             first = [int(np.searchsorted(every, worst)), 0, len(every) - 1]
             order = [*first, *(k for start in (0, 4, 2, 6, 1, 5, 3, 7) for k in range(start, len(every), 8))]
             for n, k in enumerate(order):
                 if n > CURVE // 8 and clock.perf_counter() - begun > DRAWING:
                     break
-                found.append((every[k], pair.distance(at[k])[0]))
-            return np.unique(np.array(found), axis=0)
+                points.append((every[k], pair.distance(at[k])[0]))
+            return np.unique(np.array(points), axis=0)
 
         return self.store.curves.get(hashed(a.form.key, b.form.key, at[:, :3], poses.matrix(at[:, 3:])), measured)
 

@@ -272,10 +272,10 @@ class Sweep:
         b: PlacedBody,
         precision: float | None = None,
         meshing: Meshing | None = None,
-        asked: tuple[float, ...] = (),
+        limits: tuple[float, ...] = (),
     ) -> SweepTask:
         """What is to be found for two bodies. With `precision` (m) the smallest distance is to be known to that, or to a
-        part of the triangles' error; without, only whether they touch. `asked` are distances that decide verdicts."""
+        part of the triangles' error; without, only whether they touch. `limits` are distances that decide verdicts."""
         course = self.course(a, b, meshing)
         around = None
         wheels = [replace(s, form=_wheel(s.form)) for s in (a, b)]
@@ -286,7 +286,7 @@ class Sweep:
         placed = a.placed, b.placed
         touch, turned = self.touches.get(placed), self.touches.get(placed[::-1])
         return SweepTask(
-            a.form, b.form, course, precision, asked, around, isinstance(course, AtPoses), touch or turned, touch is None,
+            a.form, b.form, course, precision, limits, around, isinstance(course, AtPoses), touch or turned, touch is None,
         )  # fmt: skip
 
     def find(
@@ -295,21 +295,21 @@ class Sweep:
         b: PlacedBody,
         precision: float | None = None,
         meshing: Meshing | None = None,
-        asked: tuple[float, ...] = (),
+        limits: tuple[float, ...] = (),
     ) -> PairResult:
         """The finding of a task, told of these two shapes."""
-        task = self.task(a, b, precision, meshing, asked)
+        task = self.task(a, b, precision, meshing, limits)
         return self.told(a, b, task, task.finding())
 
-    def told(self, a: PlacedBody, b: PlacedBody, task: SweepTask, found: PairResult) -> PairResult:
+    def told(self, a: PlacedBody, b: PlacedBody, task: SweepTask, result: PairResult) -> PairResult:
         """A finding with the names, the moment and the place that it has here."""
-        time = task.course.time(*found.at)
+        time = task.course.time(*result.at)
         link, local = self._carrier(self._on_frame(a), self._on_frame(b))
         if (time, link) not in self._where:
             self._where[time, link] = self.track.at(np.array([time]), [link])[0, 0]
         where = poses.compose(self._where[time, link], local)
-        points = (poses.place(where, found.points[0]), poses.place(where, found.points[1]))
-        return replace(found, a=a.name, b=b.name, time=time, points=points)
+        points = (poses.place(where, result.points[0]), poses.place(where, result.points[1]))
+        return replace(result, a=a.name, b=b.name, time=time, points=points)
 
     def poses(self, a: PlacedBody, b: PlacedBody, times: Array) -> Array:
         """(n, 7) poses of b's body in a's at moments of the cycle."""
@@ -410,12 +410,12 @@ class SweepTask:
             (a.flanks, b.flanks) if self.flanks else (a.clusters(marks[0], axes[0]), b.clusters(marks[1], axes[1]))
         )
         floor = self._floor()
-        found = nearest(*clusters, course, fine, enough, floor, PART)
-        near = slack + found.distance - found.lower
-        if found.distance > 0 and any(abs(found.distance - x) < near for x in self.asked):
-            found = nearest(*clusters, course, CLOSE, enough, floor)  # the verdict hangs on it
+        smallest = nearest(*clusters, course, fine, enough, floor, PART)
+        near = slack + smallest.distance - smallest.lower
+        if smallest.distance > 0 and any(abs(smallest.distance - x) < near for x in self.asked):
+            smallest = nearest(*clusters, course, CLOSE, enough, floor)  # the verdict hangs on it
         tightest = min(fitted, key=lambda f: f.play - f.stray, default=None)
-        return _with_play(_told(pair, course, found, slack), tightest)
+        return _with_play(_told(pair, course, smallest, slack), tightest)
 
     def _floor(self) -> float:
         """A distance below which the two never come: that of the discs round them."""
@@ -494,45 +494,47 @@ def _told(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, slack: fl
 def _deepest(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, out: PairResult, slack: float) -> PairResult:
     """The deepest overlap over the course. Cells in which it may be deeper are halved, the most promising first; what may
     still be missed goes into the error, which is an estimate: depth need not change as evenly as is assumed."""
-    known = deepest(pair, course, (f.cell, f.middle), slack)
+    deepest_ = deepest(pair, course, (f.cell, f.middle), slack)
     if isinstance(course, AboutFixedAxis | GeneralMotion):
-        basis = f"{out.basis}; the deepest overlap is estimated, from {known.looks} moments"
+        basis = f"{out.basis}; the deepest overlap is estimated, from {deepest_.looks} moments"
     else:
-        many = "the pose" if course.cells == 1 else f"{known.looks} of {course.cells} phases"
+        many = "the pose" if course.cells == 1 else f"{deepest_.looks} of {course.cells} phases"
         basis = f"{out.basis}; overlap sampled at {many}"
-    found = replace(out, distance=0.0, contact=True, apart=True, error=slack, basis=basis, pose=known.pose, at=known.at)
-    if known.depth <= GRAIN:
-        return found
+    result = replace(
+        out, distance=0.0, contact=True, apart=True, error=slack, basis=basis, pose=deepest_.pose, at=deepest_.at
+    )
+    if deepest_.depth <= GRAIN:
+        return result
     return replace(
-        found, depth=known.depth, volume=known.volume, contact=False, apart=False, points=(known.middle, known.middle),
-        error=slack + known.missed + GRAIN,
+        result, depth=deepest_.depth, volume=deepest_.volume, contact=False, apart=False, points=(deepest_.middle, deepest_.middle),
+        error=slack + deepest_.missed + GRAIN,
     )  # fmt: skip
 
 
-def _with_play(found: PairResult, fit: Fit | None) -> PairResult:
+def _with_play(result: PairResult, fit: Fit | None) -> PairResult:
     """Takes the exact gap of fitted faces into what was found for all others."""
     if fit is None:
-        return found
+        return result
     play, off = fit.play, 2 * SAME + fit.stray
     if fit.stray:  # of triangles alone nothing is compared exactly
-        told = found.basis + "; round faces that were found in triangles compared to what those may cut into them"
-        if 0 < play <= found.lower and found.depth == 0:
-            return replace(found, distance=play, error=off, apart=found.apart and play > off, basis=told)
+        basis = result.basis + "; round faces that were found in triangles compared to what those may cut into them"
+        if 0 < play <= result.lower and result.depth == 0:
+            return replace(result, distance=play, error=off, apart=result.apart and play > off, basis=basis)
         return replace(
-            found, distance=min(max(play, 0.0), found.distance), apart=False, error=found.error + off, basis=told
+            result, distance=min(max(play, 0.0), result.distance), apart=False, error=result.error + off, basis=basis
         )
-    exact = found.basis + "; faces that keep their gap compared exactly"
-    if play < -GRAIN / 10 and -play > found.depth:
-        return replace(found, depth=-play, contact=False, apart=False, distance=0.0, error=2 * SAME, basis=exact)
-    if found.depth > 0:
-        return found
+    exact = result.basis + "; faces that keep their gap compared exactly"
+    if play < -GRAIN / 10 and -play > result.depth:
+        return replace(result, depth=-play, contact=False, apart=False, distance=0.0, error=2 * SAME, basis=exact)
+    if result.depth > 0:
+        return result
     if play <= GRAIN / 10:
         return replace(
-            found, contact=True, apart=found.apart or found.contact, distance=0.0, error=2 * SAME, basis=exact
+            result, contact=True, apart=result.apart or result.contact, distance=0.0, error=2 * SAME, basis=exact
         )
-    if play <= found.lower:
-        return replace(found, distance=play, error=2 * SAME, basis=exact)
-    return replace(found, distance=min(play, found.distance), basis=exact)
+    if play <= result.lower:
+        return replace(result, distance=play, error=2 * SAME, basis=exact)
+    return replace(result, distance=min(play, result.distance), basis=exact)
 
 
 __all__ = ["Meshing", "PairResult", "Sweep", "SweepTask"]

@@ -30,12 +30,12 @@ def _work(pipe: Connection) -> None:
     forms: dict[str, BodyGeometry] = {}
     while True:
         try:
-            told, *more = pipe.recv()
+            message, *more = pipe.recv()
         except (EOFError, KeyboardInterrupt):
             return
-        if told == "form":
+        if message == "form":
             forms[more[0]] = BodyGeometry(more[1], more[0])
-        elif told == "drop":
+        elif message == "drop":
             forms.pop(more[0], None)
         else:
             pipe.send([_found(SweepTask(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
@@ -111,9 +111,9 @@ class SweepPool:
         atexit.register(self.close)
 
     def findings(
-        self, tasks: Sequence[SweepTask], heard: Callable[[int], None], meanwhile: Callable[[], None] = lambda: None
+        self, tasks: Sequence[SweepTask], report: Callable[[int], None], meanwhile: Callable[[], None] = lambda: None
     ) -> list[PairResult]:
-        """The findings of tasks, in their order. `meanwhile` is done here once the workers have begun; then `heard` is told again and
+        """The findings of tasks, in their order. `meanwhile` is done here once the workers have begun; then `report` is called again and
         again how many are there. What they raise ends the wait, and the tasks not yet begun are dropped."""
         queue = _Queue(deque(enumerate(tasks)))
         with self._change:
@@ -125,17 +125,17 @@ class SweepPool:
             with self._change:
                 while len(queue.answers) < len(tasks):
                     self._change.wait(LOOK)
-                    heard(len(queue.answers))
+                    report(len(queue.answers))
         finally:
             with self._change:
                 queue.waiting.clear()
-        found = []
+        results = []
         for k in range(len(tasks)):
             answer = queue.answers[k]
             if isinstance(answer, Exception):
                 raise answer
-            found.append(answer)
-        return found
+            results.append(answer)
+        return results
 
     def _start(self) -> None:
         while len(self._threads) < self.count and not self._closed:
@@ -160,20 +160,22 @@ class SweepPool:
         worker: _Sweeper | None = None
         while (job := self._next()) is not None:
             queue, some = job
-            found: list[PairResult | str]
+            outcomes: list[PairResult | str]
             try:
                 if worker is None:
                     worker = _Sweeper()
                     self._workers.append(worker)
-                found = worker.findings([task for _, task in some])
+                outcomes = worker.findings([task for _, task in some])
             except Exception:  # a worker that died
                 if worker is not None:
                     self._workers.remove(worker)
                     worker.stop()
                     worker = None
-                found = ["died"] * len(some)
+                outcomes = ["died"] * len(some)
             # what failed there is done here, and fails here if it must
-            answers = {at: _here(task) if isinstance(f, str) else f for (at, task), f in zip(some, found, strict=True)}
+            answers = {
+                at: _here(task) if isinstance(f, str) else f for (at, task), f in zip(some, outcomes, strict=True)
+            }
             with self._change:
                 queue.answers.update(answers)
                 self._change.notify_all()

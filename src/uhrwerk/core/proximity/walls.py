@@ -73,9 +73,9 @@ def _thinnest(body: Body) -> Wall:
     whole = float(np.linalg.norm(np.ptp(body.vertices, axis=0)))
     within = max(2 * ROUGH * body.deviation, FIRST * whole)
     while True:
-        found = _within(body, mesh, within)
-        if found.thickness + ROUGH * body.deviation <= within or within > whole:
-            return found
+        wall = _within(body, mesh, within)
+        if wall.thickness + ROUGH * body.deviation <= within or within > whole:
+            return wall
         within *= WIDER
 
 
@@ -91,25 +91,25 @@ class _WallMesh:
 def _within(body: Body, mesh: _WallMesh, within: float) -> Wall:
     """The thinnest of those that are thinner than so much."""
     slack, best = ROUGH * body.deviation, np.inf
-    told, taken, walls = dict[_Faces, float | None](), set[_Faces](), dict[_Faces, Wall]()
+    checked, taken, walls = dict[_Faces, float | None](), set[_Faces](), dict[_Faces, Wall]()
     for lower, i, j in _pairs(mesh, within, _sector(mesh, body.order)):
         if lower > best + slack:
             break
         faces = min(mesh.face[i], mesh.face[j]), max(mesh.face[i], mesh.face[j])
-        if faces not in told:
-            told[faces] = _of_faces(body, *faces)
+        if faces not in checked:
+            checked[faces] = _of_faces(body, *faces)
         known = walls[faces].thickness if faces in walls else best if _flat(body, *faces) else np.inf
-        if faces in taken or (told[faces] is None and lower >= known):
+        if faces in taken or (checked[faces] is None and lower >= known):
             continue
-        found = _between(mesh.corners, mesh.normal, i, j)
-        if found is None or not _in_material(mesh.corners, mesh.normal[i], found):
+        thickness = _between(mesh.corners, mesh.normal, i, j)
+        if thickness is None or not _in_material(mesh.corners, mesh.normal[i], thickness):
             continue
-        depth, exact = float(np.linalg.norm(found[1] - found[0])), told[faces]
-        if exact is not None and abs(exact - depth) <= slack + NOTHING and _there(body, mesh, faces, found[0]):
+        depth, exact = float(np.linalg.norm(thickness[1] - thickness[0])), checked[faces]
+        if exact is not None and abs(exact - depth) <= slack + NOTHING and _there(body, mesh, faces, thickness[0]):
             taken.add(faces)  # none between these two is thinner
-            walls[faces] = Wall(exact, NOTHING, found)
+            walls[faces] = Wall(exact, NOTHING, thickness)
         elif faces not in walls or depth < walls[faces].thickness:
-            walls[faces] = Wall(depth, NOTHING if _flat(body, *faces) else slack, found)
+            walls[faces] = Wall(depth, NOTHING if _flat(body, *faces) else slack, thickness)
         best = min(best, walls[faces].thickness)
     if not walls:
         return Wall(np.inf, 0.0, (np.zeros(3), np.zeros(3)))
@@ -124,14 +124,14 @@ def _sector(mesh: _WallMesh, order: int) -> NDArray[np.int64]:
     return np.flatnonzero((low <= 2 * np.pi / order + 1e-6) | (high - low > np.pi))
 
 
-def _pairs(mesh: _WallMesh, within: float, looked: NDArray[np.int64]) -> Iterator[tuple[float, int, int]]:
+def _pairs(mesh: _WallMesh, within: float, faces: NDArray[np.int64]) -> Iterator[tuple[float, int, int]]:
     """Triangles (i) of those with others (j) opposite that lie beneath them at least in part and not deeper than `within`, with a lower
     bound of the thickness between, the smallest first."""
     lows, ones, others = [np.zeros(0)], [np.zeros(0, dtype=np.int64)], [np.zeros(0, dtype=np.int64)]
     first, last = mesh.corners.min(axis=1), mesh.corners.max(axis=1)
-    ways, which = np.unique(np.round(mesh.normal[looked], 9), axis=0, return_inverse=True)
+    ways, which = np.unique(np.round(mesh.normal[faces], 9), axis=0, return_inverse=True)
     order = np.argsort(which.ravel(), kind="stable")
-    groups = np.split(looked[order], np.flatnonzero(np.diff(which.ravel()[order])) + 1)
+    groups = np.split(faces[order], np.flatnonzero(np.diff(which.ravel()[order])) + 1)
     for way, own in zip(ways, groups, strict=True):
         a, b = first[own].min(axis=0), last[own].max(axis=0)
         a, b = np.minimum(a, a - within * way) - NOTHING, np.maximum(b, b - within * way) + NOTHING
@@ -192,24 +192,24 @@ def _common(one: Array, other: Array) -> Array:
     """The polygon (n, 2) that two triangles (3, 2) share; of fewer corners where they share none."""
     (ax, ay), (bx, by), (cx, cy) = other
     turn = 1.0 if (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) > 0 else -1.0
-    left = [(float(u), float(v)) for u, v in one]
+    spans = [(float(u), float(v)) for u, v in one]
     for k in range(3):
         (px, py), (qx, qy) = other[k], other[(k + 1) % 3]
-        sides = [turn * ((qx - px) * (v - py) - (qy - py) * (u - px)) for u, v in left]
+        sides = [turn * ((qx - px) * (v - py) - (qy - py) * (u - px)) for u, v in spans]
         kept: list[tuple[float, float]] = []
-        for n, (p, s) in enumerate(zip(left, sides, strict=True)):
-            q, t = left[(n + 1) % len(left)], sides[(n + 1) % len(left)]
+        for n, (p, s) in enumerate(zip(spans, sides, strict=True)):
+            q, t = spans[(n + 1) % len(spans)], sides[(n + 1) % len(spans)]
             if s >= 0:
                 kept.append(p)
             if (s > 0 > t) or (s < 0 < t):
                 f = s / (s - t)
                 kept.append((p[0] + f * (q[0] - p[0]), p[1] + f * (q[1] - p[1])))
-        left = kept
-        if len(left) < 3:
+        spans = kept
+        if len(spans) < 3:
             return np.zeros((0, 2))
-    found = np.array(left)
-    area = 0.5 * abs(float(np.sum(found[:, 0] * np.roll(found[:, 1], -1) - found[:, 1] * np.roll(found[:, 0], -1))))
-    return found if area > NOTHING * NOTHING else np.zeros((0, 2))
+    ends = np.array(spans)
+    area = 0.5 * abs(float(np.sum(ends[:, 0] * np.roll(ends[:, 1], -1) - ends[:, 1] * np.roll(ends[:, 0], -1))))
+    return ends if area > NOTHING * NOTHING else np.zeros((0, 2))
 
 
 def _in_material(corners: Array, way: Array, ends: tuple[Array, Array]) -> bool:

@@ -94,10 +94,10 @@ def _tokens(source: str) -> list[tokenize.TokenInfo]:
         raise FormulaError("has an opening bracket that is never closed") from error
     out = []
     for token in every:
-        known = token.type in (tokenize.NUMBER, tokenize.NAME) or (
+        constants = token.type in (tokenize.NUMBER, tokenize.NAME) or (
             token.type == tokenize.OP and token.string in OPERATORS
         )
-        if known and token.start[0] == 1:
+        if constants and token.start[0] == 1:
             out.append(token)
         elif token.string.strip():
             line, column = token.start
@@ -125,17 +125,17 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         if not word:  # an exponent that its unit has taken
             continue
         if token.type == tokenize.NAME and following != "(":
-            known = WRITTEN.get(word)
+            constants = WRITTEN.get(word)
             follows_value = at > 0 and (
                 tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")"
             )
-            arm = known in LENGTHS and at - 1 in units  # 3 N m, 20 g mm^2
-            if known and at > 0 and (tokens[at - 1].type == tokenize.NUMBER or arm):
+            arm = constants in LENGTHS and at - 1 in units  # 3 N m, 20 g mm^2
+            if constants and at > 0 and (tokens[at - 1].type == tokenize.NUMBER or arm):
                 # a unit binds tighter than any operator: 10 mm / 2 mm is 5
                 before = out.pop().removesuffix(")") if arm else f"({out.pop()}"
                 power = following == "**" and at + 2 < len(tokens) and tokens[at + 2].type == tokenize.NUMBER
-                out.append(f"{before}*unit_{known}{f'**{tokens[at + 2].string}' if power else ''})")
-                if known in WITH_ARM and not power:
+                out.append(f"{before}*unit_{constants}{f'**{tokens[at + 2].string}' if power else ''})")
+                if constants in WITH_ARM and not power:
                     units.add(at)
                 if power:
                     tokens[at + 1 : at + 3] = [t._replace(string="", type=tokenize.OP) for t in tokens[at + 1 : at + 3]]
@@ -144,8 +144,8 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
                 raise FormulaError(
                     f"has {word!r} right after {tokens[at - 1].string!r}: an operator is missing, or {word!r} is not a unit"
                 )
-            if known:
-                out.append(f"unit_{known}")
+            if constants:
+                out.append(f"unit_{constants}")
                 continue
             if word not in CONSTANTS:
                 names.add(word)
@@ -180,16 +180,16 @@ def _tree(expression: str) -> Any:
         return simpleeval.SimpleEval.parse(expression)
 
 
-def quantity(text: str, known: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
+def quantity(text: str, constants: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
     """The value of a formula as a pint quantity. FormulaError says in plain words what is wrong."""
     expression, names = _expression(text)
     if not names:
         return _constant(expression)
-    known = known or {}
-    missing = sorted(names - set(known))
+    constants = constants or {}
+    missing = sorted(names - set(constants))
     if missing:
         raise FormulaError(f"uses {missing[0]!r}, which is neither a parameter nor a unit")
-    return _evaluated(expression, {f"name_{n}": known[n] for n in names})
+    return _evaluated(expression, {f"name_{n}": constants[n] for n in names})
 
 
 @lru_cache(maxsize=8192)
@@ -238,12 +238,12 @@ _OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Ad
 
 
 def value(
-    text: str, dimension: str, known: Mapping[str, pint.Quantity] | None = None, bare: str | None = None
+    text: str, dimension: str, constants: Mapping[str, pint.Quantity] | None = None, bare: str | None = None
 ) -> float:
     """The SI value of a formula in a field of `dimension`; a plain number takes the unit `bare`."""
     if not _expression(text)[1]:
         return _plain_value(text, dimension, bare)
-    return in_dimension(quantity(text, known), dimension, bare)
+    return in_dimension(quantity(text, constants), dimension, bare)
 
 
 @lru_cache(maxsize=8192)
@@ -253,9 +253,9 @@ def _plain_value(text: str, dimension: str, bare: str | None) -> float:
 
 def in_dimension(q: pint.Quantity, dimension: str, bare: str | None = None) -> float:
     """The SI value of a quantity asked for in a dimension; a plain number takes the unit `bare`."""
-    shown = DIMENSIONS[dimension][1]
+    unit = DIMENSIONS[dimension][1]
     if q.dimensionless and dimension != "number":
-        q = ureg.Quantity(q.to("").magnitude, units.unit(shown if bare is None else bare))
+        q = ureg.Quantity(q.to("").magnitude, units.unit(unit if bare is None else bare))
     if q.dimensionality != units.dimensionality(dimension):
         raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is asked for")
     return float(q.to(units.si_unit(dimension)).magnitude)

@@ -146,15 +146,15 @@ class _Over:
         return Interval(np.where((x.lo <= 0) & (x.hi >= 0), 0.0, np.minimum(*ends)), np.maximum(*ends))
 
     def _chosen(self, items: tuple[Any, ...], pick: Callable[[Any, Any], Any]) -> Any:
-        found = items[0]
+        result = items[0]
         for item in items[1:]:
-            if isinstance(found, Interval) or isinstance(item, Interval):
-                a, b = as_interval(found), as_interval(item)
+            if isinstance(result, Interval) or isinstance(item, Interval):
+                a, b = as_interval(result), as_interval(item)
                 self.differences.append(a - b)
-                found = Interval(pick(a.lo, b.lo), pick(a.hi, b.hi))
+                result = Interval(pick(a.lo, b.lo), pick(a.hi, b.hi))
             else:
-                found = pick(found, item)
-        return found
+                result = pick(result, item)
+        return result
 
 
 _OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Add: operator.add, ast.Pow: power}
@@ -166,11 +166,11 @@ def functions() -> dict[str, Callable[..., Any]]:
 
 
 def evaluated(
-    text: str, known: Mapping[str, float], time: Any, named: Mapping[str, Callable[..., Any]], name: str = NAME
+    text: str, constants: Mapping[str, float], time: Any, named: Mapping[str, Callable[..., Any]], name: str = NAME
 ) -> Any:
     """A formula with whatever stands for the time, or for another name, by functions that take it."""
     expression, _ = _expression(text)
-    names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *known.items())}
+    names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *constants.items())}
     names[f"name_{name}"] = time
     evaluator = simpleeval.SimpleEval(names=names, functions=dict(named))
     evaluator.operators = _OPERATORS
@@ -179,22 +179,22 @@ def evaluated(
 
 
 def _bounds(
-    text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME
+    text: str, constants: Mapping[str, float], low: Array, high: Array, name: str = NAME
 ) -> tuple[Interval, list[Interval]]:
     """Bounds of a formula, and of the differences whose sign tells on which side of a corner it is."""
     named = _Over()
-    whole = as_interval(evaluated(text, known, Interval(low, high), named.functions, name))
+    whole = as_interval(evaluated(text, constants, Interval(low, high), named.functions, name))
     wide = [Interval(*(np.broadcast_to(x, low.shape) for x in (d.lo, d.hi))) for d in (whole, *named.differences)]
     return wide[0], wide[1:]
 
 
-def over(text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Interval:
+def over(text: str, constants: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Interval:
     """Bounds of a formula between times (n,) s, in SI, or between values of another name."""
-    return _bounds(text, known, low, high, name)[0]
+    return _bounds(text, constants, low, high, name)[0]
 
 
 def corners(
-    text: str, known: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME
+    text: str, constants: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME
 ) -> list[float]:
     """Times between two, s, at which `abs`, `min` or `max` go over from one side to the other, all of them, those at the ends too;
     where they only come close, some more. Of a formula of anything else values of that, by its name, in SI.
@@ -203,7 +203,7 @@ def corners(
     edges = np.linspace(lowest, highest, FIRST + 1)
     low, high = edges[:-1], edges[1:]
     for _ in range(DEEPEST):
-        _, differences = _bounds(text, known, low, high, name)
+        _, differences = _bounds(text, constants, low, high, name)
         if not differences:
             return []
         # what is nothing throughout goes over nowhere

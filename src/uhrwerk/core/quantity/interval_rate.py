@@ -130,14 +130,18 @@ def _functions() -> dict[str, Callable[..., Any]]:
     }  # fmt: skip
 
 
-def steepest(text: str, known: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Array:
+def steepest(text: str, constants: Mapping[str, float], low: Array, high: Array, name: str = NAME) -> Array:
     """How fast a formula may change at most between times (n,) s, per s, or values of another name; infinite where that is not known."""
-    bounds = _moving(evaluated(text, known, RateInterval(Interval(low, high), as_interval(1.0)), _functions(), name))
+    bounds = _moving(
+        evaluated(text, constants, RateInterval(Interval(low, high), as_interval(1.0)), _functions(), name)
+    )
     most = np.maximum(np.abs(bounds.rate.lo), np.abs(bounds.rate.hi))
     return np.asarray(np.broadcast_to(np.where(np.isnan(most), np.inf, most), low.shape))
 
 
-def hidden(text: str, known: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME) -> list[float]:
+def hidden(
+    text: str, constants: Mapping[str, float], highest: float, lowest: float = 0.0, name: str = NAME
+) -> list[float]:
     """Times between two, s, or values of another name, close enough that between two of them a formula's values are told by samples: where it may change by
     more than a few evenly spread ones show, as in a short pulse, they lie close."""
     edges = np.linspace(lowest, highest, FIRST + 1)
@@ -145,10 +149,10 @@ def hidden(text: str, known: Mapping[str, float], highest: float, lowest: float 
     whole = 0.0
     for depth in range(HIDDEN):
         at = (low[:, None] + (high - low)[:, None] * np.linspace(0, 1, LOOKS)).ravel()
-        y = over(text, known, at, at, name).lo.reshape(len(low), LOOKS)
+        y = over(text, constants, at, at, name).lo.reshape(len(low), LOOKS)
         whole = whole or float(np.ptp(y)) or float(np.abs(y).max(initial=0.0)) or 1.0
         # beside a sample it cannot leave it by more than this
-        away = steepest(text, known, low, high, name) * (high - low) / (LOOKS - 1) / 2
+        away = steepest(text, constants, low, high, name) * (high - low) / (LOOKS - 1) / 2
         open_ = (away > 2 * np.ptp(y, axis=1) + SMALL * whole) & np.isfinite(away)
         if depth:
             marks |= {float(t) for t in (*low[~open_], *high[~open_])}

@@ -102,10 +102,10 @@ def _chosen(pick: Callable[[Array, Array], NDArray[np.bool_]]) -> Callable[..., 
         return Taylor(*(np.where(mine, x, y) for x, y in ((a.v, b.v), (a.d, b.d), (a.dd, b.dd))))
 
     def many(*items: Any) -> Any:
-        found = items[0]
+        result = items[0]
         for item in items[1:]:
-            found = two(found, item)
-        return found
+            result = two(result, item)
+        return result
 
     return many
 
@@ -142,30 +142,30 @@ class OverTime:
     known: tuple[tuple[str, float], ...]
 
     @classmethod
-    def of(cls, text: str, dimension: str, known: Mapping[str, pint.Quantity]) -> OverTime:
+    def of(cls, text: str, dimension: str, constants: Mapping[str, pint.Quantity]) -> OverTime:
         """FormulaError where it does not give the dimension, or a function of the time is not understood."""
-        used = {n: known[n] for n in _expression(text)[1] if n != NAME and n in known}
+        used = {n: constants[n] for n in _expression(text)[1] if n != NAME and n in constants}
         _in_dimension(text, dimension, used)
-        found = cls(text, tuple((n, float(q.to_base_units().magnitude)) for n, q in sorted(used.items())))
-        found.at(np.array(TRIED))
-        return found
+        result = cls(text, tuple((n, float(q.to_base_units().magnitude)) for n, q in sorted(used.items())))
+        result.at(np.array(TRIED))
+        return result
 
     def at(self, t: Array) -> tuple[Array, Array, Array]:
         """Value, rate and acceleration (n,) at moments t (n,) s, in SI."""
         t = np.asarray(t, dtype=float)
-        found = composed(self.text, dict(self.known), {NAME: Taylor(t, np.ones_like(t), np.zeros_like(t))})
-        return found.v, found.d, found.dd
+        result = composed(self.text, dict(self.known), {NAME: Taylor(t, np.ones_like(t), np.zeros_like(t))})
+        return result.v, result.d, result.dd
 
 
-def composed(text: str, known: Mapping[str, float], moving: Mapping[str, Taylor]) -> Taylor:
+def composed(text: str, constants: Mapping[str, float], moving: Mapping[str, Taylor]) -> Taylor:
     """A formula of numbers in SI and of what moves, by name. FormulaError where a function of what moves jumps."""
     expression, _ = _expression(text)
-    names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *known.items())}
+    names: dict[str, Any] = _UNITS | {f"name_{n}": v for n, v in (*CONSTANTS.items(), *constants.items())}
     evaluator = simpleeval.SimpleEval(names=names | {f"name_{n}": x for n, x in moving.items()}, functions=_SMOOTH)
     evaluator.operators = _OPERATORS
     with np.errstate(all="ignore"):
-        found = evaluator.eval(expression, previously_parsed=_tree(expression))
-    return _taylor(found, next(iter(moving.values())))
+        result = evaluator.eval(expression, previously_parsed=_tree(expression))
+    return _taylor(result, next(iter(moving.values())))
 
 
 def _in_dimension(text: str, dimension: str, used: Mapping[str, pint.Quantity]) -> None:

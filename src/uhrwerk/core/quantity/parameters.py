@@ -43,15 +43,15 @@ class Scope:
 
     @classmethod
     def of(cls, formulas: Mapping[str, str], bare: Mapping[str, str] | None = None) -> Scope:
-        known: dict[str, pint.Quantity] = {}
+        constants: dict[str, pint.Quantity] = {}
         for name in formulas:
             check_name(name)
         for name in order(formulas):
             try:
-                known[name] = quantity(formulas[name], known)
+                constants[name] = quantity(formulas[name], constants)
             except FormulaError as error:
                 raise FormulaError(f"parameter {name!r} {error}") from error
-        return cls(known, bare or {})
+        return cls(constants, bare or {})
 
     def value(self, text: str, dimension: str) -> float:
         """SI value of a formula in a field of `dimension`."""

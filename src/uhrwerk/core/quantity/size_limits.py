@@ -44,10 +44,10 @@ CLASS = re.compile(r"(JS|[DEFGH]|js|[defghkmnp])(\d{1,2})")
 def deviations(text: str, size: float) -> tuple[float, float]:
     """Lower and upper deviation, m, of a nominal size, m: of a class such as `H7`, or as written, `0 mm / 0.015 mm`. ValueError in
     words."""
-    found = CLASS.fullmatch(text.strip())
-    if found is None:
+    match = CLASS.fullmatch(text.strip())
+    if match is None:
         return _written(text)
-    letter, grade = found[1], int(found[2])
+    letter, grade = match[1], int(match[2])
     if grade not in GRADES:
         raise ValueError(f"{text!r}: grades 5 to 11 are known")
     if not 0 < size * 1e3 <= UP_TO[-1]:

@@ -99,32 +99,32 @@ def dimensionality(dimension: str) -> Any:
 
 
 @cache
-def _in_one(dimension: str, shown: str) -> float:
+def _in_one(dimension: str, unit_name: str) -> float:
     """How much one of the unit `shown` is in SI."""
-    return float(ureg.Quantity(1.0, unit(shown)).to(si_unit(dimension)).magnitude)
+    return float(ureg.Quantity(1.0, unit(unit_name)).to(si_unit(dimension)).magnitude)
 
 
-def in_unit(si: float, dimension: str, shown: str) -> float:
+def in_unit(si: float, dimension: str, unit: str) -> float:
     """An SI value of `dimension` in the unit `shown`."""
-    return float(si) / _in_one(dimension, shown)
+    return float(si) / _in_one(dimension, unit)
 
 
-def display(si: float, dimension: str, shown: str | None = None, digits: int | None = None) -> str:
+def display(si: float, dimension: str, unit: str | None = None, digits: int | None = None) -> str:
     """`si` as a designer reads it: rounded to `digits` decimals (chosen by the unit if not given), with its unit."""
-    shown = DIMENSIONS[dimension][1] if shown is None else shown
-    number = in_unit(si, dimension, shown)
+    unit = DIMENSIONS[dimension][1] if unit is None else unit
+    number = in_unit(si, dimension, unit)
     if digits is None:
         digits = {"mm": 2, "in": 4, "deg": 2, "g": 1, "kg": 4, "lb": 4, "m": 5, "MPa": 0, "g mm": 1, "g mm^2": 0}.get(
-            shown, 3
+            unit, 3
         )
-        if shown in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
+        if unit in ("mm", "g") and 0 < abs(number) < 0.0995:  # 0.005 mm must not read 0.01 mm
             digits = 3
-        if shown in ("N", "N mm") and abs(number) >= 10:
-            digits = (1 if abs(number) < 100 else 0) if shown == "N mm" else 2 if abs(number) < 100 else 1
+        if unit in ("N", "N mm") and abs(number) >= 10:
+            digits = (1 if abs(number) < 100 else 0) if unit == "N mm" else 2 if abs(number) < 100 else 1
     text = f"{number:.{digits}f}"
     if float(text) == 0:
         text = text.lstrip("-")
-    return f"{text} {shown}".rstrip()
+    return f"{text} {unit}".rstrip()
 
 
 def dimension_of(q: pint.Quantity) -> str:

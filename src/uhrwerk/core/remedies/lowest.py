@@ -96,9 +96,9 @@ def lowest(cost: Callable[[Array], float], margins: Callable[[Array], Array], be
 
 
 def _modelled(best: _LowestSoFar, first: float, count: int) -> None:
-    held = [NonlinearConstraint(best.margins, 0, np.inf)] if count else []
+    constraints = [NonlinearConstraint(best.margins, 0, np.inf)] if count else []
     minimize(
-        best.cost, best.at, method="COBYQA", bounds=[(0, 1)] * len(best.at), constraints=held,
+        best.cost, best.at, method="COBYQA", bounds=[(0, 1)] * len(best.at), constraints=constraints,
         options={"maxfev": max(1, best.left // 2), "initial_tr_radius": first, "final_tr_radius": LAST},
     )  # fmt: skip
 

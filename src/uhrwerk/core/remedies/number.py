@@ -110,11 +110,11 @@ def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Numbe
     series = {
         text.strip(): mark.series for _, text, mark in every if mark.series
     }  # of parameters that such a field follows
-    told = [(path, text, "", series.get(path.split(".")[1], ())) for path, text in named] + [
+    texts = [(path, text, "", series.get(path.split(".")[1], ())) for path, text in named] + [
         (p, t, mark.name, mark.series) for p, t, mark in every if not mark.over_time and not mark.found
     ]
-    found = [_number(document, *one) for one in told]
-    return [n for n in found if n is not None]
+    numbers = [_number(document, *one) for one in texts]
+    return [n for n in numbers if n is not None]
 
 
 def lately(before: Document, after: Document) -> dict[str, float]:
@@ -127,12 +127,12 @@ def lately(before: Document, after: Document) -> dict[str, float]:
 
 def turned(document: Document, path: str, steps: int) -> str:
     """The text of a number after so many of its steps. ValidationFailed where there is no number that can be turned."""
-    found = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
-    if found is None:
+    number = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
+    if number is None:
         raise ValidationFailed((path, "is no number of its own: type what it is to be"))
-    if found.series:
-        return found.text(found.moved(found.on_grid(found.value, up=steps < 0), steps))
-    return found.text(found.on_grid(found.value + steps * found.step, up=steps < 0))
+    if number.series:
+        return number.text(number.moved(number.on_grid(number.value, up=steps < 0), steps))
+    return number.text(number.on_grid(number.value + steps * number.step, up=steps < 0))
 
 
 def _number(document: Document, path: str, text: str, dimension: str, series: tuple[float, ...] = ()) -> Number | None:
@@ -142,10 +142,10 @@ def _number(document: Document, path: str, text: str, dimension: str, series: tu
         unit = added[4] or document.unit_of(dimension)
         value = float(f"{added[2] or ''}{added[3] or 0}")
         return Number(path, spoken(path, document), value, unit, STEPS[unit], added[1]) if unit in STEPS else None
-    found = _WRITTEN.fullmatch(text.strip())
-    if found is None:
+    match = _WRITTEN.fullmatch(text.strip())
+    if match is None:
         return None
-    value, unit = float(found[1]), found[2] or ""
+    value, unit = float(match[1]), match[2] or ""
     step = STEPS.get(unit) or (10.0 ** (floor(log10(abs(value))) - 1) if value else 0.0)
     sizes = tuple(round(in_unit(s, "length", unit), 9) for s in series) if series and unit in ("mm", "cm", "m") else ()
     return (
@@ -153,10 +153,10 @@ def _number(document: Document, path: str, text: str, dimension: str, series: tu
     )
 
 
-def nearest_first(document: Document, numbers: list[Number], parts: Iterable[str], asked: str) -> list[Number]:
+def nearest_first(document: Document, numbers: list[Number], parts: Iterable[str], requirement: str) -> list[Number]:
     """Numbers in the order in which a designer would try them: those of the very bodies concerned and the parameters that stand
     in what touches them; other parameters, which somebody took the trouble to name; other sizes of those parts; their
-    joints and pairs; all others. `parts` are placed parts or bodies of them (part/body), `asked` a joint or pair."""
+    joints and pairs; all others. `parts` are placed parts or bodies of them (part/body), `requirement` a joint or pair."""
     bodies = [tuple(p.split("/")) for p in parts]
     designs = {document.placed[p[0]].part for p in bodies if p[0] in document.placed}
     own = [f".{p[1]}." for p in bodies if len(p) > 1]
@@ -164,7 +164,7 @@ def nearest_first(document: Document, numbers: list[Number], parts: Iterable[str
     touched = []
     for kind in ("joints", "relations", "pairs"):
         for i, item in getattr(document, kind).items():
-            if i == asked or {p[0] for p in bodies} & {at.placed for at in getattr(item, "at", ())}:
+            if i == requirement or {p[0] for p in bodies} & {at.placed for at in getattr(item, "at", ())}:
                 touched.append(f"{kind}.{i}.")
     every = (x for place in PLACES for x in formulas(getattr(document, place), place))
     texts = " ".join(text for path, text, _ in every if path.startswith((*near, *touched)))

@@ -37,18 +37,18 @@ class NumberPair:
 
     def changes(self) -> Iterator[Values]:
         """Values of both at which it holds, each a smaller change than the one before."""
-        found = self._somewhere()
-        while found is not None:
-            yield found
-            found = self._less(found)
+        best = self._somewhere()
+        while best is not None:
+            yield best
+            best = self._less(best)
 
     def size(self, values: Values) -> float:
         """How large a change is, both together, as a part of what they were."""
         return self.one.part(values[0]) + self.other.part(values[1])
 
     def _holds(self, values: Values) -> bool:
-        found = self.judge((self.one.text(values[0]), self.other.text(values[1])))
-        return found is not None and found.holds is True
+        answer = self.judge((self.one.text(values[0]), self.other.text(values[1])))
+        return answer is not None and answer.holds is True
 
     def _somewhere(self) -> Values | None:
         """A change that does, of sizes that can be made."""
@@ -59,12 +59,12 @@ class NumberPair:
 
         def beyond(z: np.ndarray) -> float:
             one, other = (f"{v!r} {n.unit}".strip() for n, v in zip(numbers, values(z), strict=True))
-            found = self.judge((one, other))
-            if found is None or found.margin is None or found.value is None:
+            answer = self.judge((one, other))
+            if answer is None or answer.margin is None or answer.value is None:
                 return 1e6
-            if found.holds:
+            if answer.holds:
                 best.append(z)
-            return found.value**2 if found.sense == "<=" else -found.margin
+            return answer.value**2 if answer.sense == "<=" else -answer.margin
 
         scale = abs(beyond(np.zeros(2))) or 1.0
         minimize(
@@ -75,9 +75,9 @@ class NumberPair:
             ones, others = (
                 (n.on_grid(v, up=False), n.on_grid(v, up=True)) for n, v in zip(numbers, values(z), strict=True)
             )
-            found = next((v for v in self._sorted(ones, others) if self._holds(v)), None)
-            if found is not None:
-                return found
+            start = next((v for v in self._sorted(ones, others) if self._holds(v)), None)
+            if start is not None:
+                return start
         return None
 
     def _less(self, values: Values) -> Values | None:

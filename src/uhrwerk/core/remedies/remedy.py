@@ -148,16 +148,16 @@ class Remedies:
         if self.verdict.holds is not False or self.verdict.margin is None:
             self.words, self.fraction = "there is nothing to mend, or no measure of how far off it is", 1.0
             return
-        asked = getattr(self.document.requirements[self.requirement], "pair", "")
-        asked = asked or getattr(self.document.requirements[self.requirement], "joint", "")
-        parts = self.verdict.parts or self._parts(asked)
+        about = getattr(self.document.requirements[self.requirement], "pair", "")
+        about = about or getattr(self.document.requirements[self.requirement], "joint", "")
+        parts = self.verdict.parts or self._parts(about)
         every = numbers_of(self.document)
         changed = [n for n in every if n.path in self.lately][:LATELY]
         for n in changed:
             self.words = f"{n.name}: how far back"
             yield from self._offered(n, lambda n=n: self._back(n, self.lately[n.path]))  # type: ignore[misc]
         others = [n for n in every if n not in changed or not self.offers]
-        numbers = nearest_first(self.document, others, parts, asked)[:NUMBERS]
+        numbers = nearest_first(self.document, others, parts, about)[:NUMBERS]
         begun, waiting = clock.perf_counter(), list[Answer]()
         flat: list[Number] = []
         for k, n in enumerate(numbers):
@@ -195,17 +195,17 @@ class Remedies:
         """Whether it fails by two bodies that share space: the depth of that need not tell how far they must part."""
         return len(self.verdict.parts) == 2 and len(self.verdict.points) == 2 and self.verdict.dimension == "length"
 
-    def _parts(self, asked: str) -> tuple[str, ...]:
+    def _parts(self, about: str) -> tuple[str, ...]:
         """Placed parts that a joint or pair holds."""
         for kind in (self.document.joints, self.document.pairs):
-            if asked in kind:
-                return tuple(at.placed for at in getattr(kind[asked], "at", ()))
+            if about in kind:
+                return tuple(at.placed for at in getattr(kind[about], "at", ()))
         return ()
 
     def _end(self, many: int) -> str:
         if self.offers:
-            found = f"{len(self.offers)} way{'s' * (len(self.offers) > 1)} to mend it"
-            return f"{found}, of {many} numbers looked at and {self.tried} verdicts"
+            words = f"{len(self.offers)} way{'s' * (len(self.offers) > 1)} to mend it"
+            return f"{words}, of {many} numbers looked at and {self.tried} verdicts"
         if not self.answers:
             return f"none of the {many} numbers tried moves it"
         best = max(self.answers, key=lambda a: a.number.most / a.need if a.need else 0.0)
@@ -245,10 +245,10 @@ class Remedies:
         turn = TURN_ANGLE * ANGLES[n.unit] if n.unit in ANGLES else TURN * abs(n.value)
         for sign in (1, -1):
             there = n.on_grid(n.value + sign * max(turn, n.step), up=sign > 0)
-            found = self._judged((n.path, n.text(there)))
-            if found is not None and found.margin is not None and there != n.value:
-                slope = (found.margin - here) / (there - n.value)
-                size = max(abs(here), abs(found.value or 0.0), abs(found.limit or 0.0), 1e-12)
+            answer = self._judged((n.path, n.text(there)))
+            if answer is not None and answer.margin is not None and there != n.value:
+                slope = (answer.margin - here) / (there - n.value)
+                size = max(abs(here), abs(answer.value or 0.0), abs(answer.limit or 0.0), 1e-12)
                 return Answer(n, slope, here) if abs(slope * (there - n.value)) > NOTHING * size else None
         return None
 
@@ -276,8 +276,8 @@ class Remedies:
             self.words = f"{n.name}, turned far"
             for way, part in itertools.product((1, -1), (0.5, 1.0)):
                 there = n.on_grid(n.value + way * part * n.most, up=way < 0)
-                found = self._judged((n.path, n.text(there)))
-                if found is not None and found.holds:
+                answer = self._judged((n.path, n.text(there)))
+                if answer is not None and answer.holds:
                     yield from self._towards(Answer(n, float(way), -part * n.most))
                     break
 
@@ -298,10 +298,10 @@ class Remedies:
         way = 1 if old > n.value else -1
         at, judged = self._sizes(n, way)
         k = max(1, n.sizes_to(at(0), old))
-        found = judged(k)
-        if found is None or not found.holds:
+        answer = judged(k)
+        if answer is None or not answer.holds:
             return None
-        return at(self._closed(judged, (0, self.verdict.margin or -inf), (k, found)))
+        return at(self._closed(judged, (0, self.verdict.margin or -inf), (k, answer)))
 
     def _smallest(self, n: Number, way: int, need: float) -> float | None:
         """The nearest size in a direction at which it holds; None where it does not up to the most that is tried."""
@@ -310,20 +310,20 @@ class Remedies:
         low, low_margin = 0, self.verdict.margin or -inf
         k = min(max(1, n.sizes_to(n.value, n.value + way * 1.05 * need)), max(most, 1))
         while True:
-            found = judged(k)
-            if found is not None and found.holds:
+            answer = judged(k)
+            if answer is not None and answer.holds:
                 break
-            if found is None or found.margin is None:  # refused, or no answer there: not so far
+            if answer is None or answer.margin is None:  # refused, or no answer there: not so far
                 most = (low + k) // 2
                 if most <= low:
                     return None
                 k = most
                 continue
-            low, low_margin = k, found.margin
+            low, low_margin = k, answer.margin
             if k >= most:
                 return None
             k = min(most, 2 * k)
-        return at(self._closed(judged, (low, low_margin), (k, found)))
+        return at(self._closed(judged, (low, low_margin), (k, answer)))
 
     def _closed(
         self, judged: Callable[[int], Verdict | None], last: tuple[int, float], first: tuple[int, Verdict]
@@ -335,12 +335,12 @@ class Remedies:
             if not halve and high_margin is not None and high_margin > low_margin > -inf:
                 k = low + ceil((high - low) * -low_margin / (high_margin - low_margin))
             k = min(max(k, low + 1), high - 1)
-            found = judged(k)
-            if found is not None and found.holds:
-                high, high_margin, halve = k, found.margin, not halve
+            answer = judged(k)
+            if answer is not None and answer.holds:
+                high, high_margin, halve = k, answer.margin, not halve
             else:
                 low, halve = k, not halve
-                low_margin = found.margin if found is not None and found.margin is not None else -inf
+                low_margin = answer.margin if answer is not None and answer.margin is not None else -inf
         return high
 
     def _proved(self, numbers: tuple[Number, ...], values: tuple[float, ...]) -> Remedy | None:
@@ -351,9 +351,11 @@ class Remedies:
         if verdict.holds is not True:
             return None
         others = effects(self.before, after, self.requirement)
-        told = tuple(NumberChange(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True))
+        number_changes = tuple(
+            NumberChange(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True)
+        )
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))
-        return Remedy(told, verdict, others, now.mass - was.mass if now and was else 0.0)
+        return Remedy(number_changes, verdict, others, now.mass - was.mass if now and was else 0.0)
 
     # two numbers
 

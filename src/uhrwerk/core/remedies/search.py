@@ -93,14 +93,20 @@ class SearchStep:
 
 
 class Search:
-    """A search under way. `evaluate` gives the evaluation of a document, and may raise what ends the search; `heard` is told of every
+    """A search under way. `evaluate` gives the evaluation of a document, and may raise what ends the search; `report` is told of every
     step, and may wait."""
 
     def __init__(
         self, document: Document, goal: Goal, ranges: Sequence[Range], conditions: Sequence[str],
-        evaluate: Callable[[Document], Evaluation], heard: Callable[[SearchStep], None] = lambda step: None,
+        evaluate: Callable[[Document], Evaluation], report: Callable[[SearchStep], None] = lambda step: None,
     ) -> None:  # fmt: skip
-        self.document, self.goal, self.ranges, self.evaluate, self.heard = document, goal, list(ranges), evaluate, heard
+        self.document, self.goal, self.ranges, self.evaluate, self.heard = (
+            document,
+            goal,
+            list(ranges),
+            evaluate,
+            report,
+        )
         self.conditions = [i for i in conditions if f"requirements.{i}" != goal.of]
         self.steps: list[SearchStep] = []
         self.rounded: SearchStep | None = None
@@ -110,8 +116,8 @@ class Search:
     @property
     def best(self) -> SearchStep | None:
         """The step nearest to the goal of those at which every condition held."""
-        held = [s for s in self.steps if s.holds and s.value is not None]
-        return min(held, key=lambda s: self.goal.cost(s.value or 0.0), default=None)
+        holding = [s for s in self.steps if s.holds and s.value is not None]
+        return min(holding, key=lambda s: self.goal.cost(s.value or 0.0), default=None)
 
     def command(self, step: SearchStep) -> Command:
         """The numbers of a step as one change."""
@@ -163,39 +169,41 @@ class Search:
         """The step, and how far each condition is from failing, by its own measure."""
         if texts in self._known and not everything:
             return self._known[texts]
-        asked = list(self.document.requirements) if everything else [*self.conditions, self.goal.of.partition(".")[2]]
+        requirements = (
+            list(self.document.requirements) if everything else [*self.conditions, self.goal.of.partition(".")[2]]
+        )
         try:
             after = self.document
             for r, text in zip(self.ranges, texts, strict=True):
                 after = accept(after, parse({"kind": "set_value", "path": r.number.path, "value": text}))
-            chosen = {i: x for i, x in after.requirements.items() if i in asked}
+            chosen = {i: x for i, x in after.requirements.items() if i in requirements}
             e = self.evaluate(after.model_copy(update={"requirements": chosen}))
         except (ValidationFailed, FormulaError):
-            found = (
+            step = (
                 SearchStep(len(self.steps) + 1, texts, None, False, ("the document refuses it",)),
                 (-1.0,) * len(self.conditions),
             )
         else:
-            told = {i: e.verdicts[i] for i in (asked if everything else self.conditions) if i in e.verdicts}
+            verdicts = {i: e.verdicts[i] for i in (requirements if everything else self.conditions) if i in e.verdicts}
             failing = tuple(
-                v.name for i, v in told.items() if v.holds is not True and f"requirements.{i}" != self.goal.of
+                v.name for i, v in verdicts.items() if v.holds is not True and f"requirements.{i}" != self.goal.of
             )
             margins = tuple(
                 v.margin if v.margin is not None else (0.0 if v.holds else -1.0)
-                for i, v in told.items()
+                for i, v in verdicts.items()
                 if i in self.conditions
             )
             value = self.goal.value(e)
             if value is None:
                 failing = (*failing, e.problems[0].words if e.problems else "the goal has no value then")
-            found = SearchStep(len(self.steps) + 1, texts, value, not failing, failing), margins
+            step = SearchStep(len(self.steps) + 1, texts, value, not failing, failing), margins
             self.dimension = next(
                 (v.dimension for i, v in e.verdicts.items() if f"requirements.{i}" == self.goal.of), ""
             )
-        self._known[texts] = found
-        self.steps.append(found[0])
-        self.heard(found[0])
-        return found
+        self._known[texts] = step
+        self.steps.append(step[0])
+        self.heard(step[0])
+        return step
 
     def _round(self) -> None:
         """The sizes beside the best that serve best, with everything judged."""
@@ -207,8 +215,8 @@ class Search:
         values = [_value(text, r.number) for text, r in zip(best.texts, self.ranges, strict=True)]
         beside = [r.beside(v) for r, v in zip(self.ranges, values, strict=True)]
         tried = [self._judged(texts)[0] for texts in itertools.product(*beside)]
-        held = [s for s in tried if s.holds and s.value is not None]
-        for s in sorted(held, key=lambda s: self.goal.cost(s.value or 0.0))[:PROVED]:
+        holding = [s for s in tried if s.holds and s.value is not None]
+        for s in sorted(holding, key=lambda s: self.goal.cost(s.value or 0.0))[:PROVED]:
             proved = self._judged(s.texts, everything=True)[0]
             if proved.holds or not self.rounded:
                 self.rounded = proved

@@ -37,8 +37,8 @@ class BalanceGrade(Requirement):
         if self.planes == "one":
             return ()
         ends = r.span if r is not None else (-np.inf, np.inf)
-        scope, told = document.scope(), (self.low, self.high)
-        return tuple(scope.value(t, "length") if t.strip() else end for t, end in zip(told, ends, strict=True))
+        scope, limits = document.scope(), (self.low, self.high)
+        return tuple(scope.value(t, "length") if t.strip() else end for t, end in zip(limits, ends, strict=True))
 
     def faults(self, document: Document) -> Iterable[tuple[str, str]]:
         if document.scope().value(self.grade, "sliding speed") <= 0:

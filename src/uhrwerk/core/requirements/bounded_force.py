@@ -48,9 +48,9 @@ class BoundedForce(Requirement):
             f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
         )
 
-    def basis(self, e: Evaluation, found: Extremes) -> str:
+    def basis(self, e: Evaluation, extremes: Extremes) -> str:
         """How it is known."""
-        return f"{basis(found)}; {self.how + '; ' if self.how else ''}{told(e)}"
+        return f"{basis(extremes)}; {self.how + '; ' if self.how else ''}{told(e)}"
 
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
@@ -81,13 +81,13 @@ class BoundedForce(Requirement):
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
         try:
-            times, found = self.run(e)
+            times, values = self.run(e)
         except ForcesUnknown:
             return None
-        return times, found, 0.0, e.document.scope().value(self.at_most, self.measure(e))
+        return times, values, 0.0, e.document.scope().value(self.at_most, self.measure(e))
 
 
 def of_joint(e: Evaluation, joint: str) -> tuple[str, ...]:
     """Both parts that a joint holds."""
-    held = (e.document.joints | e.document.relations).get(joint)
-    return () if held is None else (held.a.placed, held.b.placed)
+    joined = (e.document.joints | e.document.relations).get(joint)
+    return () if joined is None else (joined.a.placed, joined.b.placed)

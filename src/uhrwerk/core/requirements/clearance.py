@@ -62,11 +62,11 @@ class Clearance(Requirement):
     def _speaks_of(self, f: PairResult) -> bool:
         return (_is(f.a, self.a) and _is(f.b, self.b)) or (_is(f.a, self.b) and _is(f.b, self.a))
 
-    def _unanswerable(self, e: Evaluation, found: bool) -> str:
+    def _unanswerable(self, e: Evaluation, near: bool) -> str:
         for x in (self.a, self.b):
             if x.body is not None and x.body not in e.solids[x.placed].bodies:
                 return f"{e.document.placed[x.placed].name} has no body {x.body!r} now"
-        if found:
+        if near:
             return ""
         placed = [e.document.placed[x.placed] for x in (self.a, self.b)]
         left_out = [p.name for p in placed if p.left_out]

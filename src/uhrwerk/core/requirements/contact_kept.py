@@ -53,9 +53,9 @@ class ContactKept(Requirement):
             times, force = self._run(e)
         except ForcesUnknown as why:
             return self.no_answer(str(why))
-        held = second_rollers(e.mechanism, e.motion, self.pair)
-        if held:
-            name, play = e.document.placed[held[0].placed].name, e.document.shown(held[0].play, "length")
+        rollers = second_rollers(e.mechanism, e.motion, self.pair)
+        if rollers:
+            name, play = e.document.placed[rollers[0].placed].name, e.document.shown(rollers[0].play, "length")
             words = f"{name} runs on the second disc and holds it there, with a play of {play} at most"
             return Verdict(self.name, self.kind, True, words, basis="by its form; the play estimated from moments")
         if self._grooved(e):

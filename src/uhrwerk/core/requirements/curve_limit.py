@@ -68,20 +68,20 @@ class CurveLimit(Requirement):
                     yield field, f"{text!r} {error}"
 
     def judge(self, e: Evaluation) -> Verdict:
-        found = evaluated_curve(e, self.curve)
-        if isinstance(found, NotMeasured):
-            return self.no_answer(str(found))
+        measured = evaluated_curve(e, self.curve)
+        if isinstance(measured, NotMeasured):
+            return self.no_answer(str(measured))
         dimension, (low, high) = self._dimension(e.document), self._limits(e.document)
         if low is not None and high is not None and low > high:
             return self.no_answer("the least that is allowed lies above the most")
         try:
-            x = found.extremes(self.of)
+            x = measured.extremes(self.of)
         except NotMeasured as why:
             return self.no_answer(str(why))
         beyond = [
             t
-            for t, v, asked in ((x.low_time, x.low, low), (x.high_time, x.high, high))
-            if asked is not None and np.isinf(v)
+            for t, v, bound in ((x.low_time, x.low, low), (x.high_time, x.high, high))
+            if bound is not None and np.isinf(v)
         ]
         if beyond:
             words = f"it has no bound: it passes all bounds at {beyond[0]:.4g} s"
@@ -101,26 +101,26 @@ class CurveLimit(Requirement):
         if 0 <= margin + same < missed - same:
             return self.no_answer(f"{words}: too near to the limit to tell")
         curve = e.document.curves[self.curve]
-        if not found.whole and margin >= -same and not (isinstance(curve, CurveOf) and curve.repeats(e.document)):
+        if not measured.whole and margin >= -same and not (isinstance(curve, CurveOf) and curve.repeats(e.document)):
             return self.no_answer(
-                f"{words}; followed for {found.times[-1]:.4g} s alone, and it does not repeat: ask for a shorter cycle"
+                f"{words}; followed for {measured.times[-1]:.4g} s alone, and it does not repeat: ask for a shorter cycle"
             )
-        if not found.whole:
-            words += f"; followed for {found.times[-1]:.4g} s, from where all repeats"
+        if not measured.whole:
+            words += f"; followed for {measured.times[-1]:.4g} s, from where all repeats"
         return Verdict(
             self.name, self.kind, margin >= -same, words, value=value, limit=limit, sense=sense, dimension=dimension,
             error=missed + same, time=time, basis=x.basis,
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
-        found = evaluated_curve(e, self.curve)
-        if isinstance(found, NotMeasured):
+        curve = evaluated_curve(e, self.curve)
+        if isinstance(curve, NotMeasured):
             return None
         low, high = self._limits(e.document)
-        y = found.series[self.of]
+        y = curve.series[self.of]
         least, most = float(np.nanmin(y)), float(np.nanmax(y))
         return (
-            found.times,
+            curve.times,
             y,
             min(least, most if high is None else high) if low is None else low,
             max(most, least if low is None else low) if high is None else high,

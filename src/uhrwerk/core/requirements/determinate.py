@@ -18,16 +18,16 @@ class Determinate(Requirement):
     kind: Literal["determinate"] = "determinate"
 
     def judge(self, e: Evaluation) -> Verdict:
-        found = e.mobility
-        if found is None:
+        mobility = e.mobility
+        if mobility is None:
             return self.no_answer(e.problems[0].words if e.problems else "there is nothing to move yet")
-        free = found.undriven + len(found.loose)
-        words = f"mobility {found.count}, drivers {len(e.document.drivers)}"
-        if found.loose:
-            words += f"; nothing holds {', '.join(e.document.placed[p].name for p in found.loose)}"
-        if found.undriven:
+        free = mobility.undriven + len(mobility.loose)
+        words = f"mobility {mobility.count}, drivers {len(e.document.drivers)}"
+        if mobility.loose:
+            words += f"; nothing holds {', '.join(e.document.placed[p].name for p in mobility.loose)}"
+        if mobility.undriven:
             driven = {d.joint for d in e.document.drivers.values()}
-            words += "; free: " + "; ".join(f.words for f in found.freedoms if f.joint not in driven)
+            words += "; free: " + "; ".join(f.words for f in mobility.freedoms if f.joint not in driven)
         return Verdict(
             self.name, self.kind, free == 0, words, value=float(free), limit=0.0, sense="<=", dimension="number",
             basis="null space of the joint equations at the assembled pose", short=f"{free} free" if free else "none",

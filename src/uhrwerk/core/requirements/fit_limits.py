@@ -69,8 +69,8 @@ class FitLimits(Requirement):
             )
         except ValueError as error:
             return self.no_answer(str(error))
-        drawn = sizes[0] - sizes[1]
-        least, greatest = drawn + low - large, drawn + high - small
+        nominal = sizes[0] - sizes[1]
+        least, greatest = nominal + low - large, nominal + high - small
         bounds = scope.value(self.at_least, "length"), scope.value(self.at_most, "length")
         if bounds[0] > bounds[1]:
             return self.no_answer("the least clearance that is asked lies above the greatest")

@@ -62,11 +62,11 @@ class GearMesh(Requirement):
         z, off = poses.rotate(here[:, 3:], np.array([0.0, 0, 1])), there[:, :3] - here[:, :3]
         centres = np.linalg.norm(off - (off * z).sum(axis=1)[:, None] * z, axis=1)
         near, far = float(centres.min()), float(centres.max())
-        for below, above, told in ((a, b, names), (b, a, names[::-1])):
+        for below, above, of_two in ((a, b, names), (b, a, names[::-1])):
             if involute.tip_reaches_below(below, above, near):
-                return self._flaw(f"tips of {told[1]} reach below the form circle of {told[0]}", pair)
+                return self._flaw(f"tips of {of_two[1]} reach below the form circle of {of_two[0]}", pair)
             if below.undercut and not self.undercut:
-                return self._flaw(f"the teeth of {told[0]} are undercut", pair)
+                return self._flaw(f"the teeth of {of_two[0]} are undercut", pair)
         parts = self._told(e, a, b, near, far)
         worst = min(parts, key=lambda p: p.room)
         shown = document.shown
@@ -85,11 +85,11 @@ class GearMesh(Requirement):
         ratio = scope.value(self.contact_ratio, "number")
         tight, loose = (involute.normal_backlash(a, b, c) for c in (near, far))
         over = min(near - g.tip_radius - h.root_circle for g, h in ((a, b), (b, a)))
-        found, fine = min(involute.contact_ratio(a, b, c) for c in (near, far)), 0.01 * a.module
+        contact, fine = min(involute.contact_ratio(a, b, c) for c in (near, far)), 0.01 * a.module
         return [
             _MeshWords("backlash", tight, low, ">=", "length", (tight - low) / fine),
             _MeshWords("" if near == far else "greatest backlash", loose, high, "<=", "length", (high - loose) / fine),
-            _MeshWords("contact ratio", found, ratio, ">=", "number", (found - ratio) / 0.01),
+            _MeshWords("contact ratio", contact, ratio, ">=", "number", (contact - ratio) / 0.01),
             _MeshWords("tips over roots", over, tip, ">=", "length", (over - tip) / fine),
         ]
 

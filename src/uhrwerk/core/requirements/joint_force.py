@@ -28,10 +28,10 @@ class JointForce(BoundedForce):
         return "force"
 
     def sizes(self, e: Evaluation, times: Array) -> Array:
-        found = reaction(e, self.joint, times, self.of)
+        force = reaction(e, self.joint, times, self.of)
         if self.of == "across":
-            return found.across
-        return np.abs(found.along) if self.of == "along" else np.asarray(np.linalg.norm(found.force, axis=1))
+            return force.across
+        return np.abs(force.along) if self.of == "along" else np.asarray(np.linalg.norm(force.force, axis=1))
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:
         return of_joint(e, self.joint)

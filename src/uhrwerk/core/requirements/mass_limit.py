@@ -22,10 +22,10 @@ class MassLimit(Requirement):
     at_most: Mass = "1 kg"
 
     def judge(self, e: Evaluation) -> Verdict:
-        limit, found = e.document.scope().value(self.at_most, "mass"), e.masses[self.of].mass
+        limit, mass = e.document.scope().value(self.at_most, "mass"), e.masses[self.of].mass
         word = {WHOLE: "the whole", MOVING: "what moves"}.get(self.of) or e.document.groups[self.of].name
-        words = f"{word}: {e.document.shown(found, 'mass')}, at most {e.document.limit(limit, 'mass')}"
+        words = f"{word}: {e.document.shown(mass, 'mass')}, at most {e.document.limit(limit, 'mass')}"
         return Verdict(
-            self.name, self.kind, found <= limit, words, value=found, limit=limit, sense="<=", dimension="mass",
-            error=found * 1e-9, basis="volume of the B-rep solids times density",
+            self.name, self.kind, mass <= limit, words, value=mass, limit=limit, sense="<=", dimension="mass",
+            error=mass * 1e-9, basis="volume of the B-rep solids times density",
         )  # fmt: skip

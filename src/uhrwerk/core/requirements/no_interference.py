@@ -68,8 +68,8 @@ class NoInterference(Requirement):
         words += f"; {contacts} intended contact{'s' * (contacts != 1)}" if contacts else ""
         basis = f"{len(settled)} pairs of bodies over the whole cycle"
         basis += f", and {e.known_apart} whose boxes never meet" if e.known_apart else ""
-        told = {f.basis.split(":")[0].split(";")[0] for f in settled}
-        basis += "; gears in mesh sampled" if "sampled" in told else ""
+        bases = {f.basis.split(":")[0].split(";")[0] for f in settled}
+        basis += "; gears in mesh sampled" if "sampled" in bases else ""
         basis += "; touches sampled" if any(f.contact and "sampled" in f.basis for f in settled) else ""
         depth, error = (0.0, 0.0) if worst is None or not worst.depth else (worst.depth, worst.error)
         return Verdict(

@@ -58,10 +58,12 @@ def pin_diameter(e: Evaluation, joint: str, stated: str) -> float:
         d = e.document.scope().value(stated, "length")
         if d > 0:
             return d
-    m, held = e.mechanism, (e.document.joints | e.document.relations).get(joint)
+    m, joined = e.mechanism, (e.document.joints | e.document.relations).get(joint)
     assert m is not None
     ends = (
-        [] if held is None else [m.datums[at.placed].get(at.datum) for at in (held.a, held.b) if at.placed in m.datums]
+        []
+        if joined is None
+        else [m.datums[at.placed].get(at.datum) for at in (joined.a, joined.b) if at.placed in m.datums]
     )
     radii = [x.radius for x in ends if x is not None and x.radius > 0]
     if not radii:

@@ -33,21 +33,21 @@ class PressureAngle(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
             return self.no_answer("that pair is no cam and follower")
-        found = pressure(e, self.pair)
-        if found is None:
+        angles = pressure(e, self.pair)
+        if angles is None:
             return self.no_answer("it is not driven, or no joint that turns or slides guides the follower")
         limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.shown
-        words = f"{shown(found.most.high, 'angle')} at {found.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
-        value, error = found.most.high, found.most.high_missed + ERROR
+        words = f"{shown(angles.most.high, 'angle')} at {angles.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
+        value, error = angles.most.high, angles.most.high_missed + ERROR
         if abs(limit - value) < error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="angle",
-            error=error, time=found.most.high_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=basis(found.most),
+            error=error, time=angles.most.high_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
+            basis=basis(angles.most),
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
-        found = pressure(e, self.pair)
+        angles = pressure(e, self.pair)
         limit = e.document.scope().value(self.at_most, "angle")
-        return None if found is None else (found.times, found.angles, 0.0, limit)
+        return None if angles is None else (angles.times, angles.angles, 0.0, limit)

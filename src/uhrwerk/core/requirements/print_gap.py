@@ -100,21 +100,21 @@ class PrintGap(Requirement):
         boxes = {s.name: _box(poses.place(at[s.name], s.form.body.vertices)) for s in shapes}
         bed = min((float(b[0, 2]) for b in boxes.values()), default=0.0)
         pairs = [(a, b) for k, a in enumerate(shapes) for b in shapes[k + 1 :] if a.link != b.link]
-        found: list[PairGap] = []
+        gaps: list[PairGap] = []
         for far, _, a, b in sorted((_apart(boxes[a.name], boxes[b.name]), k, a, b) for k, (a, b) in enumerate(pairs)):
-            if found and far > max(limit, 2 * layer, min(g.distance for g in found)):  # twice a layer always holds one
+            if gaps and far > max(limit, 2 * layer, min(g.distance for g in gaps)):  # twice a layer always holds one
                 break
-            found.append(_gap(a, b, at, limit, layer, bed))
-        return found
+            gaps.append(_gap(a, b, at, limit, layer, bed))
+        return gaps
 
 
 def _gap(a: PlacedBody, b: PlacedBody, at: dict[str, Array], limit: float, layer: float, bed: float) -> PairGap:
     """By the triangles; where they do not tell on which side of the limit it lies, by the exact faces."""
     there = poses.compose(poses.inverse(at[a.name]), at[b.name])
     pair = BodyPair(a.form, b.form)
-    distance, told = pair.distance(there)
+    distance, certain = pair.distance(there)
     if distance > pair.error and abs(distance - limit) > 2 * pair.error + TIGHT and not pair.encloses(there):
-        error, depth, here = pair.error, 0.0, [np.asarray(p) / MM for p in told.nearest_points]
+        error, depth, here = pair.error, 0.0, [np.asarray(p) / MM for p in certain.nearest_points]
     else:
         f: PairResult = SweepTask(a.form, b.form, AtRest(there), 0.0, (limit,)).finding()
         distance, error, depth, here = f.distance, f.error, f.depth, list(f.points)

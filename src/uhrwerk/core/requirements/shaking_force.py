@@ -22,5 +22,5 @@ class ShakingForce(ShakingLimit):
     def measure(self, e: Evaluation) -> str:
         return "force"
 
-    def size(self, e: Evaluation, found: Shaking) -> Array:
-        return found.size
+    def size(self, e: Evaluation, shake: Shaking) -> Array:
+        return shake.size

@@ -14,7 +14,7 @@ from uhrwerk.core.stages.evaluation import Evaluation
 class ShakingLimit(BoundedForce):
     """Base of limits on it: the solids are needed, and nothing can be reckoned before they are there."""
 
-    def size(self, e: Evaluation, found: Shaking) -> Array:
+    def size(self, e: Evaluation, shake: Shaking) -> Array:
         """How large it is at the moments of what shakes the frame (T,), SI."""
         raise NotImplementedError
 
@@ -22,13 +22,13 @@ class ShakingLimit(BoundedForce):
         return
 
     def run(self, e: Evaluation) -> tuple[Array, Array]:
-        found = shaking(e)
-        if found is None:
+        shake = shaking(e)
+        if shake is None:
             raise ForcesUnknown("nothing moves")
-        return found.times, self.size(e, found)
+        return shake.times, self.size(e, shake)
 
     def sizes(self, e: Evaluation, times: Array) -> Array:
         return self.size(e, shaking_at(e, times))
 
-    def basis(self, e: Evaluation, found: Extremes) -> str:
-        return f"{basis(found)}; inertia alone, without gravity and springs, which act within the frame"
+    def basis(self, e: Evaluation, extremes: Extremes) -> str:
+        return f"{basis(extremes)}; inertia alone, without gravity and springs, which act within the frame"

@@ -29,7 +29,7 @@ class ShakingMoment(ShakingLimit):
     def measure(self, e: Evaluation) -> str:
         return "torque"
 
-    def size(self, e: Evaluation, found: Shaking) -> Array:
+    def size(self, e: Evaluation, shake: Shaking) -> Array:
         scope = e.document.scope()
         point = np.array([scope.value(t, "length") for t in (self.x, self.y, self.z)])
-        return np.asarray(np.linalg.norm(found.about(point), axis=1))
+        return np.asarray(np.linalg.norm(shake.about(point), axis=1))

@@ -34,28 +34,28 @@ class SpringStrength(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         limit = e.document.scope().value(self.stress, "stress")
-        found = _used(e, self.pair, limit)
-        if found is None:
+        uses = _used(e, self.pair, limit)
+        if uses is None:
             return self.no_answer("that pair is no spring, or nothing moves yet")
-        asked = e.document.pairs[self.pair]
-        turns = isinstance(asked, TorsionalSpring) and springs.winds_on(e, [self.pair])
+        spring = e.document.pairs[self.pair]
+        turns = isinstance(spring, TorsionalSpring) and springs.winds_on(e, [self.pair])
 
         def used(name: str) -> Extremes:
             def at(times: Array) -> Array:
-                told = _used(e, self.pair, limit, times)
-                assert told is not None
-                return told[1][name][0]
+                uses = _used(e, self.pair, limit, times)
+                assert uses is not None
+                return uses[1][name][0]
 
             return over_cycle(e, at, last_period=turns)
 
-        worst = {name: e.once(f"most {name} of {self!r}", partial(used, name)) for name in found[1]}
+        worst = {name: e.once(f"most {name} of {self!r}", partial(used, name)) for name in uses[1]}
         name = max(worst, key=lambda k: worst[k].high)
         value, time, error = worst[name].high, worst[name].high_time, worst[name].high_missed
-        words = f"{found[1][name][1]}: {100 * value:.1f} % at {time:.4g} s; " + "; ".join(
-            f"{told}: {100 * worst[k].high:.1f} %" for k, (_, told) in found[1].items() if k != name
+        words = f"{uses[1][name][1]}: {100 * value:.1f} % at {time:.4g} s; " + "; ".join(
+            f"{what}: {100 * worst[k].high:.1f} %" for k, (_, what) in uses[1].items() if k != name
         )
         words = words.rstrip("; ")
-        run = springs.run(e, self.pair) if isinstance(asked, LinearSpring) else None
+        run = springs.run(e, self.pair) if isinstance(spring, LinearSpring) else None
         askew = 0.0 if run is None else float(run.askew.max())
         if askew > MOST_ASKEW:
             lean = e.document.shown(askew, "angle")
@@ -70,26 +70,26 @@ class SpringStrength(Requirement):
         )  # fmt: skip
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:
-        found = _used(e, self.pair, e.document.scope().value(self.stress, "stress"))
-        if found is None:
+        uses = _used(e, self.pair, e.document.scope().value(self.stress, "stress"))
+        if uses is None:
             return None
-        return found[0], np.max([used for used, _ in found[1].values()], axis=0), 0.0, 1.0
+        return uses[0], np.max([used for used, _ in uses[1].values()], axis=0), 0.0, 1.0
 
 
 def _used(e: Evaluation, pair: str, limit: float, when: Array | None = None) -> tuple[Array, dict[str, Used]] | None:
     """Moments (T,) s, and for each thing that may not be: which part of what is allowed is used (T,), and its words."""
-    asked = e.document.pairs[pair]
-    n = numbers(asked, e.document.scope())
+    spring = e.document.pairs[pair]
+    n = numbers(spring, e.document.scope())
     if e.motion is None:
         return None
-    times = springs.looked_at(e, [pair] if isinstance(asked, TorsionalSpring) else []) if when is None else when
-    if isinstance(asked, TorsionalSpring):
+    times = springs.looked_at(e, [pair] if isinstance(spring, TorsionalSpring) else []) if when is None else when
+    if isinstance(spring, TorsionalSpring):
         wound = springs.wound(e, pair, times)
         if wound is None:
             return None
-        stress = asked.stress(n, wound.torque)
-        return times, {"stress": (stress / limit, "of the stress allowed"), **asked.used(n, n.wound - wound.turned)}
-    run = springs.run(e, pair, times) if isinstance(asked, LinearSpring) else None
-    if run is None or not isinstance(asked, LinearSpring):
+        stress = spring.stress(n, wound.torque)
+        return times, {"stress": (stress / limit, "of the stress allowed"), **spring.used(n, n.wound - wound.turned)}
+    run = springs.run(e, pair, times) if isinstance(spring, LinearSpring) else None
+    if run is None or not isinstance(spring, LinearSpring):
         return None
-    return times, {"stress": (run.stress / limit, "of the stress allowed"), **asked.used(n, run.length, run.reach)}
+    return times, {"stress": (run.stress / limit, "of the stress allowed"), **spring.used(n, run.length, run.reach)}

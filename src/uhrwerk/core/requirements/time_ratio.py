@@ -28,10 +28,10 @@ class TimeRatio(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         limit, c = e.document.scope().value(self.at_least, "number"), e.coordinate(self.joint)
-        found = time_ratio(c) if c is not None else None
-        if found is None:
+        strokes = time_ratio(c) if c is not None else None
+        if strokes is None:
             return self.no_answer("this joint does not go forth and back in the cycle")
-        ratio, time = found
+        ratio, time = strokes
         words = f"the slow stroke takes {ratio:.3f} times as long as the fast one, at least {limit:g} asked"
         return Verdict(
             self.name, self.kind, ratio >= limit - 1e-9, words, value=ratio, limit=limit, sense=">=", dimension="number",

@@ -46,13 +46,13 @@ class ToothBending(BoundedForce):
         if any(x.kind != "spur_gear" for x in designs):
             raise ForcesUnknown("the bending of two spur gears is known")
         path = f"pairs.{self.pair}"
-        found = known(e, path, times)
+        forces = known(e, path, times)
         row = next(r for r in m.rows if r.owner == path)
         pose, _, _ = moments(e, times)
         worst, shared = np.zeros(len(times)), self._shared(e, pose)
         for at in pair.at:
             tooth = teeth_of(document, at.placed)
-            force = np.abs(turning(e, at, pose, row, found)) / tooth.pitch_radius
+            force = np.abs(turning(e, at, pose, row, forces)) / tooth.pitch_radius
             worst = np.maximum(worst, force / (shared * tooth.module * involute.lewis(tooth)))
         return worst
 

@@ -37,12 +37,10 @@ class Travel(Requirement):
         c = e.coordinate(self.joint, bool(self.turn))
         if c is None:
             return self.no_answer(f"nothing {'turns' if self.turn else 'slides'} in this joint")
-        found, time = travel(c)
-        words = (
-            f"{e.document.shown(found, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} asked"
-        )
+        travelled, time = travel(c)
+        words = f"{e.document.shown(travelled, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} asked"
         return Verdict(
-            self.name, self.kind, found >= limit - 1e-9, words, value=found, limit=limit, sense=">=", dimension=dimension,
+            self.name, self.kind, travelled >= limit - 1e-9, words, value=travelled, limit=limit, sense=">=", dimension=dimension,
             error=ERROR, time=time, basis="joint coordinate over the cycle; its turning points between stations too",
         )  # fmt: skip
 

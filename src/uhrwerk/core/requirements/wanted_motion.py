@@ -60,37 +60,37 @@ class WantedMotion(Requirement):
         return WantedInterval(begin, end, value, abs(within), turning)
 
     def judge(self, e: Evaluation) -> Verdict:
-        asked = self.wanted(e.document)
-        c = e.coordinate(self.joint, asked.turning)
+        wanted_ = self.wanted(e.document)
+        c = e.coordinate(self.joint, wanted_.turning)
         if c is None:
-            return self.no_answer(f"nothing {'turns' if asked.turning else 'slides'} in this joint")
+            return self.no_answer(f"nothing {'turns' if wanted_.turning else 'slides'} in this joint")
         assert e.motion is not None
-        if asked.end < asked.begin - 1e-12:
+        if wanted_.end < wanted_.begin - 1e-12:
             return self.no_answer("it is to stay until a moment that lies before the one by which it is reached")
-        if asked.end > e.motion.duration * (1 + 1e-9):
+        if wanted_.end > e.motion.duration * (1 + 1e-9):
             return self.no_answer(
-                f"it is to stay until {asked.end:.4g} s, and the motion ends at {e.motion.duration:.4g} s"
+                f"it is to stay until {wanted_.end:.4g} s, and the motion ends at {e.motion.duration:.4g} s"
             )
-        off, time, at = farthest(c, asked)
-        dimension = "angle" if asked.turning else "length"
+        off, time, at = farthest(c, wanted_)
+        dimension = "angle" if wanted_.turning else "length"
         shown = e.document.shown
         degrees = 360 / e.document.scope().value(e.document.cycle.duration, "time")
         words = (
-            f"{shown(at, dimension)} at {time * degrees:.1f}° of the cycle, {shown(asked.value, dimension)} wanted from "
-            f"{asked.begin * degrees:.1f}° until {asked.end * degrees:.1f}°, within {shown(asked.within, dimension)}"
+            f"{shown(at, dimension)} at {time * degrees:.1f}° of the cycle, {shown(wanted_.value, dimension)} wanted from "
+            f"{wanted_.begin * degrees:.1f}° until {wanted_.end * degrees:.1f}°, within {shown(wanted_.within, dimension)}"
         )
         return Verdict(
-            self.name, self.kind, off <= asked.within + 1e-9, words, value=off, limit=asked.within, sense="<=", dimension=dimension,
+            self.name, self.kind, off <= wanted_.within + 1e-9, words, value=off, limit=wanted_.within, sense="<=", dimension=dimension,
             error=ERROR, time=time, short=f"off by {shown(off, dimension)}",
             basis="joint coordinate over that time; its turning points between stations too",
         )  # fmt: skip
 
 
-def farthest(c: Coordinate, asked: WantedInterval) -> tuple[float, float, float]:
+def farthest(c: Coordinate, wanted: WantedInterval) -> tuple[float, float, float]:
     """How far a coordinate is off at most, when (s), and where it is then."""
-    ends = np.array([asked.begin, asked.end])
+    ends = np.array([wanted.begin, wanted.end])
     inside = np.concatenate([c.whole.times, reversals(c.whole)[0]])
-    times = np.concatenate([ends, inside[(inside > asked.begin) & (inside < asked.end)]])
+    times = np.concatenate([ends, inside[(inside > wanted.begin) & (inside < wanted.end)]])
     values = interpolated(c.whole, times)
-    worst = int(np.argmax(np.abs(values - asked.value)))
-    return float(abs(values[worst] - asked.value)), float(times[worst]), float(values[worst])
+    worst = int(np.argmax(np.abs(values - wanted.value)))
+    return float(abs(values[worst] - wanted.value)), float(times[worst]), float(values[worst])

@@ -47,12 +47,12 @@ def unpacked(data: bytes) -> tuple[dict[str, Any], bytes]:
     """Header and block. ValueError where it is none of ours."""
     head, _, block = data.partition(b"\n")
     try:
-        told = json.loads(head)
+        header = json.loads(head)
     except ValueError as error:
         raise ValueError(BROKEN) from error
-    if not isinstance(told, dict) or told.get("form") not in ("faces", "triangles"):
+    if not isinstance(header, dict) or header.get("form") not in ("faces", "triangles"):
         raise ValueError("the contents are of no form that is known")
-    return told, block
+    return header, block
 
 
 def triangles_packed(vertices: Array, triangles: Index, names: list[str]) -> bytes:
@@ -68,8 +68,8 @@ def triangles_packed(vertices: Array, triangles: Index, names: list[str]) -> byt
 
 def triangles_unpacked(block: bytes) -> tuple[Array, Index]:
     try:
-        with np.load(io.BytesIO(block), allow_pickle=False) as found:
-            return found["vertices"].astype(np.float64), found["triangles"].astype(np.int64)
+        with np.load(io.BytesIO(block), allow_pickle=False) as arrays:
+            return arrays["vertices"].astype(np.float64), arrays["triangles"].astype(np.int64)
     except (ValueError, KeyError, OSError, EOFError, zipfile.BadZipFile) as error:
         raise ValueError(BROKEN) from error
 

@@ -34,15 +34,15 @@ from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
 
 
-def _outline(made: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
+def _outline(partial: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
     """An outline with what it takes from faces filled in: those of the part as it is now, or of another."""
     if "rim" in data:
         rim = data["rim"]
-        of = rim.get("part", made)
+        of = rim.get("part", partial)
         return {"given": (of.face(rim["face"]), frame_of(of, {"face": rim["face"]})), **rim}
     for how in ("sum", "less"):
         if how in data:
-            return {how: [_outline(made, one) for one in data[how]]}
+            return {how: [_outline(partial, one) for one in data[how]]}
     return data
 
 
@@ -51,7 +51,7 @@ def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
     of: PartialSolid = over["part"]
     frame, face = frame_of(of, {"face": over["face"]}), of.face(over["face"])
     around = {hash(e) for e in each(face, TopAbs_EDGE, TopoDS.Edge)}
-    found = []
+    places = []
     for one, name in of.numbered():
         surface = BRepAdaptor_Surface(TopoDS.Face(one))
         if surface.GetType() != GeomAbs_Cylinder or is_outward(TopoDS.Face(one)):
@@ -59,17 +59,17 @@ def _over(over: dict[str, Any]) -> list[tuple[float, float]]:
         if around & {hash(e) for e in each(one, TopAbs_EDGE, TopoDS.Edge)}:
             p = surface.Cylinder().Axis().Location()
             off = np.array([p.X(), p.Y(), p.Z()]) - frame.origin
-            found.append((name, (float(off @ frame.x) / MM, float(off @ frame.y) / MM)))
-    if not found:
+            places.append((name, (float(off @ frame.x) / MM, float(off @ frame.y) / MM)))
+    if not places:
         raise StepFailed(f"there is no bore in face {over['face']} of that part")
-    return [place for _, place in sorted(found)]
+    return [place for _, place in sorted(places)]
 
 
-def _ends(made: PartialSolid, step: Step, frame: Frame, inward: bool) -> tuple[float, float]:
+def _ends(partial: PartialSolid, step: Step, frame: Frame, inward: bool) -> tuple[float, float]:
     """From where to where along the plane's normal a step reaches, mm."""
-    far = 1.05 * reach(made.shape) + 1.0 if made.shape is not None else 0.0
+    far = 1.05 * reach(partial.shape) + 1.0 if partial.shape is not None else 0.0
     if step.get("through"):
-        if made.shape is None:
+        if partial.shape is None:
             raise StepFailed("there is nothing to go through yet")
         return (
             (-far, 0.0)
@@ -77,7 +77,7 @@ def _ends(made: PartialSolid, step: Step, frame: Frame, inward: bool) -> tuple[f
             else (-far - abs(frame.origin @ frame.n), far + abs(frame.origin @ frame.n))
         )
     if step.get("to"):
-        face = made.face(step["to"])
+        face = partial.face(step["to"])
         if (
             BRepAdaptor_Surface(face).GetType() != GeomAbs_Plane
             or np.linalg.norm(np.cross(normal_at(face), frame.n)) > 1e-9
@@ -93,21 +93,21 @@ def _ends(made: PartialSolid, step: Step, frame: Frame, inward: bool) -> tuple[f
     return (-length, 0.0) if inward else (0.0, length)
 
 
-def _flat(made: PartialSolid, step: Step, frame: Frame) -> tuple[Any, Names]:
+def _flat(partial: PartialSolid, step: Step, frame: Frame) -> tuple[Any, Names]:
     try:
-        return flat_face(_outline(made, step["outline"]), frame)
+        return flat_face(_outline(partial, step["outline"]), frame)
     except ValueError as error:
         raise StepFailed(str(error)) from error
 
 
-def _prism(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
-    frame = frame_of(made, step["plane"])
-    low, high = _ends(made, step, frame, not adds)
+def _prism(partial: PartialSolid, step: Step, adds: bool) -> list[Tool]:
+    frame = frame_of(partial, step["plane"])
+    low, high = _ends(partial, step, frame, not adds)
     if step.get("taper") and step.get("both"):
-        return [_half(made, step, frame, far, end, adds) for far, end in ((low, "start"), (high, "end"))]
+        return [_half(partial, step, frame, far, end, adds) for far, end in ((low, "start"), (high, "end"))]
     start_high = (not adds and low < 0 and not step.get("both")) or high <= 0
     base = frame.moved(high if start_high else low)
-    face, roles = _flat(made, step, base)
+    face, roles = _flat(partial, step, base)
     way = frame.n * ((low - high) if start_high else (high - low))
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*way))
     ends = Names([(maker.FirstShape(), "start"), (maker.LastShape(), "end")])
@@ -118,9 +118,9 @@ def _prism(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     return [Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)]
 
 
-def _half(made: PartialSolid, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
+def _half(partial: PartialSolid, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
     """What an outline sweeps to one side of its plane, tapered from there; `end` names its far face."""
-    face, roles = _flat(made, step, frame)
+    face, roles = _flat(partial, step, frame)
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*(frame.n * far)))
     ends = Names([(maker.LastShape(), end)])
     sides = Names((f, role) for edge, role in roles for f in maker.Generated(edge))
@@ -150,23 +150,23 @@ def drawn(maker: Any, names: Names) -> Names:
 def _swept(maker: Any, roles: Names) -> list[tuple[Any, str]]:
     """The faces that edges sweep out, with the edges' roles. For an edge square to the axis the kernel does not tell: its
     face is the one of this sweep on which it lies."""
-    found, silent = [], []
+    pairs, silent = [], []
     for edge, role in roles:
         faces = list(maker.Generated(edge))
-        found += [(f, role) for f in faces]
+        pairs += [(f, role) for f in faces]
         silent += [] if faces else [(edge, role)]
-    told = Names(found)
-    free = [f for f in each(maker.Shape(), TopAbs_FACE, TopoDS.Face) if f not in told]
+    names = Names(pairs)
+    free = [f for f in each(maker.Shape(), TopAbs_FACE, TopoDS.Face) if f not in names]
     for edge, role in silent:
         curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
         at = BRepBuilderAPI_MakeVertex(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2)).Vertex()
-        found += [(f, role) for f in free if BRepExtrema_DistShapeShape(at, f).Value() < 1e-6]
-    return found
+        pairs += [(f, role) for f in free if BRepExtrema_DistShapeShape(at, f).Value() < 1e-6]
+    return pairs
 
 
-def _revolved(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
-    frame = frame_of(made, step["plane"])
-    face, roles = _flat(made, step, frame)
+def _revolved(partial: PartialSolid, step: Step, adds: bool) -> list[Tool]:
+    frame = frame_of(partial, step["plane"])
+    face, roles = _flat(partial, step, frame)
     along = frame.x if step["axis"] == "x" else frame.y
     across = frame.y if step["axis"] == "x" else frame.x
     origin = frame.origin + across * step.get("axis_offset", 0.0) * MM
@@ -180,11 +180,11 @@ def _revolved(made: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     return [Tool(maker.Shape(), Names((f, f"{step['id']}.{role}") for f, role in names), adds)]
 
 
-def _holes(made: PartialSolid, step: Step) -> list[Tool]:
+def _holes(partial: PartialSolid, step: Step) -> list[Tool]:
     """A tool for each place: its profile turned about its axis. `profile` is [[radius, depth, role], ...], the role that of
     the face which leads there; the last depth is None where it goes through."""
-    frame = frame_of(made, step["plane"])
-    deepest = 1.05 * reach(made.shape) + 1.0 if made.shape is not None else 0.0
+    frame = frame_of(partial, step["plane"])
+    deepest = 1.05 * reach(partial.shape) + 1.0 if partial.shape is not None else 0.0
     tools = []
     places = _over(step["places"]["over"]) if isinstance(step["places"], dict) else step["places"]
     for k, (x, y) in enumerate(places, 1):
@@ -198,38 +198,38 @@ def _holes(made: PartialSolid, step: Step) -> list[Tool]:
     return tools
 
 
-def added(made: PartialSolid, step: Step) -> PartialSolid:
-    return _with_tools(made, step, _prism(made, step, True))
+def added(partial: PartialSolid, step: Step) -> PartialSolid:
+    return _with_tools(partial, step, _prism(partial, step, True))
 
 
-def cut(made: PartialSolid, step: Step) -> PartialSolid:
-    return _with_tools(made, step, _prism(made, step, False))
+def cut(partial: PartialSolid, step: Step) -> PartialSolid:
+    return _with_tools(partial, step, _prism(partial, step, False))
 
 
-def turned(made: PartialSolid, step: Step) -> PartialSolid:
-    return _with_tools(made, step, _revolved(made, step, step["adds"]))
+def turned(partial: PartialSolid, step: Step) -> PartialSolid:
+    return _with_tools(partial, step, _revolved(partial, step, step["adds"]))
 
 
-def drilled(made: PartialSolid, step: Step) -> PartialSolid:
-    return _with_tools(made, step, _holes(made, step))
+def drilled(partial: PartialSolid, step: Step) -> PartialSolid:
+    return _with_tools(partial, step, _holes(partial, step))
 
 
-def _with_tools(made: PartialSolid, step: Step, tools: list[Tool]) -> PartialSolid:
-    if made.shape is None and not tools[0].adds:
+def _with_tools(partial: PartialSolid, step: Step, tools: list[Tool]) -> PartialSolid:
+    if partial.shape is None and not tools[0].adds:
         raise StepFailed("there is nothing to cut yet")
-    after = joined(made, tools)
+    after = joined(partial, tools)
     size = volume(after.shape)
-    if abs(size - made.volume) < 1e-9 * max(made.volume, 1e-9):
+    if abs(size - partial.volume) < 1e-9 * max(partial.volume, 1e-9):
         raise StepFailed(
             "it does not meet the part" if not tools[0].adds else "it lies within the part and adds nothing"
         )
-    return PartialSolid(after.shape, after.names, {**made.tools, step["id"]: tools}, volume=size)
+    return PartialSolid(after.shape, after.names, {**partial.tools, step["id"]: tools}, volume=size)
 
 
-def again(made: PartialSolid, step: Step) -> PartialSolid:
+def again(partial: PartialSolid, step: Step) -> PartialSolid:
     """Tools of earlier steps once more, moved; `moves` are 3 x 4 matrices, m."""
     for one in step["of"]:
-        if one not in made.tools:
+        if one not in partial.tools:
             raise StepFailed(f"{one} is no earlier step that adds or takes away")
         repeated = []
         for k, move in enumerate(step["moves"], 2):
@@ -237,9 +237,9 @@ def again(made: PartialSolid, step: Step) -> PartialSolid:
             m = np.array(move, dtype=float)
             m[:, 3] *= MM
             t.SetValues(*m.ravel())
-            for tool in made.tools[one]:
+            for tool in partial.tools[one]:
                 maker = BRepBuilderAPI_Transform(tool.shape, t, True)
                 names = Names((maker.ModifiedShape(f), f"{step['id']}.{bare(name)}_{k}") for f, name in tool.names)
                 repeated.append(Tool(maker.Shape(), names, tool.adds))
-        made = _with_tools(made, {"id": f"{step['id']}.{one}"}, repeated)
-    return made
+        partial = _with_tools(partial, {"id": f"{step['id']}.{one}"}, repeated)
+    return partial

@@ -29,16 +29,16 @@ LARGEST, EVERY = 300_000_000, 50
 def packed(solid: Solid, key: str) -> bytes:
     """A solid as the contents of a file."""
     arrays: dict[str, Any] = {}
-    told = []
+    bodies = []
     for n, b in enumerate(solid.bodies.values()):
         for name in ("vertices", "triangles", "face_of", "centroid", "inertia"):
             arrays[f"{n}.{name}"] = getattr(b, name)
         arrays[f"{n}.places"] = np.array([[f.origin, f.direction, f.centre] for f in b.faces]).reshape(-1, 3, 3)
         arrays[f"{n}.sizes"] = np.array([[f.radius, f.length, f.outward] for f in b.faces], dtype=float).reshape(-1, 3)
-        told.append({
+        bodies.append({
             "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "exact": b.exact, "faces": [[f.kind, f.name] for f in b.faces],
         })  # fmt: skip
-    told_all = {"bodies": told, "failed": solid.failed}
+    told_all = {"bodies": bodies, "failed": solid.failed}
     arrays["told"] = np.frombuffer(json.dumps(told_all).encode(), dtype=np.uint8)
     out = io.BytesIO()
     np.savez(out, **arrays)
@@ -51,19 +51,19 @@ def unpacked(data: bytes, key: str) -> Solid | None:
     if data[:32] != _sum(key, data[32:]):
         return None
     try:
-        with np.load(io.BytesIO(data[32:]), allow_pickle=False) as found:
+        with np.load(io.BytesIO(data[32:]), allow_pickle=False) as arrays:
             bodies = {}
-            whole = json.loads(found["told"].tobytes())
-            for n, told in enumerate(whole["bodies"]):
-                own = {k: found[f"{n}.{k}"] for k in ("vertices", "triangles", "face_of", "centroid", "inertia")}
+            whole = json.loads(arrays["told"].tobytes())
+            for n, header in enumerate(whole["bodies"]):
+                own = {k: arrays[f"{n}.{k}"] for k in ("vertices", "triangles", "face_of", "centroid", "inertia")}
                 faces = tuple(
                     Face(kind, place[0], place[1], float(size[0]), float(size[1]), bool(size[2]), name, place[2])
                     for (kind, name), place, size in zip(
-                        told["faces"], found[f"{n}.places"], found[f"{n}.sizes"], strict=True
+                        header["faces"], arrays[f"{n}.places"], arrays[f"{n}.sizes"], strict=True
                     )
                 )
-                bodies[told["name"]] = Body(
-                    name=told["name"], faces=faces, volume=told["volume"], deviation=told["deviation"], order=told["order"], exact=told["exact"], **own
+                bodies[header["name"]] = Body(
+                    name=header["name"], faces=faces, volume=header["volume"], deviation=header["deviation"], order=header["order"], exact=header["exact"], **own
                 )  # fmt: skip
             return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None)
     except (

@@ -21,26 +21,26 @@ from uhrwerk.core.solids.recipe import Step
 from uhrwerk.core.solids.wires import MM, level, wire
 
 
-def carried_out(made: PartialSolid, step: Step, own: str) -> PartialSolid:
+def carried_out(partial: PartialSolid, step: Step, own: str) -> PartialSolid:
     """The part after an element's own step; its faces get names where `own` is given."""
     if step["do"] in ("extrude", "cut"):
         if own or step.get("stands"):
-            return joined(made, [_named_prism(step, own)])
-        if made.shape is None:
+            return joined(partial, [_named_prism(step, own)])
+        if partial.shape is None:
             return PartialSolid(_prism(step))
         kind = BRepAlgoAPI_Fuse if step["do"] == "extrude" else BRepAlgoAPI_Cut
-        return PartialSolid(kind(made.shape, _prism(step)).Shape())
+        return PartialSolid(kind(partial.shape, _prism(step)).Shape())
     if step["do"] == "mirror":
         behind = gp_Trsf()
         behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
-        moved = BRepBuilderAPI_Transform(made.shape, behind, True)
-        return PartialSolid(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in made.names))
-    maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(made.shape)
-    chosen = _chosen(made.shape, step["edges"])
+        moved = BRepBuilderAPI_Transform(partial.shape, behind, True)
+        return PartialSolid(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in partial.names))
+    maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(partial.shape)
+    chosen = _chosen(partial.shape, step["edges"])
     for edge in chosen:
         maker.Add(step["size"] * MM, edge)
     shape = maker.Shape()
-    names = made.names.followed(maker, faces_of(shape))
+    names = partial.names.followed(maker, faces_of(shape))
     for k, edge in enumerate(chosen if own else [], 1):
         for f in maker.Generated(edge):
             names.add(f, f"{own}.edge_{k}")

@@ -29,10 +29,10 @@ def distance(
     best: tuple[float, Any, Any] = (np.inf, None, None)
     for fa in faces_a:
         for fb in faces_b:
-            found = BRepExtrema_DistShapeShape(_posed_face(a, fa, pose_a), _posed_face(b, fb, pose_b))
-            if found.IsDone() and found.Value() / MM < best[0]:
-                p, q = found.PointOnShape1(1), found.PointOnShape2(1)
-                best = (found.Value() / MM, *(np.array([v.X(), v.Y(), v.Z()]) / MM for v in (p, q)))
+            extrema = BRepExtrema_DistShapeShape(_posed_face(a, fa, pose_a), _posed_face(b, fb, pose_b))
+            if extrema.IsDone() and extrema.Value() / MM < best[0]:
+                p, q = extrema.PointOnShape1(1), extrema.PointOnShape2(1)
+                best = (extrema.Value() / MM, *(np.array([v.X(), v.Y(), v.Z()]) / MM for v in (p, q)))
     return best
 
 
@@ -51,11 +51,11 @@ def circle_crossings(solid: Any, radius: float, z: float) -> list[float]:
     ring = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(gp_Pnt(0, 0, z * MM), gp_Dir(0, 0, 1)), radius * MM)).Edge()
     angles = []
     for face in each(solid, TopAbs_FACE, TopoDS.Face):
-        found = BRepExtrema_DistShapeShape(face, ring)
-        if found.IsDone() and found.Value() < 1e-7 and found.NbSolution() < 5:
+        extrema = BRepExtrema_DistShapeShape(face, ring)
+        if extrema.IsDone() and extrema.Value() < 1e-7 and extrema.NbSolution() < 5:
             angles += [
-                np.arctan2(found.PointOnShape1(i).Y(), found.PointOnShape1(i).X())
-                for i in range(1, found.NbSolution() + 1)
+                np.arctan2(extrema.PointOnShape1(i).Y(), extrema.PointOnShape1(i).X())
+                for i in range(1, extrema.NbSolution() + 1)
             ]
     return sorted(float(a) for a in angles)
 

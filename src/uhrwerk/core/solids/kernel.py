@@ -55,12 +55,12 @@ class Kernel:
 
     def shape(self, steps: list[Step]) -> Any:
         """The kernel's shape of a body, from its steps."""
-        made, failed = self.made(steps)
-        if made.shape is None:
+        partial, failed = self.made(steps)
+        if partial.shape is None:
             raise StepFailed(": ".join(failed) if failed else "it has no build step yet that adds something")
-        if not BRepCheck_Analyzer(made.shape).IsValid():
+        if not BRepCheck_Analyzer(partial.shape).IsValid():
             raise StepFailed("the dimensions do not give a closed solid")
-        return made.shape
+        return partial.shape
 
     def made(self, steps: list[Step]) -> tuple[PartialSolid, Failure | None]:
         """One body from its steps, each carried out on what is kept of those before it; and the designer's step that failed: the
@@ -72,34 +72,36 @@ class Kernel:
         if not steps:
             return PartialSolid(), None
         *before, step = steps
-        made, failed = self.made(before)
+        partial, failed = self.made(before)
         if step["do"] in STEPS or step["do"] == "nothing":
             if failed is not None or step.get("off"):
-                return made, failed
+                return partial, failed
             if "why" in step:
-                return made, (step["id"], step["why"])
+                return partial, (step["id"], step["why"])
             self.begun(step["id"])
             try:
-                return shaped(made, self._with_others(step)), None
+                return shaped(partial, self._with_others(step)), None
             except StepFailed as error:
-                return made, (step["id"], str(error))
-        if step["do"] == "mirror" and made.shape is None:
-            return made, failed
-        return self._element_step(made, step, len(steps)), failed
+                return partial, (step["id"], str(error))
+        if step["do"] == "mirror" and partial.shape is None:
+            return partial, failed
+        return self._element_step(partial, step, len(steps)), failed
 
-    def _element_step(self, made: PartialSolid, step: Step, number: int) -> PartialSolid:
+    def _element_step(self, partial: PartialSolid, step: Step, number: int) -> PartialSolid:
         what = f"build step {number} ({step['do']})"
         try:
-            made = self._received(step) if step["do"] == "received" else carried_out(made, step, step.get("id", ""))
+            partial = (
+                self._received(step) if step["do"] == "received" else carried_out(partial, step, step.get("id", ""))
+            )
             if step.get("id"):
-                made = replace(made, volume=volume(made.shape))
+                partial = replace(partial, volume=volume(partial.shape))
         except StepFailed:
             raise
         except Exception as error:  # the kernel raises many kinds; all mean that this step cannot be made
             raise StepFailed(f"{what} cannot be made with these dimensions") from error
-        if step["do"] != "extrude" and not BRepCheck_Analyzer(made.shape).IsValid():
+        if step["do"] != "extrude" and not BRepCheck_Analyzer(partial.shape).IsValid():
             raise StepFailed(f"{what} does not give a closed solid with these dimensions")
-        return made
+        return partial
 
     def _with_others(self, data: Any) -> Any:
         """A step with the other parts that it takes outlines or places from: `part` beside their `steps`."""
@@ -147,9 +149,9 @@ class Kernel:
 
     def _sound(self, steps: list[Step]) -> tuple[list[Step], Failure | None]:
         """The steps up to the first of a designer's after which the solid is not sound, and that one; all of them where it is."""
-        made, failed = self.made(steps)
+        partial, failed = self.made(steps)
         own = [k for k, step in enumerate(steps) if step["do"] in STEPS]
-        if made.shape is None or not own or BRepCheck_Analyzer(made.shape).IsValid():
+        if partial.shape is None or not own or BRepCheck_Analyzer(partial.shape).IsValid():
             return steps, failed
         for k in own:
             shape = self.made(steps[: k + 1])[0].shape
@@ -159,9 +161,9 @@ class Kernel:
 
     def _body(self, name: str, steps: list[Step], deviation: float, order: int) -> Body:
         own = any("id" in step for step in steps)
-        made = self.made(steps)[0] if own else PartialSolid()
-        shape = made.shape or self.shape(steps)  # those of a designer's steps are known to be sound
-        return tessellated(name, shape, made.numbered() if own else Names(), deviation, order, own)
+        partial = self.made(steps)[0] if own else PartialSolid()
+        shape = partial.shape or self.shape(steps)  # those of a designer's steps are known to be sound
+        return tessellated(name, shape, partial.numbered() if own else Names(), deviation, order, own)
 
     def _contents_of(self, step: Step) -> tuple[dict[str, Any], bytes]:
         try:

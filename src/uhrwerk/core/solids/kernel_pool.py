@@ -62,15 +62,15 @@ def _work(connection: Connection) -> None:
         connection.send(answer)
 
 
-def _received(told: Any) -> Iterator[str]:
+def _received(data: Any) -> Iterator[str]:
     """The contents of files that recipes ask for, those of their neighbours too."""
-    if isinstance(told, dict):
-        if told.get("do") == "received":
-            yield told["contents"]
-        for inner in told.values():
+    if isinstance(data, dict):
+        if data.get("do") == "received":
+            yield data["contents"]
+        for inner in data.values():
             yield from _received(inner)
-    elif isinstance(told, list | tuple) and told and isinstance(told[0], dict | list):  # not the points of an outline
-        for inner in told:
+    elif isinstance(data, list | tuple) and data and isinstance(data[0], dict | list):  # not the points of an outline
+        for inner in data:
             yield from _received(inner)
 
 
@@ -157,9 +157,9 @@ class KernelPool:
         return replace(self.build(before), failed=(error.step, str(error)))
 
     def build_all(
-        self, recipes: Iterable[Recipe], heard: Callable[[], None] = lambda: None
+        self, recipes: Iterable[Recipe], report: Callable[[], None] = lambda: None
     ) -> list[Solid | BuildFailed]:
-        """Solids of several recipes, side by side; a failure stands in its place. `heard` is told of each that is there."""
+        """Solids of several recipes, side by side; a failure stands in its place. `report` is called for each that is there."""
 
         def one(recipe: Recipe) -> Solid | BuildFailed:
             try:
@@ -167,7 +167,7 @@ class KernelPool:
             except BuildFailed as error:
                 return error
             finally:
-                heard()
+                report()
 
         with ThreadPoolExecutor(self.count) as pool:
             return list(pool.map(one, recipes))

@@ -43,15 +43,15 @@ from uhrwerk.core.solids.wires import MM
 SMOOTH = 0.02
 
 
-def edges(made: PartialSolid, step: Step) -> PartialSolid:
+def edges(partial: PartialSolid, step: Step) -> PartialSolid:
     own, size = step["id"], step["size"] * MM
-    between = meeting(made.shape)
-    names = made.numbered()
+    between = meeting(partial.shape)
+    names = partial.numbered()
     chosen = [e for e, faces in between if _fits(e, faces, names, step)]
     if not chosen:
         raise StepFailed("no edge is chosen by it")
     rounds = step["how"] == "round"
-    maker = BRepFilletAPI_MakeFillet(made.shape) if rounds else BRepFilletAPI_MakeChamfer(made.shape)
+    maker = BRepFilletAPI_MakeFillet(partial.shape) if rounds else BRepFilletAPI_MakeChamfer(partial.shape)
     for edge in chosen:
         if maker.Contour(edge) == 0:
             maker.Add(size, edge)
@@ -61,27 +61,27 @@ def edges(made: PartialSolid, step: Step) -> PartialSolid:
         raise StepFailed("its size is too large for these edges") from error
     if not maker.IsDone():
         raise StepFailed("its size is too large for these edges")
-    out = made.names.followed(maker, faces_of(maker.Shape()))
+    out = partial.names.followed(maker, faces_of(maker.Shape()))
     for edge, faces in between:
         pair = sorted({bare(names.get(f, "face")) for f in faces})
         for f in maker.Generated(edge):
             out.add(f, f"{own}.{'_'.join(pair)}")
-    for vertex, faces in _corners(made.shape):
+    for vertex, faces in _corners(partial.shape):
         around = "_".join(sorted({bare(names.get(f, "face")) for f in faces}))
         for f in maker.Generated(vertex):
             out.add(f, f"{own}.{around}")
-    return PartialSolid(maker.Shape(), out, made.tools)
+    return PartialSolid(maker.Shape(), out, partial.tools)
 
 
 def _corners(shape: Any) -> list[tuple[Any, list[Any]]]:
     """Every corner with the faces that meet there."""
-    found: dict[int, tuple[Any, list[Any]]] = {}
+    corners: dict[int, tuple[Any, list[Any]]] = {}
     for face in each(shape, TopAbs_FACE, TopoDS.Face):
         for vertex in each(face, TopAbs_VERTEX, TopoDS.Vertex):
-            faces = found.setdefault(hash(vertex), (vertex, []))[1]
+            faces = corners.setdefault(hash(vertex), (vertex, []))[1]
             if face not in faces:
                 faces.append(face)
-    return list(found.values())
+    return list(corners.values())
 
 
 def _fits(edge: Any, faces: list[Any], names: Names, step: Step) -> bool:
@@ -111,35 +111,35 @@ def _turn(edge: Any, faces: list[Any]) -> float:
     return float(np.cross(a, b) @ t)
 
 
-def hollowed(made: PartialSolid, step: Step) -> PartialSolid:
+def hollowed(partial: PartialSolid, step: Step) -> PartialSolid:
     closing = List_TopoDS_Shape()
     for name in step["open"]:
-        closing.Append(made.face(name))
+        closing.Append(partial.face(name))
     maker = BRepOffsetAPI_MakeThickSolid()
-    names = made.numbered()
+    names = partial.numbered()
     maker.MakeThickSolidByJoin(
-        made.shape, closing, -step["wall"] * MM, 1e-4, BRepOffset_Skin, False, False, GeomAbs_Intersection
+        partial.shape, closing, -step["wall"] * MM, 1e-4, BRepOffset_Skin, False, False, GeomAbs_Intersection
     )
     if not maker.IsDone():
         raise StepFailed("its wall is too thick for this part")
-    out = made.names.followed(maker, faces_of(maker.Shape()))
+    out = partial.names.followed(maker, faces_of(maker.Shape()))
     inner = [(f, name) for face, name in names for f in maker.Generated(face)]
     for f, name in inner:
         out.add(f, f"{step['id']}.{bare(name)}")
-    _check_wall(made, step, [f for f, _ in inner])
-    return PartialSolid(maker.Shape(), out, made.tools)
+    _check_wall(partial, step, [f for f, _ in inner])
+    return PartialSolid(maker.Shape(), out, partial.tools)
 
 
-def _check_wall(made: PartialSolid, step: Step, inner: list[Any]) -> None:
+def _check_wall(partial: PartialSolid, step: Step, inner: list[Any]) -> None:
     """Every corner of the inside must lie a wall's thickness from the faces outside: where the shape is intricate, the kernel
     gives solids that close and yet are wrong."""
     outer, builder = TopoDS_Compound(), BRep_Builder()
     builder.MakeCompound(outer)
-    for face, name in made.numbered():
+    for face, name in partial.numbered():
         if name not in step["open"]:
             builder.Add(outer, face)
     wall = step["wall"] * MM
-    surfaces = [BRep_Tool.Surface_s(face) for face, name in made.numbered() if name not in step["open"]]
+    surfaces = [BRep_Tool.Surface_s(face) for face, name in partial.numbered() if name not in step["open"]]
     for vertex in _once([v for f in inner for v in each(f, TopAbs_VERTEX, TopoDS.Vertex)]):
         apart, point = BRepExtrema_DistShapeShape(vertex, outer).Value() - wall, BRep_Tool.Pnt_s(vertex)
         # where the part narrows to an opening, the wall's foot lies beyond the rim
@@ -150,27 +150,27 @@ def _check_wall(made: PartialSolid, step: Step, inner: list[Any]) -> None:
 
 def _far(point: gp_Pnt, surface: Any) -> float:
     """How far a point lies from a surface without its bounds, mm."""
-    found = GeomAPI_ProjectPointOnSurf(point, surface)
-    return float(found.LowerDistance()) if found.NbPoints() else float("inf")
+    projection = GeomAPI_ProjectPointOnSurf(point, surface)
+    return float(projection.LowerDistance()) if projection.NbPoints() else float("inf")
 
 
 def _once(shapes: list[Any]) -> list[Any]:
     return list({hash(s): s for s in shapes}.values())
 
 
-def moved_face(made: PartialSolid, step: Step) -> PartialSolid:
+def moved_face(partial: PartialSolid, step: Step) -> PartialSolid:
     """A plane moved along its normal, or a cylinder made larger or smaller, by adding or cutting what lies between."""
-    face, by, own = made.face(step["face"]), step["by"] * MM, step["id"]
+    face, by, own = partial.face(step["face"]), step["by"] * MM, step["id"]
     surface = BRepAdaptor_Surface(face)
-    name = made.names.get(face)
+    name = partial.names.get(face)
     if surface.GetType() == GeomAbs_Plane:
         maker = BRepPrimAPI_MakePrism(face, gp_Vec(*(normal_at(face) * by)))
         names = Names([(maker.LastShape(), name)])
         for edge in each(face, TopAbs_EDGE, TopoDS.Edge):
-            beside = next((f for f in _meeting_at(made.shape, edge) if not f.IsSame(face)), face)
+            beside = next((f for f in _meeting_at(partial.shape, edge) if not f.IsSame(face)), face)
             for f in maker.Generated(edge):
-                names.add(f, made.names.get(beside, f"{own}.side"))
-        return joined(made, [Tool(maker.Shape(), names, by > 0)])
+                names.add(f, partial.names.get(beside, f"{own}.side"))
+        return joined(partial, [Tool(maker.Shape(), names, by > 0)])
     if surface.GetType() == GeomAbs_Cylinder:
         cylinder = surface.Cylinder()
         outward = is_outward(face)
@@ -197,7 +197,7 @@ def moved_face(made: PartialSolid, step: Step) -> PartialSolid:
             if BRepAdaptor_Surface(f).GetType() == GeomAbs_Cylinder
             and abs(BRepAdaptor_Surface(f).Cylinder().Radius() - radius) < 1e-9
         )
-        return joined(made, [Tool(shape, names, outward == more)])
+        return joined(partial, [Tool(shape, names, outward == more)])
     raise StepFailed(f"face {step['face']} is neither flat nor round")
 
 
@@ -205,18 +205,18 @@ def _meeting_at(shape: Any, edge: Any) -> list[Any]:
     return next((faces for e, faces in meeting(shape) if e.IsSame(edge)), [])
 
 
-def drafted(made: PartialSolid, step: Step) -> PartialSolid:
-    neutral = made.face(step["neutral"])
+def drafted(partial: PartialSolid, step: Step) -> PartialSolid:
+    neutral = partial.face(step["neutral"])
     if BRepAdaptor_Surface(neutral).GetType() != GeomAbs_Plane:
         raise StepFailed(f"face {step['neutral']} is not flat")
     n, origin = normal_at(neutral), middle(neutral)
-    maker = BRepOffsetAPI_DraftAngle(made.shape)
+    maker = BRepOffsetAPI_DraftAngle(partial.shape)
     plane = gp_Pln(gp_Pnt(*origin), gp_Dir(*n))
     for name in step["faces"]:
-        maker.Add(made.face(name), gp_Dir(*(-n)), step["angle"], plane)
+        maker.Add(partial.face(name), gp_Dir(*(-n)), step["angle"], plane)
         if not maker.AddDone():
             raise StepFailed(f"face {name} cannot be tapered from there")
     maker.Build()
     if not maker.IsDone():
         raise StepFailed("its angle is too large")
-    return PartialSolid(maker.Shape(), drawn(maker, made.names), made.tools)
+    return PartialSolid(maker.Shape(), drawn(maker, partial.names), partial.tools)

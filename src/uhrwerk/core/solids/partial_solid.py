@@ -90,11 +90,11 @@ class PartialSolid:
 def each(shape: Any, kind: Any, cast: Any) -> list[Any]:
     if shape is None:
         return []
-    found, explorer = [], TopExp_Explorer(shape, kind)
+    shapes, explorer = [], TopExp_Explorer(shape, kind)
     while explorer.More():
-        found.append(cast(explorer.Current()))
+        shapes.append(cast(explorer.Current()))
         explorer.Next()
-    return found
+    return shapes
 
 
 def faces_of(shape: Any) -> list[Any]:
@@ -164,24 +164,24 @@ def volume(shape: Any) -> float:
 
 def meeting(shape: Any) -> list[tuple[Any, list[Any]]]:
     """Every edge with the two faces that meet there; a seam of one face is left out."""
-    found: dict[int, tuple[Any, list[Any]]] = {}
+    faces: dict[int, tuple[Any, list[Any]]] = {}
     for face in each(shape, TopAbs_FACE, TopoDS.Face):
         for edge in each(face, TopAbs_EDGE, TopoDS.Edge):
-            found.setdefault(hash(edge), (edge, []))[1].append(face)
-    return [(e, f) for e, f in found.values() if len(f) == 2 and not f[0].IsSame(f[1])]
+            faces.setdefault(hash(edge), (edge, []))[1].append(face)
+    return [(e, f) for e, f in faces.values() if len(f) == 2 and not f[0].IsSame(f[1])]
 
 
-def joined(made: PartialSolid, tools: list[Tool]) -> PartialSolid:
+def joined(partial: PartialSolid, tools: list[Tool]) -> PartialSolid:
     """The part with tools added, or cut out of it."""
-    if made.shape is None:
+    if partial.shape is None:
         first, *tools = tools
-        made = PartialSolid(first.shape, first.names, made.tools)
+        partial = PartialSolid(first.shape, first.names, partial.tools)
         if not tools:
-            return made
+            return partial
     adds = tools[0].adds
     maker = (BRepAlgoAPI_Fuse if adds else BRepAlgoAPI_Cut)()
     arguments, others = List_TopoDS_Shape(), List_TopoDS_Shape()
-    arguments.Append(made.shape)
+    arguments.Append(partial.shape)
     for tool in tools:
         others.Append(tool.shape)
     maker.SetArguments(arguments)
@@ -192,16 +192,16 @@ def joined(made: PartialSolid, tools: list[Tool]) -> PartialSolid:
     if not maker.IsDone():
         raise StepFailed("it cannot be joined with what is there")
     shape = maker.Shape()
-    names = Names([*made.names, *(pair for tool in tools for pair in tool.names)])
+    names = Names([*partial.names, *(pair for tool in tools for pair in tool.names)])
     if not each(shape, TopAbs_SOLID, TopoDS.Solid):
         raise StepFailed("nothing is left of the part")
-    return PartialSolid(shape, names.followed(maker, faces_of(shape)), made.tools)
+    return PartialSolid(shape, names.followed(maker, faces_of(shape)), partial.tools)
 
 
-def frame_of(made: PartialSolid, plane: dict[str, Any]) -> Frame:
+def frame_of(partial: PartialSolid, plane: dict[str, Any]) -> Frame:
     """The frame on a plane: origin, x, y and normal. On a face, the origin is the part's own moved squarely onto it."""
     if "face" in plane:
-        face = made.face(plane["face"])
+        face = partial.face(plane["face"])
         surface = BRepAdaptor_Surface(face)
         if surface.GetType() != GeomAbs_Plane:
             raise StepFailed(f"face {plane['face']} is not flat")

@@ -66,8 +66,8 @@ def _line(wire: Any, face: Any, axes: np.ndarray) -> Line:
             return [], ((float(x), float(y)), curve.Circle().Radius() / MM)
         if curve.GetType() == GeomAbs_Circle:
             chord, to = b - a, middle - a
-            left = chord[0] * to[1] - chord[1] * to[0] > 0  # the arc lies left of its chord: it turns to the right
-            corners.append((*_pair(a), (-1 if left else 1) * tan((ends[1] - ends[0]) / 4)))
+            leftward = chord[0] * to[1] - chord[1] * to[0] > 0  # the arc lies left of its chord: it turns to the right
+            corners.append((*_pair(a), (-1 if leftward else 1) * tan((ends[1] - ends[0]) / 4)))
         elif curve.GetType() == GeomAbs_Line:
             corners.append((*_pair(a), 0.0))
         else:

@@ -21,10 +21,10 @@ from uhrwerk.core.solids.partial_solid import (
 from uhrwerk.core.solids.recipe import Step
 
 
-def _threaded(made: PartialSolid, step: Step) -> PartialSolid:
+def _threaded(partial: PartialSolid, step: Step) -> PartialSolid:
     from uhrwerk.core.solids.threading import threaded  # seldom asked
 
-    return threaded(made, step)
+    return threaded(partial, step)
 
 
 STEPS: dict[str, Callable[[PartialSolid, Step], PartialSolid]] = {
@@ -37,10 +37,10 @@ STEPS: dict[str, Callable[[PartialSolid, Step], PartialSolid]] = {
 UNCLOSED = "it does not give a closed solid with these dimensions"
 
 
-def shaped(made: PartialSolid, step: Step) -> PartialSolid:
+def shaped(partial: PartialSolid, step: Step) -> PartialSolid:
     """The part after one build step. StepFailed, in a designer's words, where it cannot be carried out."""
     try:
-        after = STEPS[step["do"]](made, step)
+        after = STEPS[step["do"]](partial, step)
     except StepFailed:
         raise
     except Exception as error:  # the kernel raises many kinds
@@ -53,6 +53,6 @@ def shaped(made: PartialSolid, step: Step) -> PartialSolid:
     BRepTools.Clean_s(after.shape)
     new = [f for f in each(after.shape, TopAbs_FACE, TopoDS.Face) if f not in after.names]
     names = Names([*after.names, *((f, f"{step['id']}.face") for f in new)])
-    after = PartialSolid(after.shape, names, after.tools, made.gone, size)
+    after = PartialSolid(after.shape, names, after.tools, partial.gone, size)
     now = {name for _, name in after.numbered()}
-    return replace(after, gone={**made.gone, **{n: step["id"] for _, n in made.numbered() if n not in now}})
+    return replace(after, gone={**partial.gone, **{n: step["id"] for _, n in partial.numbered() if n not in now}})

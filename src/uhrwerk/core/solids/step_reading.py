@@ -67,14 +67,14 @@ def read_step(data: bytes) -> ImportedSolids:
             raise ValueError("its text is not as STEP files are written")
         if not reader.Transfer(document):
             raise ValueError("nothing in it is a shape")
-    found = _Found(document)
+    reading = _Found(document)
     top = Sequence_TDF_Label()
     XCAFDoc_DocumentTool.ShapeTool_s(document.Main()).GetFreeShapes(top)
     for k in range(1, top.Length() + 1):
-        found.walk(top.Value(k), gp_Trsf(), "", 0)
-    if not found.uses:
-        raise ValueError("there is no solid in it" + (": " + "; ".join(found.said()) if found.said() else ""))
-    return ImportedSolids(found.designs, found.uses, found.said())
+        reading.walk(top.Value(k), gp_Trsf(), "", 0)
+    if not reading.uses:
+        raise ValueError("there is no solid in it" + (": " + "; ".join(reading.said()) if reading.said() else ""))
+    return ImportedSolids(reading.designs, reading.uses, reading.said())
 
 
 @dataclass
@@ -157,7 +157,7 @@ class _Found:
 
 def mended(solid: Any, name: str) -> tuple[Any, str]:
     """A solid that is valid, with faces that were cut up made one again; and what was healed. ValueError where it cannot be."""
-    faces, told = each(solid, TopAbs_FACE, TopoDS.Face), []
+    faces, notes = each(solid, TopAbs_FACE, TopoDS.Face), []
     if len(faces) > FACES:
         raise ValueError(f"{name} has {len(faces)} faces; {FACES} are read at most")
     _check_size(solid, name)
@@ -167,14 +167,14 @@ def mended(solid: Any, name: str) -> tuple[Any, str]:
         (solid,) = each(fix.Shape(), TopAbs_SOLID, TopoDS.Solid)[:1] or [None]
         if solid is None or not BRepCheck_Analyzer(solid).IsValid():
             raise ValueError(f"{name} is no closed solid, and could not be healed")
-        told.append("its edges and gaps")
+        notes.append("its edges and gaps")
     size = volume(solid)
     if size < 0:
         solid, size = solid.Reversed(), -size
-        told.append("turned outside out")
+        notes.append("turned outside out")
     if not np.isfinite(size) or size <= 0:
         raise ValueError(f"{name} has no volume")
-    return _made_one(solid, size), ", ".join(told)
+    return _made_one(solid, size), ", ".join(notes)
 
 
 def _made_one(solid: Any, size: float) -> Any:
@@ -249,10 +249,10 @@ def _pose(t: gp_Trsf) -> list[float]:
 
 
 def _name(label: Any) -> str:
-    found = TDataStd_Name()
-    if not label.FindAttribute(TDataStd_Name.GetID_s(), found):
+    attribute = TDataStd_Name()
+    if not label.FindAttribute(TDataStd_Name.GetID_s(), attribute):
         return ""
-    text = found.Get().ToExtString()
+    text = attribute.Get().ToExtString()
     return "".join(c for c in text if c.isprintable()).strip()[:70]
 
 

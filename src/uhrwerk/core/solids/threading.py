@@ -60,13 +60,13 @@ class Spot:
     outward: bool
 
 
-def threaded(made: PartialSolid, step: Step) -> PartialSolid:
+def threaded(partial: PartialSolid, step: Step) -> PartialSolid:
     """The part with a thread on one of its round faces; unchanged where it is drawn plain."""
-    spot = _spot(made, step)
+    spot = _spot(partial, step)
     m = {k: step[k] * MM for k in ("d", "pitch", "middle", "root", "inner", "outer", "gap")}
     ridge = _on_a_pin(spot, m, step["flank"]) if spot.outward else _in_a_bore(spot, m, step["flank"])
     if step["plain"]:
-        return PartialSolid(made.shape, made.names, made.tools, volume=made.volume)
+        return PartialSolid(partial.shape, partial.names, partial.tools, volume=partial.volume)
     points, lowest, highest, crest = ridge
     pitch = m["pitch"]
     turns = _turns(points, lowest, pitch, spot, step["left"])
@@ -87,13 +87,13 @@ def threaded(made: PartialSolid, step: Step) -> PartialSolid:
     if abs(volume(ring) - wanted) > OFF * wanted:
         raise StepFailed("the kernel cannot cut this thread; draw it plain")
     own = step["id"]
-    bare = joined(made, [Tool(away, Names((f, f"{own}.ring") for f in faces_of(away)), False)])
+    bare = joined(partial, [Tool(away, Names((f, f"{own}.ring") for f in faces_of(away)), False)])
     after = joined(bare, [Tool(ring, Names((f, f"{own}.thread") for f in faces_of(ring)), True)])
-    return PartialSolid(after.shape, after.names, made.tools)
+    return PartialSolid(after.shape, after.names, partial.tools)
 
 
-def _spot(made: PartialSolid, step: Step) -> Spot:
-    face = made.face(step["face"])
+def _spot(partial: PartialSolid, step: Step) -> Spot:
+    face = partial.face(step["face"])
     surface = BRepAdaptor_Surface(face)
     if surface.GetType() != GeomAbs_Cylinder or surface.LastUParameter() - surface.FirstUParameter() < 2 * pi - 1e-6:
         raise StepFailed(f"face {step['face']} is not round all the way")
@@ -152,12 +152,12 @@ def _profile(low: float, high: float, half: Callable[[float], float], pitch: flo
     ]  # fmt: skip
 
 
-def _turns(points: Points, inner: float, pitch: float, spot: Spot, left: bool) -> Any:
+def _turns(points: Points, inner: float, pitch: float, spot: Spot, left_hand: bool) -> Any:
     """The swept profile, hollow inside, a turn beyond both ends of the spot."""
     count, foot = ceil((spot.high - spot.low) / pitch) + 2, spot.low - pitch
     loop = [(inner, 0.0), *points, (inner, pitch)]
     edge = BRepBuilderAPI_MakeEdge(
-        Geom2d_Line(gp_Pnt2d(0, 0), gp_Dir2d(-2 * pi if left else 2 * pi, pitch)),
+        Geom2d_Line(gp_Pnt2d(0, 0), gp_Dir2d(-2 * pi if left_hand else 2 * pi, pitch)),
         Geom_CylindricalSurface(gp_Ax3(gp_Pnt(0, 0, foot), gp_Dir(0, 0, 1)), points[0][0]), 0, hypot(2 * pi, pitch),
     ).Edge()  # fmt: skip
     BRepLib.BuildCurves3d_s(edge)

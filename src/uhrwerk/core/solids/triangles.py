@@ -28,11 +28,13 @@ def triangle_body(name: str, vertices: Array, triangles: Index, names: list[str]
     face_of, faces, deviation = found_faces(vertices, triangles)
     named = names if len(names) == len(faces) else [f"face_{k}" for k in range(1, len(faces) + 1)]
     volume, centre, inertia = mass_sums(vertices, triangles)
-    told = tuple(
+    body_faces = tuple(
         Face(f.kind, f.origin, f.direction, f.radius, f.length, f.outward, f"element.{n}", f.centre)
         for f, n in zip(faces, named, strict=True)
     )
-    return Body(name, vertices, triangles, face_of, told, volume, centre, inertia, deviation, exact=False, order=order)
+    return Body(
+        name, vertices, triangles, face_of, body_faces, volume, centre, inertia, deviation, exact=False, order=order
+    )
 
 
 def mass_sums(vertices: Array, triangles: Index) -> tuple[float, Array, Array]:
@@ -130,10 +132,10 @@ def _split(region: Index, plane: Index, area: Array, one: Index, other: Index, t
     sizes = np.array([area[p].sum() for p in pieces])
     usual = float(np.median(sizes))
     large = [p for p, size in zip(pieces, sizes, strict=True) if size > 4 * usual or len(p) > 4]
-    left = np.setdiff1d(region, np.concatenate(large)) if large else region
-    inside = np.isin(one, left) & np.isin(other, left) & (turn < SMOOTH)
+    remaining = np.setdiff1d(region, np.concatenate(large)) if large else region
+    inside = np.isin(one, remaining) & np.isin(other, remaining) & (turn < SMOOTH)
     parts = _parts(count, one[inside], other[inside])
-    return [*large, *(left[parts[left] == p] for p in np.unique(parts[left]))]
+    return [*large, *(remaining[parts[remaining] == p] for p in np.unique(parts[remaining]))]
 
 
 def _round(corner: Array, normal: Array, area: Array) -> tuple[Face, float] | None:

@@ -185,11 +185,11 @@ def _ax3(frame: Frame) -> gp_Ax3:
 
 
 def _each(shape: Any, kind: Any, cast: Any) -> list[Any]:
-    found, explorer = [], TopExp_Explorer(shape, kind)
+    shapes, explorer = [], TopExp_Explorer(shape, kind)
     while explorer.More():
-        found.append(cast(explorer.Current()))
+        shapes.append(cast(explorer.Current()))
         explorer.Next()
-    return found
+    return shapes
 
 
 def rim(frame: Frame, corners: list[tuple[float, float, str]]) -> tuple[Any, Names]:

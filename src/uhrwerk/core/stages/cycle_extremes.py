@@ -28,19 +28,19 @@ def over_cycle(
     if not motion.moving:
         return extremes(value, np.zeros(1))
     stations, jumps = motion.track.times, motion.track.jumps
-    found = extremes(value, stations, jumps, close)
+    first = extremes(value, stations, jumps, close)
     later = motion.duration - motion.period
     if not last_period or later <= 1e-9 * motion.period:
-        return found
+        return first
     last = extremes(value, stations + later, jumps, close)
-    low, high = (found if found.low <= last.low else last), (found if found.high >= last.high else last)
+    low, high = (first if first.low <= last.low else last), (first if first.high >= last.high else last)
     return Extremes(
-        low.low, low.low_time, high.high, high.high_time, low.low_missed, high.high_missed, found.moments + last.moments
+        low.low, low.low_time, high.high, high.high_time, low.low_missed, high.high_missed, first.moments + last.moments
     )
 
 
-def basis(found: Extremes) -> str:
-    return f"looked at on the motion's stations and closed in on, at {found.moments} moments"
+def basis(result: Extremes) -> str:
+    return f"looked at on the motion's stations and closed in on, at {result.moments} moments"
 
 
 def fastest(e: Evaluation, c: Coordinate) -> Extremes:

@@ -56,8 +56,8 @@ class Evaluation:
         """What is computed, once for this evaluation."""
         if name not in self.known:
             self.known[name] = compute()
-        found: T = self.known[name]
-        return found
+        result: T = self.known[name]
+        return result
 
     @property
     def holds(self) -> bool | None:

@@ -105,19 +105,19 @@ def balance(e: Evaluation) -> Balance:
 def grade_of(e: Evaluation, joint: str) -> tuple[str, BalanceGrade, float]:
     """The requirement on a rotor, its id or nothing, and its grade, m/s: where several ask, the strictest."""
     scope, every = e.document.scope(), e.document.requirements.items()
-    asked = [
+    grades = [
         (scope.value(r.grade, "sliding speed"), i, r)
         for i, r in every
         if isinstance(r, BalanceGrade) and r.joint == joint
     ]
-    grade, i, r = min(asked, key=lambda x: x[0], default=(USUAL, "", BalanceGrade(name="Usual", joint=joint)))
+    grade, i, r = min(grades, key=lambda x: x[0], default=(USUAL, "", BalanceGrade(name="Usual", joint=joint)))
     return i, r, grade
 
 
 def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     shown, document = e.document.shown, e.document
-    i, asked, grade = grade_of(e, r.joint)
-    planes, allowed = asked.places(document, r), r.permissible(grade)
+    i, required, grade = grade_of(e, r.joint)
+    planes, allowed = required.places(document, r), r.permissible(grade)
     value, _ = reached(r, planes)
     vectors = r.in_planes(*planes) if planes else r.first[None]
     limits = allowed * (r.shares(*planes) if planes else np.ones(1))
@@ -150,11 +150,11 @@ def corrected(e: Evaluation, joint: str, form: Form, at: int, evaluate: Callable
     r = rotors(e).get(joint)
     if r is None or not r.mass or r.hanging:
         raise ValidationFailed(("joint", "nothing turns in this joint that can be balanced by itself"))
-    found = planned(e, joint, max(1, len(grade_of(e, joint)[1].places(e.document, r))), form)
-    if not found:
+    plans = planned(e, joint, max(1, len(grade_of(e, joint)[1].places(e.document, r))), form)
+    if not plans:
         return {"correction": None, "more": False, "words": _no_room(e, r, form)}
-    done = worked(e, joint, found[at], evaluate) if at < len(found) else None
-    return {"correction": _correction(e, joint, done) if done else None, "more": at + 1 < len(found), "words": ""}
+    done = worked(e, joint, plans[at], evaluate) if at < len(plans) else None
+    return {"correction": _correction(e, joint, done) if done else None, "more": at + 1 < len(plans), "words": ""}
 
 
 def _no_room(e: Evaluation, r: Rotor, form: Form) -> str:
@@ -175,8 +175,8 @@ def _correction(e: Evaluation, joint: str, w: ProvedCorrection) -> CorrectionSho
             f"{document.parts[h.seat.part].name}, {_face(h.seat.face)}: {f'{many} {what}s' if many > 1 else f'a {what}'} ⌀ {shown(h.diameter, 'length')}, {length}, "
             f"at radius {shown(h.radius, 'length')}, {angles}"
         )
-    asked = grade_of(e, joint)[1]
-    value, _ = reached(w.rotor, asked.places(e.document, w.rotor))
+    required = grade_of(e, joint)[1]
+    value, _ = reached(w.rotor, required.places(e.document, w.rotor))
     offset, told_grade = w.rotor.offset, f"G {value * 1e3:.3g}" if value > 1e-6 else "G below 0.001"
     far = f"{offset * 1e6:.3g} µm" if offset > 1e-9 else "less than 0.001 µm"
     return {
@@ -194,13 +194,13 @@ def _angle(rad: float) -> str:
 
 
 def _shaking(e: Evaluation) -> ShakingShown | None:
-    found = shaking(e)
-    if found is None:
+    shake = shaking(e)
+    if shake is None:
         return None
     most = over_cycle(e, lambda t: shaking_at(e, t).size)
     best = counterweights(e)
-    reach, axes, points = _hodograph(found.force)
-    moment = found.about(_frame_centre(e))
+    reach, axes, points = _hodograph(shake.force)
+    moment = shake.about(_frame_centre(e))
     turned_reach, turned_axes, turned = _hodograph(moment)
     centre = _frame_centre(e)
     turning = over_cycle(e, lambda t: np.linalg.norm(shaking_at(e, t).about(centre), axis=1))

@@ -300,11 +300,11 @@ def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     own = f"parts.{placed.part}"
     element = f"{own}.element"
-    found = [f for f in fields_of(document, part, own, scope) if f["path"].removeprefix(f"{own}.") in FOUND]
+    fields = [f for f in fields_of(document, part, own, scope) if f["path"].removeprefix(f"{own}.") in FOUND]
     return {
         "steps": _steps(e, placed.part, placed.mirrored), "part": placed.part, "material": part.material, "colour": part.colour,
         "title": placed.name, "name": "" if copied else f"placed.{i}.name", "about": about, "placed": "" if copied else i,
-        "fields": fields_of(document, part.element, element, scope), "found": found, "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
+        "fields": fields_of(document, part.element, element, scope), "found": fields, "maps": {f"{element}.{k}": blank.model_dump() for k, blank in part.element.blanks.items()},
         "start": [] if copied else fields_of(document, placed.start, f"placed.{i}.start", scope), "results": rows(document, known),
     }  # fmt: skip
 
@@ -341,8 +341,8 @@ _UNDRAWN: _StepDrawing = {"plane": [], "handles": []}
 def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing:
     """The handles of a step, and the plane on which they lie; none where that is not known."""
     n = numbers(step, e.document.scope())
-    found, plane = step.handles(n), getattr(n, "plane", "")
-    if not found or not plane:
+    handles, plane = step.handles(n), getattr(n, "plane", "")
+    if not handles or not plane:
         return _UNDRAWN
     if plane in BASES:
         x, z = (np.array(v, dtype=float) for v in BASES[plane])
@@ -359,7 +359,7 @@ def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing
         {"name": h.name, "at": [h.x, h.y], "moves": [
             {"path": f"{path}.{f}", "axis": a, "factor": k, "si": scope.value(texts[f], "length"), "fixed": not is_plain(texts[f])}
             for f, a, k in h.moves
-        ]} for h in found
+        ]} for h in handles
     ]}  # fmt: skip
 
 
@@ -402,11 +402,11 @@ def _of_motion(e: Evaluation, known: dict[str, list[Value]]) -> dict[str, Card]:
             "title": curve.name, "name": f"curves.{i}.name", "about": f"curve {i}: {type(curve).title.lower()}",
             "fields": fields_of(document, curve, f"curves.{i}", scope), "results": rows(document, known[f"curves.{i}"]),
         }  # fmt: skip
-    for i, asked in document.requirements.items():
+    for i, requirement in document.requirements.items():
         basis = e.verdicts[i].basis
         out[f"requirements.{i}"] = {
-            "title": asked.name, "name": f"requirements.{i}.name", "about": "requirement",
-            "fields": fields_of(document, asked, f"requirements.{i}", scope), "results": [["Known by", basis]] if basis else [],
+            "title": requirement.name, "name": f"requirements.{i}.name", "about": "requirement",
+            "fields": fields_of(document, requirement, f"requirements.{i}", scope), "results": [["Known by", basis]] if basis else [],
         }  # fmt: skip
     return out
 
@@ -416,14 +416,14 @@ def _repeating(e: Evaluation) -> dict[str, object]:
     period = e.motion.track.period if e.motion is not None else None
     if period is None:
         return {}
-    found: dict[str, object] = {"results": [row(e.document, Value("Everything repeats after", period, "time", 6))]}
+    card: dict[str, object] = {"results": [row(e.document, Value("Everything repeats after", period, "time", 6))]}
     if abs(e.document.scope().value(e.document.cycle.duration, "time") / period - 1) > 1e-9:
-        found["offer"] = {
+        card["offer"] = {
             "path": "cycle.duration",
             "value": f"{float(f'{period:.12g}')!r} s",
             "words": "Let the cycle last so long",
         }
-    return found
+    return card
 
 
 def _parameter_field(document: Document, name: str, label: str) -> FieldShown:
@@ -468,19 +468,19 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
         f"{document.placed[at.placed].name if at.placed in document.placed else at.placed}, {at.datum.replace('_', ' ')}"
         for at in (measured.a, measured.b)
     ]
-    told = [["Measured", measured.what.lower()], ["From", ends[0]], ["To", ends[1]]]
+    table = [["Measured", measured.what.lower()], ["From", ends[0]], ["To", ends[1]]]
     try:
         pose = e.pose if e.pose is not None else m.start if m is not None else None
         if m is None or pose is None:
             raise ValidationFailed(("a", ""))
         now = next(x for x in measures(document, m, pose, measured.a, measured.b) if x["name"] == measured.what)
     except (ValidationFailed, StopIteration):
-        return [*told, ["Now", "what it was measured from is gone"]]
+        return [*table, ["Now", "what it was measured from is gone"]]
     was = float(document.scope().known[name].to_base_units().magnitude)
     if abs(was - now["si"]) > SAME:
         card["stale"] = now["formula"]
-        told.append(["Now", f"{now['value']}: it no longer agrees"])
-    return told
+        table.append(["Now", f"{now['value']}: it no longer agrees"])
+    return table
 
 
 def _parameter_value(document: Document, scope: Scope, name: str) -> str:
@@ -528,8 +528,8 @@ _NOT_ROWS = {
 }
 
 
-def rows(document: Document, found: list[Value], without: frozenset[str] | set[str] = _NOT_ROWS) -> list[list[str]]:
-    return [row(document, v) for v in found if v.name not in without]
+def rows(document: Document, values: list[Value], without: frozenset[str] | set[str] = _NOT_ROWS) -> list[list[str]]:
+    return [row(document, v) for v in values if v.name not in without]
 
 
 REPEATS = {
@@ -539,8 +539,8 @@ REPEATS = {
 
 def _made(e: Evaluation, i: str) -> str:
     """What a relation makes together with others of the same two part_datums."""
-    held = e.mechanism.held.get(i) if e.mechanism is not None else None
-    if held is None or not held.by:
+    resolved = e.mechanism.held.get(i) if e.mechanism is not None else None
+    if resolved is None or not resolved.by:
         return ""
-    names = [e.document.placed[p].name for p in (held.part, held.on)]
-    return f"{' and '.join(dict.fromkeys(held.by))}: {names[0]} {JOINTS[held.kind].does} against {names[1]}"
+    names = [e.document.placed[p].name for p in (resolved.part, resolved.on)]
+    return f"{' and '.join(dict.fromkeys(resolved.by))}: {names[0]} {JOINTS[resolved.kind].does} against {names[1]}"

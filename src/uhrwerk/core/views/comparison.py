@@ -51,10 +51,10 @@ def comparison(before: Document, after: Document, was: Evaluation, now: Evaluati
         a, b = was.verdicts.get(i), now.verdicts.get(i)
         named = b or a
         assert named is not None
-        told = _value(was, a), _value(now, b)
-        if told[0] != told[1] or (a and a.holds) is not (b and b.holds):
+        texts = _value(was, a), _value(now, b)
+        if texts[0] != texts[1] or (a and a.holds) is not (b and b.holds):
             verdicts.append({
-                "requirement": i, "mark": _mark(a, b), "name": named.name, "before": a.holds if a else None, "after": b.holds if b else None, "was": told[0], "now": told[1],
+                "requirement": i, "mark": _mark(a, b), "name": named.name, "before": a.holds if a else None, "after": b.holds if b else None, "was": texts[0], "now": texts[1],
                 "turned": (a.holds if a else None) is not (b.holds if b else None),
             })  # fmt: skip
     return {"changes": changes, "verdicts": verdicts, "mass": _heavier(was, now)}

@@ -46,13 +46,13 @@ def curves(e: Evaluation) -> list[CurveShown]:
 
 
 def _curve(e: Evaluation, i: str) -> CurveShown:
-    found, name = evaluated_curve(e, i), e.document.curves[i].name
-    if isinstance(found, NotMeasured):
-        return {"id": i, "name": name, "why": str(found), "times": [], "whole": True, "series": [], "path": []}
-    series = [s for s in SERIES if found.dimension_of(s)]
+    curve, name = evaluated_curve(e, i), e.document.curves[i].name
+    if isinstance(curve, NotMeasured):
+        return {"id": i, "name": name, "why": str(curve), "times": [], "whole": True, "series": [], "path": []}
+    series = [s for s in SERIES if curve.dimension_of(s)]
     return {
-        "id": i, "name": name, "why": "", "times": [float(t) for t in found.times], "whole": found.whole,
-        "series": [_series(e, found, s) for s in series], "path": [[float(x) for x in p] for p in _path(e, i)],
+        "id": i, "name": name, "why": "", "times": [float(t) for t in curve.times], "whole": curve.whole,
+        "series": [_series(e, curve, s) for s in series], "path": [[float(x) for x in p] for p in _path(e, i)],
     }  # fmt: skip
 
 
@@ -68,21 +68,21 @@ def shown(e: Evaluation, run: MeasuredCurve, series: Series) -> list[float | Non
 
 def _series(e: Evaluation, run: MeasuredCurve, series: Series) -> SeriesShown:
     dimension, unit = run.dimension_of(series), unit_of(e, run, series)
-    told: SeriesShown = {
+    data: SeriesShown = {
         "name": series, "unit": unit, "values": shown(e, run, series), "low": [], "high": [], "words": "no value",
         "estimated": series in run.estimated,
     }  # fmt: skip
     try:
         x = run.extremes(series)
     except NotMeasured:
-        return told
-    told["low"], told["high"] = (
+        return data
+    data["low"], data["high"] = (
         [x.low_time, in_unit(x.low, dimension, unit)],
         [x.high_time, in_unit(x.high, dimension, unit)],
     )
     low, high = (display(v, dimension, unit) for v in (x.low, x.high))
-    told["words"] = f"{low} at {x.low_time:.4g} s, {high} at {x.high_time:.4g} s"
-    return told
+    data["words"] = f"{low} at {x.low_time:.4g} s, {high} at {x.high_time:.4g} s"
+    return data
 
 
 def _path(e: Evaluation, i: str) -> Array:

@@ -43,12 +43,12 @@ class ViewDrawn(TypedDict):
     box: list[float]
 
 
-def drawing(solid: Solid, drawn: list[DrawnDimension]) -> list[ViewDrawn]:
+def drawing(solid: Solid, dimensions: list[DrawnDimension]) -> list[ViewDrawn]:
     """The views that its dimensions ask for; seen from above where there are none."""
     if not solid.bodies:
         return []
-    asked: list[View] = [v for v in VIEWS if any(d.view == v for d in drawn)]
-    return [_view(solid, v, [d for d in drawn if d.view == v]) for v in asked or ["top"]]
+    views: list[View] = [v for v in VIEWS if any(d.view == v for d in dimensions)]
+    return [_view(solid, v, [d for d in dimensions if d.view == v]) for v in views or ["top"]]
 
 
 def part_drawing(e: Evaluation, placed: str) -> list[ViewDrawn]:
@@ -63,7 +63,7 @@ def part_drawing(e: Evaluation, placed: str) -> list[ViewDrawn]:
     return views
 
 
-def _view(solid: Solid, view: View, drawn: list[DrawnDimension]) -> ViewDrawn:
+def _view(solid: Solid, view: View, dimensions: list[DrawnDimension]) -> ViewDrawn:
     right, up, eye = VIEWS[view]
     ends = np.concatenate([outlines(b.vertices, b.triangles, np.array(eye)) for b in solid.bodies.values()])
     flat = np.round(ends[:, :, [right, up]] * 1e3, 3)
@@ -72,18 +72,18 @@ def _view(solid: Solid, view: View, drawn: list[DrawnDimension]) -> ViewDrawn:
     edges = np.unique(np.where(flipped[:, None, None], flat[:, ::-1], flat).reshape(-1, 4), axis=0)
     corners = edges.reshape(-1, 2)
     low, high = corners.min(axis=0), corners.max(axis=0)
-    lines = _spread(drawn, right, up, low, high)
+    lines = _spread(dimensions, right, up, low, high)
     every = np.concatenate([corners, *(np.array(d["line"]) for d in lines)])
     box = [*every.min(axis=0).tolist(), *every.max(axis=0).tolist()]
     return {"name": view, "edges": edges.tolist(), "dimensions": lines, "box": box}
 
 
-def _spread(drawn: list[DrawnDimension], right: int, up: int, low: Array, high: Array) -> list[DimensionLine]:
+def _spread(dimensions: list[DrawnDimension], right: int, up: int, low: Array, high: Array) -> list[DimensionLine]:
     """Dimension lines: lengths along x below the part, one below the other, along y to its left; all others in place."""
     size = float(np.max(high - low))
     placed: list[list[tuple[float, float, float]]] = [[], []]  # what is taken: (from, to, row)
     out: list[DimensionLine] = []
-    for d in sorted(drawn, key=lambda d: np.linalg.norm(np.subtract(d.b, d.a))):
+    for d in sorted(dimensions, key=lambda d: np.linalg.norm(np.subtract(d.b, d.a))):
         of = [[1e3 * p[right], 1e3 * p[up]] for p in (d.a, d.b)]
         run = [k for k in (0, 1) if abs(of[0][1 - k] - of[1][1 - k]) < 1e-9]
         line = [list(p) for p in of]

@@ -105,13 +105,13 @@ def _drawn(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[Segme
     return out, math.degrees(seconds(n.begins, cycle) / cycle * 2 * math.pi)
 
 
-def _course(e: Evaluation, i: str, asked: Requirement) -> Lane | None:
+def _course(e: Evaluation, i: str, requirement: Requirement) -> Lane | None:
     """The lane of a requirement that is measured over the cycle: its course, and within what it has to stay."""
     v = e.verdicts[i]
-    found = asked.course(e) if v.value is not None else None
-    if found is None:
+    course = requirement.course(e) if v.value is not None else None
+    if course is None:
         return None
-    times, measured, low, high = found
+    times, measured, low, high = course
     unit = e.document.unit_of(v.dimension)
     pick = np.unique(np.linspace(0, len(times) - 1, LANE_POINTS).astype(int))
     shown = [in_unit(float(x), v.dimension, unit) for x in (low, high)]
@@ -122,10 +122,10 @@ def _course(e: Evaluation, i: str, asked: Requirement) -> Lane | None:
     }  # fmt: skip
 
 
-def _wanted(e: Evaluation, i: str, asked: WantedMotion, times: Array, pick: NDArray[np.int64]) -> Lane:
+def _wanted(e: Evaluation, i: str, requirement: WantedMotion, times: Array, pick: NDArray[np.int64]) -> Lane:
     """The lane of a wanted motion: its joint's coordinate, and where that has to be."""
-    w, v = asked.wanted(e.document), e.verdicts[i]
-    c = e.coordinate(asked.joint, w.turning)
+    w, v = requirement.wanted(e.document), e.verdicts[i]
+    c = e.coordinate(requirement.joint, w.turning)
     dimension = "angle" if w.turning else "length"
     unit = e.document.unit_of(dimension)
     low, high = (in_unit(w.value + side * w.within, dimension, unit) for side in (-1, 1))
@@ -186,12 +186,16 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             lane["steady"] = hasattr(document.drivers[drivers[j]], "speed")
         out.append(lane)
     out += [
-        _wanted(e, i, asked, times, pick)
-        for i, asked in document.requirements.items()
-        if isinstance(asked, WantedMotion)
+        _wanted(e, i, requirement, times, pick)
+        for i, requirement in document.requirements.items()
+        if isinstance(requirement, WantedMotion)
     ]
-    for i, asked in document.requirements.items():
-        lane_ = _course(e, i, asked) if isinstance(asked, Requirement) and e.verdicts[i].value is not None else None
+    for i, requirement in document.requirements.items():
+        lane_ = (
+            _course(e, i, requirement)
+            if isinstance(requirement, Requirement) and e.verdicts[i].value is not None
+            else None
+        )
         out += [lane_] if lane_ is not None else []
     inputs = sum(lane["kind"] == "input" for lane in out)
     for i, v in sorted(e.verdicts.items(), key=lambda k: k[1].holds is False):

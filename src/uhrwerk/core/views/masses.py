@@ -39,10 +39,10 @@ def masses(e: Evaluation, parts: Sequence[str], frame: str = "", time: float = 0
             )
     world = selection(e, parts)
     k = int(np.abs(world.times - time).argmin())
-    seen = world.seen_from(where(e, frame).pose) if frame else world
+    from_frame = world.seen_from(where(e, frame).pose) if frame else world
     arms = [(x.axes * x.gyration).T for x in (world.at(i) for i in range(len(world.times)))]
     return {
-        "rows": [*_rows(e, seen.at(k)), *_over(e, seen.centre)], "time": float(world.times[k]),
+        "rows": [*_rows(e, from_frame.at(k)), *_over(e, from_frame.centre)], "time": float(world.times[k]),
         "centre": world.centre.tolist(), "arms": np.array(arms).tolist(),
     }  # fmt: skip
 
@@ -67,9 +67,9 @@ def _over(e: Evaluation, centre: np.ndarray) -> list[tuple[str, str]]:
     """Where the centre goes over the cycle, at the frames."""
     unit = e.document.unit_of("length")
     low, high = centre.min(axis=0), centre.max(axis=0)
-    told = [
+    rows = [
         f"{in_unit(a, 'length', unit):.2f} … {in_unit(b, 'length', unit):.2f} {unit}"
         for a, b in zip(low, high, strict=True)
     ]
     moves = np.ptp(centre, axis=0).max() > 1e-9
-    return [(f"Centre {a} over the cycle", words) for a, words in zip("xyz", told, strict=True)] if moves else []
+    return [(f"Centre {a} over the cycle", words) for a, words in zip("xyz", rows, strict=True)] if moves else []

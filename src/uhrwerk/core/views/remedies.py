@@ -85,8 +85,8 @@ def told(others: Iterable[Effect]) -> list[ChangedVerdict]:
     return out
 
 
-def offers(document: Document, found: list[Remedy]) -> list[RemedyShown]:
-    return [_offer(document, r) for r in found]
+def offers(document: Document, remedies: list[Remedy]) -> list[RemedyShown]:
+    return [_offer(document, r) for r in remedies]
 
 
 def _offer(document: Document, r: Remedy) -> RemedyShown:

@@ -309,10 +309,10 @@ def rough_block(body: Body) -> bytes:
     v = body.vertices
     size = float(np.linalg.norm(v.max(axis=0) - v.min(axis=0)))
     mesh = manifold3d.Mesh((v * 1e3).astype(np.float32), body.triangles.astype(np.uint32))
-    found = manifold3d.Manifold(mesh)
-    if found.status() != manifold3d.Error.NoError:
+    solid_ = manifold3d.Manifold(mesh)
+    if solid_.status() != manifold3d.Error.NoError:
         return shared_block(v, body.triangles)
-    few = found.simplify(size * ROUGH * 1e3).to_mesh()
+    few = solid_.simplify(size * ROUGH * 1e3).to_mesh()
     return shared_block(
         np.asarray(few.vert_properties[:, :3], dtype=float) / 1e3, np.asarray(few.tri_verts, dtype=np.int64)
     )

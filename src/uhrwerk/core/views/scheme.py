@@ -90,16 +90,16 @@ def scheme(e: Evaluation) -> Scheme:
     axes = []
     nodes: list[Node] = []
     driven = {d.joint for d in document.drivers.values()}
-    for i, held in m.held.items():
-        part = document.placed[held.part]
-        origin = poses.compose(poses.inverse(np.asarray(m.links[held.b].local[held.part])), held.frame_b)
+    for i, joint in m.held.items():
+        part = document.placed[joint.part]
+        origin = poses.compose(poses.inverse(np.asarray(m.links[joint.b].local[joint.part])), joint.frame_b)
         z = poses.rotate(origin[3:], np.array([0.0, 0, 1]))
-        kind = JOINTS.get(held.kind)
+        kind = JOINTS.get(joint.kind)
         if kind is not None and kind.along:
-            axes.append(poses.rotate(m.part_pose(held.part, at)[3:], z))
+            axes.append(poses.rotate(m.part_pose(joint.part, at)[3:], z))
         nodes.append({
-            "id": i, "path": held.path, "name": held.name, "kind": held.kind, "symbol": kind.symbol if kind is not None else "ring", "placed": held.part, "local": origin[:3].tolist(),
-            "z": z.tolist(), "links": [held.a, held.b], "ground": 0 in (held.a, held.b), "driven": i in driven, "sense": 0, "first": 0, "part": part.name,
+            "id": i, "path": joint.path, "name": joint.name, "kind": joint.kind, "symbol": kind.symbol if kind is not None else "ring", "placed": joint.part, "local": origin[:3].tolist(),
+            "z": z.tolist(), "links": [joint.a, joint.b], "ground": 0 in (joint.a, joint.b), "driven": i in driven, "sense": 0, "first": 0, "part": part.name,
         })  # fmt: skip
     normal = np.array([0.0, 0, 1])
     if axes:
@@ -157,8 +157,8 @@ def _sense(e: Evaluation, node: Node, normal: Array, placed: str, at: Array) -> 
     if not node["first"] or c is None or e.mechanism is None:
         return 0
     turn = e.mechanism.part_pose(placed, at)[3:]
-    seen = float(poses.rotate(turn, np.array(node["z"])) @ normal) if c.turning else 1.0
-    return int(node["first"] * (np.sign(seen) if abs(seen) > 0.1 else 1))
+    facing = float(poses.rotate(turn, np.array(node["z"])) @ normal) if c.turning else 1.0
+    return int(node["first"] * (np.sign(facing) if abs(facing) > 0.1 else 1))
 
 
 def _first(e: Evaluation, node: Node) -> int:

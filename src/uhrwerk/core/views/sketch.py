@@ -29,18 +29,18 @@ def sketch(document: Document, width: float = 150, height: float = 84, edge: flo
         e.pose = pose = solve(m)
     except NotSolvable:
         e.pose = pose = m.start
-    drawn = scheme(e)
-    if not drawn["nodes"]:
+    diagram = scheme(e)
+    if not diagram["nodes"]:
         return {"links": [], "joints": [], "gears": []}
-    across = np.array([drawn["u"], drawn["v"]])
+    across = np.array([diagram["u"], diagram["v"]])
 
     def flat(placed: str, local: ArrayLike) -> np.ndarray:
         return across @ poses.place(m.part_pose(placed, pose), np.asarray(local, float))
 
-    nodes = {n["id"]: flat(n["placed"], n["local"]) for n in drawn["nodes"]}
-    gears = [(flat(g["placed"], [0, 0, 0]), g["radius"]) for g in drawn["gears"]]
-    cams = [[flat(c["placed"], p) for p in c["outline"]] for c in drawn["cams"]]
-    arms = [(nodes[c["guide"]], flat(c["follower"], c["local"])) for c in drawn["cams"] if c["guide"]]
+    nodes = {n["id"]: flat(n["placed"], n["local"]) for n in diagram["nodes"]}
+    gears = [(flat(g["placed"], [0, 0, 0]), g["radius"]) for g in diagram["gears"]]
+    cams = [[flat(c["placed"], p) for p in c["outline"]] for c in diagram["cams"]]
+    arms = [(nodes[c["guide"]], flat(c["follower"], c["local"])) for c in diagram["cams"] if c["guide"]]
     ends = [p for arm in arms for p in arm]
     reach = np.array(
         [*nodes.values(), *(c + s * r for c, r in gears for s in (-1, 1)), *(p for o in cams for p in o), *ends]
@@ -53,13 +53,13 @@ def sketch(document: Document, width: float = 150, height: float = 84, edge: flo
         x, y = (p - middle) * scale
         return round(width / 2 + float(x), 1), round(height / 2 - float(y), 1)
 
-    moving = [link for link in drawn["links"] if link["index"] and len(link["nodes"]) > 1]
+    moving = [link for link in diagram["links"] if link["index"] and len(link["nodes"]) > 1]
     return {
         "links": [
             *("M" + "L".join(f"{x} {y}" for x, y in (at(nodes[n]) for n in link["nodes"])) for link in moving),
             *("M" + "L".join(f"{x} {y}" for x, y in map(at, outline)) + "Z" for outline in cams),
             *("M" + "L".join(f"{x} {y}" for x, y in map(at, arm)) for arm in arms),
         ],
-        "joints": [(*at(nodes[n["id"]]), n["ground"]) for n in drawn["nodes"]],
+        "joints": [(*at(nodes[n["id"]]), n["ground"]) for n in diagram["nodes"]],
         "gears": [(*at(c), round(r * scale, 1)) for c, r in gears],
     }

@@ -207,14 +207,14 @@ def tile(document: Document, v: Verdict) -> Tile:
     sign, counted = {">=": "≥", "<=": "≤"}.get(v.sense, ""), v.dimension == "number" and v.limit == 0
     limit = f"{sign} {document.limit(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""
     fill = 0.0 if v.value is None else float(v.value == 0) if counted else min(1.0, abs(v.value) / top)
-    told: Tile = v.data()  # type: ignore[assignment]
-    told |= {
+    data: Tile = v.data()  # type: ignore[assignment]
+    data |= {
         "valueText": value, "limitText": limit, "shownUnit": document.unit_of(dimension), "fill": fill,
         "mark": 0.0 if v.limit is None or counted else min(1.0, abs(v.limit) / top),
         "errorText": document.shown(v.error, "length", 4) if v.dimension == "length" and v.error > UNSEEN else "",
         "bodies": list(v.parts), "parts": [p.split("/")[0] for p in v.parts],
     }  # type: ignore[typeddict-item]  # fmt: skip
-    return told
+    return data
 
 
 def view(e: Evaluation) -> View:
@@ -261,16 +261,16 @@ def _range(e: Evaluation, i: str) -> str:
     """Between which values a curve runs."""
     if not e.proved:  # not at a glance
         return ""
-    found = evaluated_curve(e, i)
-    if isinstance(found, NotMeasured):
+    curve = evaluated_curve(e, i)
+    if isinstance(curve, NotMeasured):
         return "no value"
     try:
-        x = found.extremes("value")
+        x = curve.extremes("value")
     except NotMeasured:
         return "no value"
     if np.isinf(x.low) or np.isinf(x.high):
         return "no bound"
-    return f"{e.document.shown(x.low, found.dimension).split()[0]} … {e.document.shown(x.high, found.dimension)}"
+    return f"{e.document.shown(x.low, curve.dimension).split()[0]} … {e.document.shown(x.high, curve.dimension)}"
 
 
 def _short(driver: Driver) -> str:
@@ -285,8 +285,8 @@ def _driveable(e: Evaluation) -> list[Driveable]:
         return []
     document, out = e.document, list[Driveable]()
     driven = {d.joint for d in document.drivers.values()}
-    held = [h for h in e.mechanism.held.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
-    for h in sorted(held, key=lambda h: h.on != document.frame):
+    joints = [h for h in e.mechanism.held.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
+    for h in sorted(joints, key=lambda h: h.on != document.frame):
         turning, sliding = ("turn" in h.coordinates), ("slide" in h.coordinates)
         limits = {n: (a, b) for n, a, b in h.limits}
         stands = e.coordinates.get(h.id)
@@ -302,15 +302,15 @@ def _driver(
     """A driver at constant speed, from where the joint stands: to the farther of its limits in one cycle, or at a turn a second."""
     low, high = limits.get("turn" if turning else "slide", (-np.inf, np.inf))
     duration = document.scope().value(document.cycle.duration, "time")
-    told = {
+    data = {
         "kind": "turning" if turning else "sliding",
         "name": "Motor",
         "joint": joint,
         "speed": "60 rpm" if turning else "10 mm/s",
     }
     per, unit = (180 / np.pi, "deg") if turning else (1e3, "mm")
-    told["start"] = f"{round(here * per, 6) + 0.0:.9g} {unit}"
+    data["start"] = f"{round(here * per, 6) + 0.0:.9g} {unit}"
     if np.isfinite(low) and np.isfinite(high):
         way = max(high - here, low - here, key=abs)
-        told["speed"] = f"{round(way / duration * per, 6):.9g} {unit}/s"
-    return told
+        data["speed"] = f"{round(way / duration * per, 6):.9g} {unit}/s"
+    return data

@@ -25,11 +25,11 @@ def elements() -> list[views.Entry]:
 
 
 @router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
-def preview(desk: TheDesk, asked: ElementRequest) -> views.Preview:
-    document = desk.store.current(asked.mechanism).document if asked.mechanism else Document(name="preview")
-    made, told = views.preview(document, asked.element, desk.evaluator.workshop.build)
-    desk.keep_preview(told["solid"], made)
-    return told
+def preview(desk: TheDesk, body: ElementRequest) -> views.Preview:
+    document = desk.store.current(body.mechanism).document if body.mechanism else Document(name="preview")
+    solid, words = views.preview(document, body.element, desk.evaluator.workshop.build)
+    desk.keep_preview(words["solid"], solid)
+    return words
 
 
 @router.get(

@@ -39,13 +39,13 @@ class OffsetRequest(RequestBody):
 
 
 @router.post("/candidates", summary="What may join two datums")
-def candidates(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[join.JoinOption]:
-    return join.candidates(desk.store.current(mechanism).document, asked.a, asked.b)
+def candidates(desk: TheDesk, mechanism: str, body: TwoDatums) -> list[join.JoinOption]:
+    return join.candidates(desk.store.current(mechanism).document, body.a, body.b)
 
 
 @router.post("/try", summary="Where every part would go, without doing it")
-def try_out(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> join.JoinPreview:
-    return join.tried(desk.store.current(mechanism).document, parse(asked.command))
+def try_out(desk: TheDesk, mechanism: str, body: ChangeRequest) -> join.JoinPreview:
+    return join.tried(desk.store.current(mechanism).document, parse(body.command))
 
 
 class GrowthBody(RequestBody):
@@ -72,20 +72,20 @@ class PullResult(BaseModel):
 
 
 @router.post("/pull", summary="How far a face must be pulled until its part keeps a gap from its nearest neighbour")
-def pull(desk: TheDesk, mechanism: str, asked: PullRequest) -> PullResult:
+def pull(desk: TheDesk, mechanism: str, body: PullRequest) -> PullResult:
     document = desk.store.current(mechanism).document
     unit = document.units.length
     try:
-        wanted = document.scope().value(asked.gap, "length")
-        first = document.scope().value(asked.asked.get("by") or "0 mm", "length")
+        wanted = document.scope().value(body.gap, "length")
+        first = document.scope().value(body.asked.get("by") or "0 mm", "length")
     except FormulaError as error:
         raise ValidationFailed(("gap", str(error))) from error
 
     def command(by: float) -> dict[str, JsonValue]:
-        (one,) = sprouts(document, asked.at, asked.id, {**asked.asked, "by": f"{by * 1e3:.9g} mm"})
+        (one,) = sprouts(document, body.at, body.id, {**body.asked, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
-    by = to_gap(document, asked.at.placed, command, wanted, first, desk.evaluator, asked.against, asked.cycle)
+    by = to_gap(document, body.at.placed, command, wanted, first, desk.evaluator, body.against, body.cycle)
     return PullResult(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 
@@ -104,24 +104,24 @@ class GhostPose(BaseModel):
 
 
 @router.post("/grow", summary="What grows on a datum, each with the one command that makes, places and joins it")
-def grow(desk: TheDesk, mechanism: str, asked: GrowthBody) -> list[Sprout]:
-    return sprouts(desk.store.current(mechanism).document, asked.at, asked.id, asked.asked)
+def grow(desk: TheDesk, mechanism: str, body: GrowthBody) -> list[Sprout]:
+    return sprouts(desk.store.current(mechanism).document, body.at, body.id, body.asked)
 
 
 @router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
-def ghosts(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> list[GhostPose]:
+def ghosts(desk: TheDesk, mechanism: str, body: ChangeRequest) -> list[GhostPose]:
     document = desk.store.current(mechanism).document
-    command = parse(asked.command)
+    command = parse(body.command)
     after = accept(document, command)
     with part_datums.roughly(PULLED):
-        told = join.tried(document, command)
+        preview = join.tried(document, command)
     changed = [
         i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
     ]
     with part_datums.roughly(PULLED):
-        stand = told.poses | (join.standing(after) if changed else {})
+        stand = preview.poses | (join.standing(after) if changed else {})
     out = []
-    for i in [*told.fresh, *changed]:
+    for i in [*preview.fresh, *changed]:
         placed = after.placed[i]
         part = after.parts[placed.part]
         if (
@@ -156,35 +156,35 @@ class IncludeRequest(OnRevision):
 
 
 @router.post("/piece", summary="Parts with what joins them and all that they use, as a mechanism of their own")
-def take_piece(desk: TheDesk, mechanism: str, asked: PieceRequest) -> Document:
-    return piece(desk.store.current(mechanism).document, asked.parts)
+def take_piece(desk: TheDesk, mechanism: str, body: PieceRequest) -> Document:
+    return piece(desk.store.current(mechanism).document, body.parts)
 
 
 @router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
-def include(desk: TheDesk, mechanism: str, asked: IncludeRequest) -> Included:
+def include(desk: TheDesk, mechanism: str, body: IncludeRequest) -> Included:
     document = desk.store.current(mechanism).document
     other = (
-        desk.store.current(asked.mechanism).document
-        if asked.document is None
-        else told("document.json", json.dumps(asked.document).encode())
+        desk.store.current(body.mechanism).document
+        if body.document is None
+        else told("document.json", json.dumps(body.document).encode())
     )
-    found = included(document, other, desk.box)
-    accept(document, parse(found.command))
-    return found
+    inclusion = included(document, other, desk.box)
+    accept(document, parse(inclusion.command))
+    return inclusion
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap is as asked")
-def seat(desk: TheDesk, mechanism: str, asked: OffsetRequest) -> OffsetForGap:
-    return seated(desk.store.current(mechanism).document, desk.evaluator, asked.joint, asked.against, asked.gap)
+def seat(desk: TheDesk, mechanism: str, body: OffsetRequest) -> OffsetForGap:
+    return seated(desk.store.current(mechanism).document, desk.evaluator, body.joint, body.against, body.gap)
 
 
 @router.post("/measure", summary="Distance and angle of two datums")
-def measure(desk: TheDesk, mechanism: str, asked: TwoDatums) -> list[views.Measure]:
-    return views.measured(desk.store.current(mechanism).document, asked.a, asked.b)
+def measure(desk: TheDesk, mechanism: str, body: TwoDatums) -> list[views.Measure]:
+    return views.measured(desk.store.current(mechanism).document, body.a, body.b)
 
 
 @router.post("/other-mode", summary="Assembles the mechanism the other way")
-def other_mode(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
-    before = desk.store.at(mechanism, asked.revision).document
+def other_mode(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
+    before = desk.store.at(mechanism, body.revision).document
     command = join.other_mode(before)
-    return State.of(desk.store.change(mechanism, asked.revision, accept(before, command), command))
+    return State.of(desk.store.change(mechanism, body.revision, accept(before, command), command))

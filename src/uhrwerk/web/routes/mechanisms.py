@@ -36,12 +36,12 @@ def mechanisms(desk: TheDesk) -> list[OnShelf]:
 
 
 @router.post("", status_code=201, summary="Puts a mechanism on the shelf")
-def create(desk: TheDesk, asked: NewMechanism) -> State:
-    if not asked.name.strip():
+def create(desk: TheDesk, body: NewMechanism) -> State:
+    if not body.name.strip():
         raise ValidationFailed(("name", "give the mechanism a name"))
-    document = fresh(asked.name)
-    if asked.document is not None:  # it may have come from anywhere
-        document = told("document.json", json.dumps(asked.document).encode())
+    document = fresh(body.name)
+    if body.document is not None:  # it may have come from anywhere
+        document = told("document.json", json.dumps(body.document).encode())
     return State.of(desk.store.current(desk.store.create(document)))
 
 

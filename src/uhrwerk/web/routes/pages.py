@@ -26,14 +26,14 @@ def shelf_page(request: Request, desk: TheDesk) -> Response:
 def workspace_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
     name = desk.store.current(mechanism).document.name
     written = [f for f in FORMATS.values() if f.write is not None]
-    told = {"mechanism": mechanism, "name": name, "formats": written}
-    return templates.TemplateResponse(request, "workspace.html", told)
+    data = {"mechanism": mechanism, "name": name, "formats": written}
+    return templates.TemplateResponse(request, "workspace.html", data)
 
 
 @router.get("/materials")
 def materials_page(request: Request, desk: TheDesk) -> Response:
-    told = {"library": shown(library()), "own": shown(desk.store.materials())}
-    return templates.TemplateResponse(request, "materials.html", told)
+    data = {"library": shown(library()), "own": shown(desk.store.materials())}
+    return templates.TemplateResponse(request, "materials.html", data)
 
 
 @router.get("/help")

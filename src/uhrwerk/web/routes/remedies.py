@@ -33,8 +33,8 @@ def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: s
         raise Missing("There is no such requirement.")
     search = desk.mending.search(mechanism, revision, requirement, e)
     search.done.wait(0.2)
-    told = views.offers(search.document, search.offers)
+    answer = views.offers(search.document, search.offers)
     moves = views.moves(search.document, search.answers, e.verdicts[requirement].dimension)
     return RemediesAnswer(
-        offers=told, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set()
+        offers=answer, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set()
     )

@@ -74,7 +74,7 @@ def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
 )
 def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     known = values(desk.result(mechanism, revision))
-    return JSONResponse({path: {v.name: v.data() for v in found} for path, found in known.items()})
+    return JSONResponse({path: {v.name: v.data() for v in own} for path, own in known.items()})
 
 
 @waiting.get(
@@ -83,8 +83,8 @@ def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response
     response_model=dict[str, FrameValues],
 )
 def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Response:
-    found = where(desk.result(mechanism, revision), name)
-    return JSONResponse({"time": {"unit": "s", "values": found.times.tolist()}} | found.data())
+    trajectory = where(desk.result(mechanism, revision), name)
+    return JSONResponse({"time": {"unit": "s", "values": trajectory.times.tolist()}} | trajectory.data())
 
 
 @waiting.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})

@@ -74,58 +74,58 @@ class RevisionSummary(BaseModel):
 
 
 @router.post("/commands", summary="One change, as a new revision")
-def change(desk: TheDesk, mechanism: str, asked: ChangeRequest) -> State:
-    command = parse(asked.command)
-    before = desk.store.at(mechanism, asked.revision).document
-    if asked.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
+def change(desk: TheDesk, mechanism: str, body: ChangeRequest) -> State:
+    command = parse(body.command)
+    before = desk.store.at(mechanism, body.revision).document
+    if body.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
         command = join.joined(before, command)
     after = accept(before, command)
     held_together.check(before, after, command)
-    return State.of(desk.store.change(mechanism, asked.revision, after, command))
+    return State.of(desk.store.change(mechanism, body.revision, after, command))
 
 
 @router.post("/undo", summary="Back to the revision before")
-def undo(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
-    return State.of(desk.store.undo(mechanism, asked.revision))
+def undo(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
+    return State.of(desk.store.undo(mechanism, body.revision))
 
 
 @router.post("/redo", summary="Forward again")
-def redo(desk: TheDesk, mechanism: str, asked: OnRevision) -> State:
-    return State.of(desk.store.redo(mechanism, asked.revision))
+def redo(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
+    return State.of(desk.store.redo(mechanism, body.revision))
 
 
 @router.post("/back", summary="An earlier revision in force again, as a new one")
-def back(desk: TheDesk, mechanism: str, asked: RestoreRequest) -> State:
-    after = desk.store.document(mechanism, asked.to)
-    command = SeveralCommands(commands=[], words=f"back to revision {asked.to}")
-    return State.of(desk.store.change(mechanism, asked.revision, after, command))
+def back(desk: TheDesk, mechanism: str, body: RestoreRequest) -> State:
+    after = desk.store.document(mechanism, body.to)
+    command = SeveralCommands(commands=[], words=f"back to revision {body.to}")
+    return State.of(desk.store.change(mechanism, body.revision, after, command))
 
 
 @router.put("/baseline", summary="Pins a revision: verdicts and numbers are shown against it")
-def pin(desk: TheDesk, mechanism: str, asked: BaselineRequest) -> State:
-    return State.of(desk.store.pin(mechanism, asked.number))
+def pin(desk: TheDesk, mechanism: str, body: BaselineRequest) -> State:
+    return State.of(desk.store.pin(mechanism, body.number))
 
 
 @router.get("/variants", summary="Lines of revisions beside one another; none where there is one alone")
 def variants(desk: TheDesk, mechanism: str) -> list[VariantSummary]:
     here = desk.store.current(mechanism).variant
     out = []
-    for v, r, found in desk.store.variants(mechanism):
-        told = VariantSummary(name=v.name, revision=r.number, words=r.words, current=v.name == here)
-        if found is not None:
-            told.failing, told.unknown, told.total = found.failing, found.open, found.total
-        out.append(told)
+    for v, r, result in desk.store.variants(mechanism):
+        summary = VariantSummary(name=v.name, revision=r.number, words=r.words, current=v.name == here)
+        if result is not None:
+            summary.failing, summary.unknown, summary.total = result.failing, result.open, result.total
+        out.append(summary)
     return out
 
 
 @router.post("/variants", summary="A variant that begins at a revision, in force from now on")
-def branch(desk: TheDesk, mechanism: str, asked: VariantRequest) -> State:
-    return State.of(desk.store.branch(mechanism, asked.revision, asked.of, asked.name.strip()))
+def branch(desk: TheDesk, mechanism: str, body: VariantRequest) -> State:
+    return State.of(desk.store.branch(mechanism, body.revision, body.of, body.name.strip()))
 
 
 @router.post("/variant", summary="Another variant in force, where it was left")
-def switch(desk: TheDesk, mechanism: str, asked: SwitchRequest) -> State:
-    return State.of(desk.store.switch(mechanism, asked.revision, asked.name))
+def switch(desk: TheDesk, mechanism: str, body: SwitchRequest) -> State:
+    return State.of(desk.store.switch(mechanism, body.revision, body.name))
 
 
 @router.delete("/variants/{name}", status_code=204, summary="Forgets a variant; its revisions stay")
@@ -135,21 +135,21 @@ def drop_variant(desk: TheDesk, mechanism: str, name: str) -> Response:
 
 
 @router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
-def call(desk: TheDesk, mechanism: str, number: PathNumber, asked: NameRequest) -> Response:
-    desk.store.call(mechanism, number, asked.name)
+def call(desk: TheDesk, mechanism: str, number: PathNumber, body: NameRequest) -> Response:
+    desk.store.call(mechanism, number, body.name)
     return Response(status_code=204)
 
 
 @router.get("/revisions", summary="All revisions, newest first")
 def revisions(desk: TheDesk, mechanism: str) -> list[RevisionSummary]:
-    return [_told(r, found) for r, found in desk.store.revisions(mechanism)]
+    return [_told(r, result) for r, result in desk.store.revisions(mechanism)]
 
 
-def _told(r: Revision, found: Result | None) -> RevisionSummary:
-    told = RevisionSummary(number=r.number, words=r.words, name=r.name, time=r.time)
-    if found is not None:
-        told.failing, told.unknown, told.total = found.failing, found.open, found.total
-    return told
+def _told(r: Revision, result: Result | None) -> RevisionSummary:
+    summary = RevisionSummary(number=r.number, words=r.words, name=r.name, time=r.time)
+    if result is not None:
+        summary.failing, summary.unknown, summary.total = result.failing, result.open, result.total
+    return summary
 
 
 @router.get(

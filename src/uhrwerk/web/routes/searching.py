@@ -134,9 +134,9 @@ def _wanted_value(document: Document, wanted: SearchRequest, dimension: str) -> 
         raise ValidationFailed(("to", str(error))) from error
 
 
-def _range(k: int, n: Number, asked: NumberLimits) -> Range:
+def _range(k: int, n: Number, body: NumberLimits) -> Range:
     ends = []
-    for name, text in (("low", asked.low), ("high", asked.high)):
+    for name, text in (("low", body.low), ("high", body.high)):
         plain = text.strip().removeprefix(n.follows).replace(" ", "").replace("+", "").removesuffix(n.unit)
         try:
             ends.append(float(plain))
@@ -167,10 +167,10 @@ def tell(desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "
 @router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
 def step(desk: TheDesk, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
     search = desk.searching.find(mechanism, id).search
-    found = next((s for s in search.steps if s.number == number), None)
-    if found is None:
+    own = next((s for s in search.steps if s.number == number), None)
+    if own is None:
         raise Missing("There is no such step.")
     paths = [r.number.path for r in search.ranges]
     return SearchStepCommand(
-        command=search.command(found).model_dump(mode="json"), values=dict(zip(paths, found.texts, strict=True))
+        command=search.command(own).model_dump(mode="json"), values=dict(zip(paths, own.texts, strict=True))
     )

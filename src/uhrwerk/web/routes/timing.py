@@ -20,5 +20,5 @@ class TimingRequest(BaseModel):
 @router.post(
     "/timing", summary="The command that moves a corner of a programme, splits a segment, puts one in or takes it out"
 )
-def drawn(desk: TheDesk, mechanism: str, asked: timing.TimingEdit) -> TimingRequest:
-    return TimingRequest(command=timing.changed(desk.store.current(mechanism).document, asked))
+def drawn(desk: TheDesk, mechanism: str, body: timing.TimingEdit) -> TimingRequest:
+    return TimingRequest(command=timing.changed(desk.store.current(mechanism).document, body))

@@ -39,14 +39,18 @@ class TurnedNumber(BaseModel):
     response_model=TurnedNumber,
     dependencies=[Depends(evaluated)],
 )
-def turn(desk: TheDesk, mechanism: str, revision: PathNumber, asked: TurnRequest) -> Response:
+def turn(desk: TheDesk, mechanism: str, revision: PathNumber, body: TurnRequest) -> Response:
     before = desk.result(mechanism, revision)
-    values, after = dict(asked.values), before.stated
-    if asked.path or not values:
-        values[asked.path] = turned(before.stated, asked.path, asked.steps)
+    values, after = dict(body.values), before.stated
+    if body.path or not values:
+        values[body.path] = turned(before.stated, body.path, body.steps)
     for path, text in values.items():
         after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
-    seen = desk.evaluator.glance(after, before)
+    glance = desk.evaluator.glance(after, before)
     return JSONResponse(
-        {"text": ", ".join(values.values()), "revision": desk.keep_glance(mechanism, seen), "view": views.view(seen)}
+        {
+            "text": ", ".join(values.values()),
+            "revision": desk.keep_glance(mechanism, glance),
+            "view": views.view(glance),
+        }
     )

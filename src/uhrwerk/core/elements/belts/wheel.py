@@ -41,7 +41,7 @@ def on_shaft(n: Numbers) -> dict[str, Datum]:
 
 
 def drive(
-    g: Ground, title: str, name: str, pair: str, made: Callable[[str, bool], Model], asks: Mapping[str, str]
+    g: Ground, title: str, name: str, pair: str, element_of: Callable[[str, bool], Model], asks: Mapping[str, str]
 ) -> list[Growth]:
     """A wheel on the shaft or in the bore pointed at, its mate on a shaft of its own in the plate, and the belt or chain."""
     centres = g.ask("centres", "120 mm")
@@ -49,21 +49,21 @@ def drive(
         away = value(centres, "length")
     except FormulaError:
         away = 0.12
-    asked = {**asks, "centres": centres}
+    questions = {**asks, "centres": centres}
     first: tuple[GrownPart, ...]
     if g.in_plate:
         above = g.text(g.depth + 3 * GAP)
         shaft = Pin(diameter=g.running, length=f"{above} + 14 mm")
         first = (
             GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
-            GrownPart(name, made(shaft.diameter, False), {"kind": "rigid", "offset": above}, on="0"),
+            GrownPart(name, element_of(shaft.diameter, False), {"kind": "rigid", "offset": above}, on="0"),
         )
         wide = g.text(2 * g.datum.radius)
         over = 3 * GAP
     elif g.pin and g.thickness and g.upright:
         own = g.diameter or g.text(2 * g.datum.radius)
         low = max(g.low + 3 * GAP, g.upper - 0.014)
-        first = (GrownPart(name, made(own, False), {"kind": "rigid", "offset": g.text(low)}),)
+        first = (GrownPart(name, element_of(own, False), {"kind": "rigid", "offset": g.text(low)}),)
         wide, over = g.text(2 * g.datum.radius + PLAY), g.height + low
     else:
         return []
@@ -71,10 +71,13 @@ def drive(
     other = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + over + 0.014))
     shaft_ = GrownPart("Shaft", other, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame")
     mate = GrownPart(
-        name, made(other.diameter, True), {"kind": "rigid", "offset": g.text(g.thickness + over)}, on=str(len(first))
+        name,
+        element_of(other.diameter, True),
+        {"kind": "rigid", "offset": g.text(g.thickness + over)},
+        on=str(len(first)),
     )
     tie = Tie((wheel, "axis"), (str(len(first) + 1), "axis"), pair=pair)
-    return [Growth(title, (*first, shaft_, mate), (tie,), asked, away, wide)]
+    return [Growth(title, (*first, shaft_, mate), (tie,), questions, away, wide)]
 
 
 def count(text: str, usual: int) -> int:

@@ -50,9 +50,9 @@ class ConjugateCam(Element):
     def faults(n: Numbers) -> list[tuple[str, str]]:
         if n.outline.kind not in FOLLOWERS:
             return [("outline.kind", "needs a follower with a roller that slides or swings")]
-        found = PlateCam.faults(n)
-        if found:
-            return found
+        problems = PlateCam.faults(n)
+        if problems:
+            return problems
         if n.outline.kind == "swinging_roller" and not abs(n.outline.arm - _arm(n)) < n.between < n.outline.arm + _arm(
             n
         ):
@@ -109,8 +109,8 @@ class ConjugateCam(Element):
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
         t = second(n, looks())
-        told = [(f"{name} of the first disc", value, of) for name, value, of in PlateCam.derived(n)]
-        out: list[Derived] = [*told, ("Largest diameter of the second", 2 * _far(n), "length")]
+        values = [(f"{name} of the first disc", value, of) for name, value, of in PlateCam.derived(n)]
+        out: list[Derived] = [*values, ("Largest diameter of the second", 2 * _far(n), "length")]
         bulging = t.radius[t.radius > 0]
         out.append(("Smallest radius of curvature there", float(bulging.min()), "length"))
         return out

@@ -47,9 +47,9 @@ class GrooveCam(Element):
             return [("depth", "goes through the disc")]
         if not getattr(n.outline, "roller", 0.0):
             return [("outline.kind", "needs a follower with a roller, which the groove holds")]
-        found = PlateCam.faults(n)
-        if found:
-            return found
+        problems = PlateCam.faults(n)
+        if problems:
+            return problems
         t = traced(n, looks())
         assert t.pitch_radius is not None
         hollow = np.where(t.pitch_radius < 0, -t.pitch_radius, np.inf)

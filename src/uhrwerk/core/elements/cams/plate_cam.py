@@ -57,9 +57,9 @@ class PlateCam(Element):
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
         base = n.base_diameter / 2
-        found = [(f"outline.{where}", why) for where, why in SHAPES[n.outline.kind].faults(n.outline, base)]
-        if found:
-            return found
+        problems = [(f"outline.{where}", why) for where, why in SHAPES[n.outline.kind].faults(n.outline, base)]
+        if problems:
+            return problems
         at = undercut(n)
         if at is not None:
             needed = without_undercut(n)

@@ -49,10 +49,10 @@ class SlidingRoller(CamShape):
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
-        found = list(programme_faults(n.lift, "length", "lift"))
+        problems = list(programme_faults(n.lift, "length", "lift"))
         if abs(n.offset) >= base + n.roller / 2:
-            found.append(("offset", "passes beside the base circle"))
-        return found
+            problems.append(("offset", "passes beside the base circle"))
+        return problems
 
 
 class SlidingPoint(CamShape):
@@ -70,8 +70,8 @@ class SlidingPoint(CamShape):
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
-        found = list(programme_faults(n.lift, "length", "lift"))
-        return [*found, ("offset", "passes beside the base circle")] if abs(n.offset) >= base else found
+        problems = list(programme_faults(n.lift, "length", "lift"))
+        return [*problems, ("offset", "passes beside the base circle")] if abs(n.offset) >= base else problems
 
 
 class SlidingFlat(CamShape):

@@ -60,11 +60,11 @@ class SwingingRoller(CamShape):
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
-        found = list(programme_faults(n.swing, "angle", "swing"))
+        problems = list(programme_faults(n.swing, "angle", "swing"))
         away = base + n.roller / 2
         if not abs(n.arm - n.pivot) < away < n.arm + n.pivot:
-            found.append(("arm", "cannot reach the base circle from that pivot"))
-        return found
+            problems.append(("arm", "cannot reach the base circle from that pivot"))
+        return problems
 
 
 def _slightly() -> dict[str, TurnSegment]:
@@ -106,11 +106,11 @@ class SwingingFlat(CamShape):
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
-        found = list(programme_faults(n.swing, "angle", "swing"))
+        problems = list(programme_faults(n.swing, "angle", "swing"))
         if not 0 < base + n.offset < n.pivot:
-            found.append(("pivot", "lies too near to the cam for a face that touches the base circle"))
-        elif not found:
+            problems.append(("pivot", "lies too near to the cam for a face that touches the base circle"))
+        elif not problems:
             swing = programme(n.swing)
             if swing.rate(np.linspace(0, 2 * np.pi, 721)).min() <= -0.95:
-                found.append(("swing", "goes back as fast as the cam turns: no outline does that"))
-        return found
+                problems.append(("swing", "goes back as fast as the cam turns: no outline does that"))
+        return problems

@@ -39,8 +39,8 @@ class BellowsHalf(Half):
     def faults(n: Numbers) -> list[tuple[str, str]]:
         if n.core >= n.diameter:
             return [("core", "leaves no folds")]
-        found = [("bore", "is as wide as the folds are inside")] if n.bore >= n.core else []
-        return found + ([("angle", "must not be below zero")] if n.angle < 0 else [])
+        problems = [("bore", "is as wide as the folds are inside")] if n.bore >= n.core else []
+        return problems + ([("angle", "must not be below zero")] if n.angle < 0 else [])
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

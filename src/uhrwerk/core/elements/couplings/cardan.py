@@ -44,14 +44,14 @@ class Yoke(Half):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
+        problems = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
         if n.opening >= n.diameter:
-            found.append(("opening", "leaves no ears"))
+            problems.append(("opening", "leaves no ears"))
         elif n.arm >= 0.7 * _ear(n):
-            found.append(("arm", "is too wide for the ears"))
+            problems.append(("arm", "is too wide for the ears"))
         if n.reach < n.body + n.arm:
-            found.append(("reach", "does not lie above the hub"))
-        return found
+            problems.append(("reach", "does not lie above the hub"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -134,8 +134,8 @@ class Cross(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [("block", "is as long as the arms")] if n.block >= n.length else []
-        return found + ([("arm", "is as thick as the block")] if n.arm >= n.block else [])
+        problems = [("block", "is as long as the arms")] if n.block >= n.length else []
+        return problems + ([("arm", "is as thick as the block")] if n.arm >= n.block else [])
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

@@ -43,10 +43,10 @@ class JawHub(Half):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = _faults(n)
+        problems = _faults(n)
         if n.bore >= n.diameter:
-            found.append(("bore", "is as wide as the hub"))
-        return found
+            problems.append(("bore", "is as wide as the hub"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -133,12 +133,12 @@ class JawStar(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = _faults(n)
+        problems = _faults(n)
         if n.thickness <= n.play:
-            found.append(("play", "leaves no star"))
+            problems.append(("play", "leaves no star"))
         if n.hole / 2 >= n.ring / 2 - n.play - 1e-4:
-            found.append(("hole", "leaves no ring"))
-        return found
+            problems.append(("hole", "leaves no ring"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -204,9 +204,9 @@ def _star(n: Numbers) -> Outline:
 
 
 def _faults(n: Numbers) -> list[tuple[str, str]]:
-    found = []
+    faults = []
     if n.ring >= n.diameter:
-        found.append(("ring", "leaves no jaws"))
+        faults.append(("ring", "leaves no jaws"))
     elif jaw(n) <= 0.05:
-        found.append(("play", "leaves nothing of the jaws"))
-    return found
+        faults.append(("play", "leaves nothing of the jaws"))
+    return faults

@@ -44,14 +44,14 @@ class OldhamHub(Half):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
+        problems = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
         if n.groove >= n.diameter:
-            found.append(("groove", "is as wide as the hub"))
+            problems.append(("groove", "is as wide as the hub"))
         if n.depth >= n.body:
-            found.append(("depth", "goes through the hub"))
-        if not found and n.groove < n.bore and n.bore**2 + n.groove**2 >= n.diameter**2:
-            found.append(("bore", "and groove together leave nothing of the face"))
-        return found
+            problems.append(("depth", "goes through the hub"))
+        if not problems and n.groove < n.bore and n.bore**2 + n.groove**2 >= n.diameter**2:
+            problems.append(("bore", "and groove together leave nothing of the face"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:
@@ -132,12 +132,12 @@ class OldhamDisc(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [("tongue", "is as wide as the disc")] if n.tongue >= n.diameter else []
+        problems = [("tongue", "is as wide as the disc")] if n.tongue >= n.diameter else []
         if 2 * n.play >= n.tongue or n.play >= n.depth:
-            found.append(("play", "leaves no tongue"))
+            problems.append(("play", "leaves no tongue"))
         if n.hole and n.hole >= n.diameter / 2:
-            found.append(("hole", "leaves too little of the disc"))
-        return found
+            problems.append(("hole", "leaves too little of the disc"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

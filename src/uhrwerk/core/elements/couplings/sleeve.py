@@ -35,10 +35,10 @@ class Sleeve(Element):
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:
-        found = [(f, "is as wide as the sleeve") for f in ("bore", "other_bore") if getattr(n, f) >= n.diameter]
-        if not found and n.screw_hole >= min(n.length / 2, n.diameter):
-            found.append(("screw_hole", "is larger than its half of the sleeve"))
-        return found
+        problems = [(f, "is as wide as the sleeve") for f in ("bore", "other_bore") if getattr(n, f) >= n.diameter]
+        if not problems and n.screw_hole >= min(n.length / 2, n.diameter):
+            problems.append(("screw_hole", "is larger than its half of the sleeve"))
+        return problems
 
     @staticmethod
     def solid(n: Numbers) -> Recipe:

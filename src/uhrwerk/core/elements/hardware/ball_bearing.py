@@ -38,13 +38,13 @@ class BallBearing(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         size = nearest("bearings", "outer", 2 * g.datum.radius, 1e-5) if g.bore else ""
         if size:
-            held = GrownPart(
+            part = GrownPart(
                 "Bearing",
                 cls.model_validate({"size": size}),
                 {"kind": "rigid", "offset": g.text(g.upper - table("bearings")[size]["wide"])},
                 by="outside",
             )
-            return [Growth(f"A ball bearing {size} held in it", (held,))]
+            return [Growth(f"A ball bearing {size} held in it", (part,))]
         size = nearest("bearings", "bore", 2 * g.datum.radius, 1e-5) if g.pin else ""
         if not size:
             return []

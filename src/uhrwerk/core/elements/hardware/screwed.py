@@ -54,7 +54,7 @@ def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "counters
     })  # fmt: skip
     screw = kind.model_validate({"size": size, "length": length})
     if form == "stepped":
-        held = GrownPart("Screw", screw, {"kind": "rigid", "flip": True}, by="under_head", at="$screw_hole.seat_1")
+        part = GrownPart("Screw", screw, {"kind": "rigid", "flip": True}, by="under_head", at="$screw_hole.seat_1")
     else:  # its top lies in the face, as far above the hole as the countersink is deep
         up = float(
             np.sign(next(c for c in g.datum.z[::-1] if abs(c) > 1e-9))
@@ -65,5 +65,5 @@ def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "counters
             else 0.0
         )
         joint: dict[str, str | bool] = {"kind": "rigid", "offset": g.text(up * deep), "flip": up < 0}
-        held = GrownPart("Screw", screw, joint, at=f"$screw_hole.hole_1_{'high' if up > 0 else 'low'}")
-    return [Growth(title, (held,), asks={"size": size, "length": length, "x": x, "y": y}, done=(hole,))]
+        part = GrownPart("Screw", screw, joint, at=f"$screw_hole.hole_1_{'high' if up > 0 else 'low'}")
+    return [Growth(title, (part,), asks={"size": size, "length": length, "x": x, "y": y}, done=(hole,))]

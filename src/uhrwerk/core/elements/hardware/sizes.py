@@ -12,12 +12,12 @@ from uhrwerk.core.steps import screw_sizes
 def table(name: str) -> dict[str, dict[str, float]]:
     """The rows of a table by their size, m; those of threads with their pitch, the tap drill at which they are drawn (`core`)
     and the medium clearance hole (`clear`)."""
-    found = screw_sizes.rows(Path(__file__).parent / f"{name}.csv")
-    for size, row in found.items():
+    rows = screw_sizes.rows(Path(__file__).parent / f"{name}.csv")
+    for size, row in rows.items():
         if size in screw_sizes.table():
             thread = screw_sizes.table()[size]
             row |= {"pitch": thread["pitch"], "core": thread["tap"], "clear": thread["medium"]}
-    return found
+    return rows
 
 
 def nearest(name: str, column: str, si: float, within: float) -> str:

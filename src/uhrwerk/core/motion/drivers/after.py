@@ -99,12 +99,12 @@ class After(Driver):
     after: DriverId = Field(title="After which drive")
 
     def misfits(self, document: Document) -> Iterable[tuple[str, str]]:
-        seen, at = {id(self)}, document.drivers.get(self.after)
+        visited, at = {id(self)}, document.drivers.get(self.after)
         while isinstance(at, After):
-            if id(at) in seen:
+            if id(at) in visited:
                 yield "after", "drives cannot follow one another in a circle"
                 return
-            seen.add(id(at))
+            visited.add(id(at))
             at = document.drivers.get(at.after)
         if at is None:
             return
@@ -136,12 +136,12 @@ class After(Driver):
         if other:
             return [("after", other[0][1])]
         t = np.linspace(0, cycle, LOOKS)
-        found = self.led(document, cycle)
+        drive = self.led(document, cycle)
         try:
-            found.marks(cycle)
+            drive.marks(cycle)
         except FormulaError as error:
             return [("way", str(error))]
-        bad = ~np.isfinite(found.value(t) + found.rate(t) + found.acceleration(t))
+        bad = ~np.isfinite(drive.value(t) + drive.rate(t) + drive.acceleration(t))
         return (
             [("way", f"has no finite value, rate or acceleration at {t[int(np.argmax(bad))]:.4g} s")]
             if bad.any()

@@ -33,8 +33,8 @@ class Programmed(Driver):
 
     @classmethod
     def remarks(cls, n: Numbers, cycle: float) -> list[tuple[str, str]]:  # type: ignore[override]
-        found = segment.programme(n.segments, n.start, n.begins, cycle, n.goes_on).jumps()
-        return [("segments", words) for words in segment.told(found, cycle, cls._words(1), cls._words(2))]
+        jumps = segment.programme(n.segments, n.start, n.begins, cycle, n.goes_on).jumps()
+        return [("segments", words) for words in segment.told(jumps, cycle, cls._words(1), cls._words(2))]
 
     @classmethod
     def _words(cls, order: int) -> segment.Shown:

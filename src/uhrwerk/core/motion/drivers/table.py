@@ -39,8 +39,8 @@ class TablePoint(Law):
         first, last = self.points[0][0], self.points[-1][0]
         if self.round:
             t = first + np.mod(np.asarray(t) - first, last - first)
-        found = np.asarray(_spline(self.points)(np.clip(t, first, last), order))
-        return found if self.round or order == 0 else np.where((t >= first) & (t <= last), found, 0.0)
+        values = np.asarray(_spline(self.points)(np.clip(t, first, last), order))
+        return values if self.round or order == 0 else np.where((t >= first) & (t <= last), values, 0.0)
 
     def value(self, t: Array) -> Array:
         return self._at(t, 0)
