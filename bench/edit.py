@@ -75,7 +75,7 @@ def bench_edit() -> str:
 def _scratch(warm: Evaluator, document: Document) -> float:
     """All verdicts by an evaluator that knows nothing but the solids."""
     fresh = Evaluator(None, 60)
-    fresh.workshop, fresh.bodies.workshop, fresh.crew = warm.workshop, warm.workshop, warm.crew
+    fresh.kernel_pool, fresh.bodies.kernel_pool, fresh.sweep_pool = warm.kernel_pool, warm.kernel_pool, warm.sweep_pool
     begun = time.perf_counter()
     fresh.evaluate(document)
     return time.perf_counter() - begun

@@ -213,14 +213,14 @@ def bench_sweep(evaluator: Evaluator) -> str:
     for s in shapes:
         s.form.mesh.model  # noqa: B018  both ways find the triangles ready
 
-    crew = SweepPool(2)
+    sweep_pool = SweepPool(2)
 
     def ours() -> list:
         """As an evaluation does it: on both cores."""
         sweep = Sweep(motion)
         tasks = [sweep.task(a, b, 0.0) for a, b in pairs]
-        found = crew.findings(tasks, lambda done: None)
-        return [sweep.told(a, b, t, f) for (a, b), t, f in zip(pairs, tasks, found, strict=True)]
+        found = sweep_pool.findings(tasks, lambda done: None)
+        return [sweep.placed_result(a, b, t, f) for (a, b), t, f in zip(pairs, tasks, found, strict=True)]
 
     def alone() -> list:
         sweep = Sweep(motion)
@@ -246,7 +246,7 @@ def bench_sweep(evaluator: Evaluator) -> str:
     slow = time.perf_counter() - begun
     quick += times(ours, 9)  # half before, half after: the machine's pace drifts while the plain way runs
     found = ours()
-    crew.close()
+    sweep_pool.close()
     above = max(f.distance - f.error - w for f, w in zip(found, witness, strict=True))
     wide = statistics.median(f.error for f in found)
     calls = sum(f.measured for f in found)

@@ -155,7 +155,7 @@ def _edits(count: int = 1000) -> str:
     """Memory and kept files over so many edits that each make a solid anew."""
     with tempfile.TemporaryDirectory() as folder:
         evaluator = Evaluator(Path(folder) / "solids", 60, workers=2)
-        evaluator.workshop.folder.largest = 6_000_000  # small, so that the end of its growth can be seen here
+        evaluator.kernel_pool.folder.largest = 6_000_000  # small, so that the end of its growth can be seen here
         document, told = pusher(), []
         for k in range(1, count + 1):
             document = accept(

@@ -1,4 +1,4 @@
-"""Fixtures shared by all tests: one workshop of worker processes a test process, the demo, a running server."""
+"""Fixtures shared by all tests: one pool of kernel workers for each test process, the demo, a running server."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def evaluator(solids: Path) -> Iterator[Evaluator]:
     """One evaluator with two kernel workers for the whole test process."""
     made = Evaluator(folder=solids, limit=60)
     yield made
-    made.workshop.close()
+    made.kernel_pool.close()
 
 
 @pytest.fixture(scope="session")

@@ -39,7 +39,7 @@ from uhrwerk.core.elements import (
 )
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import Value, values, where
-from uhrwerk.core.exchange import Chosen, told, written
+from uhrwerk.core.exchange import Chosen, imported_document, written
 from uhrwerk.core.joints import At
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion import drivers
@@ -83,12 +83,12 @@ def check(document: Document) -> Evaluation:
     try:
         return evaluator.evaluate(document)
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()
 
 
 def load(path: str | Path, unit: str = "") -> Document:
     """The mechanism in a file, or, of STEP, STL, 3MF and DXF, its parts; `unit` is mm, cm, m or in where a format states none."""
-    return told(Path(path).name, Path(path).read_bytes(), unit)
+    return imported_document(Path(path).name, Path(path).read_bytes(), unit)
 
 
 def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float = 0.0) -> None:

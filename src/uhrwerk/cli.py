@@ -20,7 +20,7 @@ from uhrwerk.core import views
 from uhrwerk.core.document import Document, ValidationFailed, schema
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
-from uhrwerk.core.exchange import FORMATS, Chosen, told, written
+from uhrwerk.core.exchange import FORMATS, Chosen, imported_document, written
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.exchange.importing import LARGEST, UNITS
 from uhrwerk.core.exchange.spreadsheet import comma_separated
@@ -149,7 +149,9 @@ def _load(path: Path, unit: str) -> Document:
     try:
         if path.stat().st_size > LARGEST:
             raise Unusable(f"{path}: larger than {LARGEST // 10**6} MB; this is no mechanism")
-        return told(path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes(), unit)
+        return imported_document(
+            path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes(), unit
+        )
     except OSError as error:
         raise Unusable(f"{path}: {error.strerror}") from error
     except UnicodeDecodeError as error:
@@ -165,7 +167,7 @@ def _evaluate(path: Path, unit: str, motion_only: bool = False) -> Evaluation:
         document = _load(path, unit)
         return evaluator.moved(document) if motion_only else evaluator.evaluate(document)
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()
 
 
 def _solved(path: Path, unit: str, motion_only: bool = False) -> Evaluation:

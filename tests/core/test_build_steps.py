@@ -71,7 +71,7 @@ def recipe_of(part: Part, image: bool = False) -> Recipe:
 
 
 def built(evaluator: Evaluator, part: Part) -> Solid:
-    return evaluator.workshop.build(recipe_of(part))
+    return evaluator.kernel_pool.build(recipe_of(part))
 
 
 @st.composite
@@ -207,17 +207,17 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
         "eye": Hole(name="Eye", plane="block.end"),
     }  # fmt: skip
     made = recipe_of(one(steps))
-    workshop = KernelPool(workers=1, limit=6)
+    kernel_pool = KernelPool(workers=1, limit=6)
     try:
         for end, words in (
             (lambda pid: os.kill(pid, signal.SIGSEGV), "crashed"),
             (lambda pid: os.kill(pid, signal.SIGSTOP), "not finished"),
         ):
-            workshop._kept.clear()
-            workshop.build(recipe_of(one({"block": steps["block"]})))
-            worker = workshop._idle.get()
+            kernel_pool._kept.clear()
+            kernel_pool.build(recipe_of(one({"block": steps["block"]})))
+            worker = kernel_pool._idle.get()
             assert worker is not None
-            workshop._idle.put(worker)
+            kernel_pool._idle.put(worker)
             recv = type(worker.pipe).recv
 
             def told(pipe: object, end: object = end, pid: int = worker.pid, recv: object = recv) -> object:
@@ -232,13 +232,13 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
 
             with monkeypatch.context() as patch:
                 patch.setattr(type(worker.pipe), "recv", told)
-                solid = workshop.build(made)
+                solid = kernel_pool.build(made)
             assert solid.failed is not None
             assert solid.failed[0] == "bad"
             assert words in solid.failed[1]
             assert solid.volume == pytest.approx(40e-3 * 20e-3 * 5e-3)
     finally:
-        workshop.close()
+        kernel_pool.close()
 
 
 def test_names_stay_when_sizes_change(evaluator: Evaluator) -> None:
@@ -354,7 +354,7 @@ def test_finer_triangles_are_never_those_of_another_shape(
     shape = next(s for s in evaluator.shapes(e) if s.placed == plate)
     recipe, key = evaluator._recipe(draft.document, "plate", False)
     other = replace(e.solids[plate], failed=("pivot", "not finished"))
-    monkeypatch.setattr(evaluator.workshop, "build", lambda _: other)
+    monkeypatch.setattr(evaluator.kernel_pool, "build", lambda _: other)
     assert evaluator.bodies.fine(shape, key, recipe) is shape.form
 
 
@@ -407,7 +407,7 @@ def test_what_does_not_fit_is_refused_by_its_field(command: dict, path: str) -> 
 def test_a_mirrored_part_keeps_its_names(evaluator: Evaluator) -> None:
     known = bracket()
     part = one(dict(known.steps))
-    solid, image = (evaluator.workshop.build(recipe_of(part, m)) for m in (False, True))
+    solid, image = (evaluator.kernel_pool.build(recipe_of(part, m)) for m in (False, True))
     assert sorted(f.name for f in solid.bodies["part"].faces) == sorted(f.name for f in image.bodies["part"].faces)
     np.testing.assert_allclose(image.centroid, solid.centroid * [-1, 1, 1], atol=1e-9)
 
@@ -431,10 +431,10 @@ def test_the_last_of_many_steps_are_quick_to_change(evaluator: Evaluator) -> Non
 
     def done(at: int, k: int) -> int:
         """How many steps are carried out anew where one changes."""
-        step, before = list(steps)[at], evaluator.workshop.steps
+        step, before = list(steps)[at], evaluator.kernel_pool.steps
         changed = steps | {step: steps[step].model_copy(update={"diameter": f"{0.9 - k / 1000} mm"})}
         assert built(evaluator, one(changed)).failed is None
-        return evaluator.workshop.steps - before
+        return evaluator.kernel_pool.steps - before
 
     built(evaluator, one(steps))
     assert done(-5, 1) == 5

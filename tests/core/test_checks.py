@@ -43,7 +43,7 @@ def element(evaluator: Evaluator, made: object, deviation: float | None = None) 
     steps = elements.of(n).solid(n)
     if deviation is not None:
         steps["deviation"] = deviation
-    return evaluator.workshop.build(steps)
+    return evaluator.kernel_pool.build(steps)
 
 
 @pytest.mark.parametrize("deviation", [1e-5, 3e-4])
@@ -110,8 +110,8 @@ def test_a_thin_post_between_two_of_24_frames_is_found(evaluator: Evaluator) -> 
 @pytest.mark.parametrize("sideways", [0.06, 0.075, 0.09])
 def test_smallest_clearance_agrees_with_shapely(evaluator: Evaluator, sideways: float) -> None:
     """A turning square beside another: planar, so shapely gives the distance at any angle; densely sampled as witness."""
-    block = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.02, -0.015, 0.02, 0.015), 0, 0.01)]}))
-    wall = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.01, -0.03, 0.01, 0.03), 0, 0.01)]}))
+    block = evaluator.kernel_pool.build(recipe({"a": [extrude(rectangle(-0.02, -0.015, 0.02, 0.015), 0, 0.01)]}))
+    wall = evaluator.kernel_pool.build(recipe({"a": [extrude(rectangle(-0.01, -0.03, 0.01, 0.03), 0, 0.01)]}))
     found = Sweep(turning(0.2, sideways=sideways)).find(
         shapes(wall, 0, "wall"), shapes(block, 1, "block"), precision=0.0
     )
@@ -162,7 +162,7 @@ def test_the_bound_is_never_above_dense_sampling(evaluator: Evaluator, seed: int
 
 
 def test_overlap_depth_and_volume_of_two_boxes(evaluator: Evaluator) -> None:
-    box = evaluator.workshop.build(recipe({"a": [extrude(rectangle(0, 0, 0.02, 0.02), 0, 0.02)]}))
+    box = evaluator.kernel_pool.build(recipe({"a": [extrude(rectangle(0, 0, 0.02, 0.02), 0, 0.02)]}))
     pair = BodyPair(shapes(box, 0, "a").form, shapes(box, 1, "b").form)
     depth, volume, middle, _ = pair.overlap(np.array([0.019, 0.005, 0.004, 1, 0, 0, 0]))
     assert depth == pytest.approx(0.001, abs=1e-9)
@@ -172,7 +172,7 @@ def test_overlap_depth_and_volume_of_two_boxes(evaluator: Evaluator) -> None:
 
 
 def test_seated_faces_touch_and_do_not_overlap(evaluator: Evaluator) -> None:
-    box = evaluator.workshop.build(recipe({"a": [extrude(rectangle(-0.02, -0.02, 0.02, 0.02), 0, 0.01)]}))
+    box = evaluator.kernel_pool.build(recipe({"a": [extrude(rectangle(-0.02, -0.02, 0.02, 0.02), 0, 0.01)]}))
     found = Sweep(turning(0.1, rise=0.01)).find(shapes(box, 0, "a"), shapes(box, 1, "b"))
     assert found.contact
     assert found.depth == 0
@@ -190,7 +190,7 @@ def test_a_kernel_that_gives_no_exact_distance_leaves_the_verdict_open(
     def hangs(*_: object) -> None:
         raise BuildFailed("not finished after 30 s; stopped")
 
-    monkeypatch.setattr(evaluator.workshop, "call", hangs)
+    monkeypatch.setattr(evaluator.kernel_pool, "call", hangs)
     verdict = evaluator.evaluate(draft.document).verdicts["gap"]
     assert verdict.holds is None
     assert "not finished" in verdict.words
@@ -220,8 +220,8 @@ def test_facets_do_not_make_an_overlap_of_a_touch(evaluator: Evaluator) -> None:
 
 
 def test_a_disc_spinning_in_place_needs_no_search(evaluator: Evaluator) -> None:
-    disc = evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]}))
-    post = evaluator.workshop.build(recipe({"a": [extrude(circle(0.03, 0, 0.004), 0, 0.01)]}))
+    disc = evaluator.kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.02), 0, 0.01)]}))
+    post = evaluator.kernel_pool.build(recipe({"a": [extrude(circle(0.03, 0, 0.004), 0, 0.01)]}))
     found = Sweep(turning(0.0)).find(shapes(post, 0, "post"), shapes(disc, 1, "disc"))
     assert found.basis == "they do not move against one another"
     assert found.distance == pytest.approx(0.006, abs=found.error)

@@ -53,5 +53,5 @@ def test_a_module_fails_as_drawn_and_holds_when_mended(evaluator: Evaluator, mod
 def test_the_lid_is_held_by_relations_that_make_a_hinge() -> None:
     from uhrwerk.core.assembly import compile
 
-    held = compile(written("guard_lid")).held["lid_on_the_axis"]
+    held = compile(written("guard_lid")).joints["lid_on_the_axis"]
     assert (held.kind, held.by) == ("revolute", ("concentric", "flush"))

@@ -36,7 +36,7 @@ def filled(kind: str) -> Element:
 def test_every_dimension_is_as_long_as_its_number(kind: str) -> None:
     element = filled(kind)
     n = numbers(element, Scope.of({}, {"length": "mm", "mass": "g"}))
-    drawn = {d.field: d for d in ELEMENTS[kind].drawn(n)}
+    drawn = {d.field: d for d in ELEMENTS[kind].dimensions(n)}
     for path, d in drawn.items():
         at = n
         for step in path.split("."):
@@ -59,7 +59,7 @@ def each(evaluator: Evaluator) -> Evaluation:
 @pytest.mark.parametrize("kind", list(ELEMENTS))
 def test_the_drawing_has_edges_of_the_solid_and_fields_of_the_document(each: Evaluation, kind: str) -> None:
     views = part_drawing(each, kind)
-    if ELEMENTS[kind].found:
+    if ELEMENTS[kind].datums_from_faces:
         assert views == []  # nothing yet
         return
     corners = np.concatenate([b.vertices for b in each.solids[kind].bodies.values()]) * 1e3

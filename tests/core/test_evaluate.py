@@ -92,15 +92,15 @@ def test_incremental_equals_from_scratch(evaluator: Evaluator, tucked: Evaluatio
     try:
         same(incremental, scratch.evaluate(draft.document))
     finally:
-        scratch.workshop.close()
+        scratch.kernel_pool.close()
 
 
 def test_a_new_requirement_computes_neither_solids_nor_motion_again(evaluator: Evaluator, tucked: Evaluation) -> None:
     draft = Draft("x", tucked.document)
     draft.require(MassLimit(name="Light", of="swinging_arm", at_most="30 g"))
-    before = evaluator.workshop.built
+    before = evaluator.kernel_pool.built
     result = evaluator.evaluate(draft.document)
-    assert evaluator.workshop.built == before
+    assert evaluator.kernel_pool.built == before
     assert result.motion is tucked.motion
     assert result.verdicts["light"].holds is False
 
@@ -130,7 +130,7 @@ def test_progress_is_told_and_can_be_stopped(tucker: Document) -> None:
         with pytest.raises(Cancelled):
             fresh.evaluate(tucker, cancelled=lambda: True)
     finally:
-        fresh.workshop.close()
+        fresh.kernel_pool.close()
 
 
 def test_an_empty_document_has_no_answer_but_says_why(evaluator: Evaluator) -> None:
@@ -252,7 +252,7 @@ def test_every_stage_is_heard_of_in_order() -> None:
     try:
         out = evaluator.evaluate(planetary(24, 12, 3, "ring"), lambda words, far: heard.append((words, far)))
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()
     words = [w for w, _ in heard]
     for stage in ("motion", "solids: ", "clearances: pair", "Nothing overlaps: pair 1 of", "done"):
         assert any(w.startswith(stage) for w in words), stage
@@ -261,5 +261,5 @@ def test_every_stage_is_heard_of_in_order() -> None:
     ]  # pairs are looked at twice: those that may meet, then the rest
     assert far == sorted(far)
     before = len(heard)
-    out.heard("nobody is listening any more")
+    out.report("nobody is listening any more")
     assert len(heard) == before

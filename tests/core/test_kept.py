@@ -33,7 +33,7 @@ def kept_file(folder: Path) -> Path:
 
 @pytest.fixture(scope="module")
 def forge() -> Iterator[KernelPool]:
-    """One workshop for all tests, so that its worker is started once."""
+    """One pool for all tests, so that its worker is started once."""
     made = KernelPool(None, workers=1, limit=60)
     yield made
     made.close()
@@ -41,7 +41,7 @@ def forge() -> Iterator[KernelPool]:
 
 @pytest.fixture
 def shop(forge: KernelPool, tmp_path: Path) -> KernelPool:
-    """A workshop with a folder of its own that remembers nothing but the disc."""
+    """A pool with a folder of its own that remembers nothing but the disc."""
     forge.folder = DiskCache(tmp_path)
     forge._kept.clear()
     forge.build(DISC)
@@ -49,7 +49,7 @@ def shop(forge: KernelPool, tmp_path: Path) -> KernelPool:
 
 
 def again(shop: KernelPool) -> tuple[Solid, bool]:
-    """The solid by a workshop that remembers nothing, and whether it was made anew."""
+    """The solid by a pool that remembers nothing, and whether it was made anew."""
     shop._kept.clear()
     before = shop.built
     return shop.build(DISC), shop.built > before
@@ -176,7 +176,7 @@ def test_what_a_search_did_not_decide_is_no_answer(evaluator: Evaluator, monkeyp
     real = sweep.nearest
     monkeypatch.setattr(sweep, "nearest", lambda *a, **k: real(*a, **(k | {"most": 1})))
     fresh = Evaluator(limit=60)
-    fresh.workshop = evaluator.workshop
+    fresh.kernel_pool = evaluator.kernel_pool
     verdict = fresh.evaluate(document).verdicts["apart"]
     assert verdict.holds is None
     assert "was not decided" in verdict.words
@@ -197,7 +197,7 @@ def test_an_exact_fit_decides_nothing_of_the_other_faces(evaluator: Evaluator, m
     real = sweep.nearest
     monkeypatch.setattr(sweep, "nearest", lambda *a, **k: replace(real(*a, **k), decided=False))
     fresh = Evaluator(limit=60)
-    fresh.workshop = evaluator.workshop
+    fresh.kernel_pool = evaluator.kernel_pool
     assert fresh.evaluate(d.document).verdicts["apart"].holds is None
 
 
@@ -208,12 +208,12 @@ def test_a_failure_in_a_worker_is_raised_where_it_is_waited_for() -> None:
         def finding(self) -> None:
             raise ZeroDivisionError("broken")
 
-    crew = SweepPool(1)
+    sweep_pool = SweepPool(1)
     try:
         with pytest.raises(ZeroDivisionError):
-            crew.findings([Broken()], lambda _: None)  # type: ignore[list-item]
+            sweep_pool.findings([Broken()], lambda _: None)  # type: ignore[list-item]
     finally:
-        crew.close()
+        sweep_pool.close()
 
 
 def test_a_fast_cutter_against_a_slow_arm_is_decided(evaluator: Evaluator) -> None:

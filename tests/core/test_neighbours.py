@@ -79,7 +79,7 @@ def test_a_leaf_like_another_mirrored_with_one_number_changed(evaluator: Evaluat
     larger = dict(hinge_leaf().steps)
     larger["screws"] = larger["screws"].model_copy(update={"diameter": "4 mm"})
     plain = Part(name="Plain", material="steel", element=Blank(), steps=larger)
-    same = evaluator.workshop.build(part_datums.recipe(Document(name="One", parts={"one": plain}), "one")[0])
+    same = evaluator.kernel_pool.build(part_datums.recipe(Document(name="One", parts={"one": plain}), "one")[0])
     assert two.volume == pytest.approx(same.volume, rel=1e-12)
     assert two.volume < one.volume
     np.testing.assert_allclose(two.centroid, same.centroid * [-1, 1, 1], atol=1e-9)

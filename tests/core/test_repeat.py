@@ -116,9 +116,9 @@ def test_a_group_used_again_moves_inside_on_its_own() -> None:
     draft.turn("Shoulder 2", "second_shoulder", "0 deg/s")
     m = compile(draft.document)
     motion = cycle(m, solve(m), 1.0, 24)
-    found = coordinates(m, motion)
-    assert found["elbow"].value[-1] == pytest.approx(np.radians(30))
-    assert found["elbow__2"].value[-1] == pytest.approx(np.radians(-60))
+    datums_of = coordinates(m, motion)
+    assert datums_of["elbow"].value[-1] == pytest.approx(np.radians(30))
+    assert datums_of["elbow__2"].value[-1] == pytest.approx(np.radians(-60))
 
 
 def test_documents_with_repeats_are_read_back_and_bad_counts_refused() -> None:
@@ -140,7 +140,7 @@ def test_mirrored_datums_and_solids_agree() -> None:
     """Every named cylinder and face of a mirrored part is found on its mirrored solid."""
     from uhrwerk import AngledLink
     from uhrwerk.core.evaluation.evaluator import Evaluator
-    from uhrwerk.core.solids import found, same_place
+    from uhrwerk.core.solids import datums_of, same_place
 
     draft = Draft("x")
     draft.part("Base", "steel", FramePlate())
@@ -150,9 +150,9 @@ def test_mirrored_datums_and_solids_agree() -> None:
     try:
         out = evaluator.evaluate(draft.document)
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()
     assert out.mechanism is not None
-    on_solid = [d for body in out.solids["link__2"].bodies.values() for d in found(body)]
+    on_solid = [d for body in out.solids["link__2"].bodies.values() for d in datums_of(body)]
     on_faces = {n: d for n, d in out.mechanism.datums["link__2"].items() if n != "origin" and not n.endswith("_plane")}
     assert len(on_faces) > 3
     for name, datum in on_faces.items():

@@ -1,4 +1,4 @@
-"""Solids against closed forms and trimesh; the workshop's workers; datums found and named."""
+"""Solids against closed forms and trimesh; the pool's workers; datums found and named."""
 
 from __future__ import annotations
 
@@ -27,9 +27,9 @@ from uhrwerk.core.solids import (
     chamfer,
     circle,
     cut_out,
+    datums_of,
     extrude,
     fillet,
-    found,
     recipe,
     rectangle,
     same_place,
@@ -56,7 +56,7 @@ def mesh_of(solid: Solid, name: str) -> trimesh.Trimesh:
 
 def built(evaluator: Evaluator, element: object) -> Solid:
     n = numbers(element, Scope())
-    return evaluator.workshop.build(elements.of(n).solid(n))
+    return evaluator.kernel_pool.build(elements.of(n).solid(n))
 
 
 @pytest.mark.parametrize("element", ELEMENTS, ids=lambda e: e.kind)
@@ -78,7 +78,7 @@ def test_every_element_is_a_closed_solid_and_trimesh_agrees(evaluator: Evaluator
 def test_named_datums_lie_on_the_solids_faces(evaluator: Evaluator, element: object) -> None:
     solid = built(evaluator, element)
     n = numbers(element, Scope())
-    on_faces = [d for body in solid.bodies.values() for d in found(body)]
+    on_faces = [d for body in solid.bodies.values() for d in datums_of(body)]
     for name, datum in elements.of(n).datums(n).items():
         if datum.kind == "axis" and not datum.radius:
             continue  # the axis of a gear without a bore
@@ -116,7 +116,7 @@ def test_sizes_that_do_not_fit_are_named(element: object, field: str) -> None:
 
 def test_closed_forms(evaluator: Evaluator) -> None:
     """Volumes of a cylinder, a plate with a bore, a cone frustum's worth of chamfer, and a rounded edge."""
-    build = evaluator.workshop.build
+    build = evaluator.kernel_pool.build
     plain = build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).bodies["a"]
     assert plain.volume == pytest.approx(np.pi * 0.005**2 * 0.02, rel=1e-12)
     np.testing.assert_allclose(
@@ -144,7 +144,7 @@ def test_closed_forms(evaluator: Evaluator) -> None:
 
 @pytest.mark.parametrize("deviation", [1e-5, 1e-4, 3e-4])
 def test_triangles_keep_to_the_stated_deviation(evaluator: Evaluator, deviation: float) -> None:
-    body = evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.01), 0, 0.02)]}, deviation)).bodies["a"]
+    body = evaluator.kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.01), 0, 0.02)]}, deviation)).bodies["a"]
     middles = body.vertices[body.triangles].mean(axis=1)
     side = np.array([body.faces[f].kind == "cylinder" for f in body.face_of])
     ends = body.vertices[body.triangles[side]]
@@ -153,7 +153,7 @@ def test_triangles_keep_to_the_stated_deviation(evaluator: Evaluator, deviation:
 
 
 def test_edges_to_draw_are_the_sharp_ones(evaluator: Evaluator) -> None:
-    body = evaluator.workshop.build(recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01)]})).bodies["a"]
+    body = evaluator.kernel_pool.build(recipe({"a": [extrude(rectangle(0, 0, 0.04, 0.03), 0, 0.01)]})).bodies["a"]
     edges = sharp_edges(body.vertices, body.triangles)
     assert len(edges) == 12
     assert np.linalg.norm(edges[:, 0] - edges[:, 1], axis=1).sum() == pytest.approx(4 * (0.04 + 0.03 + 0.01))
@@ -161,39 +161,39 @@ def test_edges_to_draw_are_the_sharp_ones(evaluator: Evaluator) -> None:
 
 def test_a_step_that_cannot_be_made_is_named(evaluator: Evaluator) -> None:
     with pytest.raises(BuildFailed, match=r"build step 2 \(chamfer\)"):
-        evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02), chamfer(0.006, at_z=0.02)]}))
-    assert evaluator.workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).volume > 0
+        evaluator.kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02), chamfer(0.006, at_z=0.02)]}))
+    assert evaluator.kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).volume > 0
 
 
 def test_a_worker_that_hangs_is_stopped_and_the_rest_goes_on() -> None:
-    workshop = KernelPool(workers=1, limit=60)
+    kernel_pool = KernelPool(workers=1, limit=60)
     try:
         many = [circle(0.001 * i, 0.001 * j, 0.0003) for i in range(60) for j in range(60)]
         with pytest.raises(BuildFailed, match="not finished after"):
-            workshop.call(
+            kernel_pool.call(
                 "build",
                 recipe({"a": [extrude(rectangle(-1, -1, 1, 1), 0, 0.01), *(cut_out(m, -1, 1) for m in many)]}),
                 limit=3.0,
             )
-        assert workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).volume > 0
+        assert kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})).volume > 0
     finally:
-        workshop.close()
+        kernel_pool.close()
 
 
 def test_a_worker_that_crashes_is_replaced() -> None:
-    workshop = KernelPool(workers=1, limit=60)
+    kernel_pool = KernelPool(workers=1, limit=60)
     try:
         job = recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]})
-        workshop.build(job)
-        worker = workshop._idle.get()
+        kernel_pool.build(job)
+        worker = kernel_pool._idle.get()
         assert worker is not None
         os.kill(worker.pid, signal.SIGSEGV)
-        workshop._idle.put(worker)
+        kernel_pool._idle.put(worker)
         with pytest.raises(BuildFailed, match="crashed"):
-            workshop.call("build", job)
-        assert workshop.call("build", job).volume > 0
+            kernel_pool.call("build", job)
+        assert kernel_pool.call("build", job).volume > 0
     finally:
-        workshop.close()
+        kernel_pool.close()
 
 
 def test_solids_are_kept_by_content(tmp_path: Path) -> None:
@@ -220,10 +220,10 @@ def test_the_volume_of_a_body_on_one_long_spline_is_not_the_kernels_alone(evalua
     line = through(curve(n).place(np.linspace(0, 2 * np.pi, 720, endpoint=False)))
     knots, often, poles = line.pieces(1)[0]
     outline = path(poles[0], ["bspline", knots, often, poles])
-    solid = evaluator.workshop.build(recipe({"cam": [extrude(outline, 0, 0.008)]}))
+    solid = evaluator.kernel_pool.build(recipe({"cam": [extrude(outline, 0, 0.008)]}))
     area = shapely.Polygon(line.place(np.linspace(0, 2 * np.pi, 100_000, endpoint=False))).area
     assert solid.volume == pytest.approx(area * 0.008, rel=3e-4)
-    whole = evaluator.workshop.build(PlateCam.solid(n))
+    whole = evaluator.kernel_pool.build(PlateCam.solid(n))
     assert solid.volume == pytest.approx(whole.volume, rel=3e-4)
     (one,), (other,) = solid.bodies.values(), whole.bodies.values()
     assert one.centroid == pytest.approx(other.centroid, abs=2e-6)

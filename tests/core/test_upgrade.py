@@ -54,21 +54,21 @@ def stands_as_before(case: dict[str, Any]) -> int:
 
 
 def test_every_demo_file_of_format_1_moves_as_before(evaluator: Evaluator) -> None:
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     for case in kept("demo_1.json.gz"):
         stands_as_before(case)
 
 
 @pytest.mark.parametrize("batch", range(300 // BATCH))
 def test_300_random_documents_of_format_1_move_as_before(evaluator: Evaluator, batch: int) -> None:
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     changed = [stands_as_before(case) for case in kept("random_1.json.gz")[BATCH * batch : BATCH * (batch + 1)]]
     assert sum(n > 0 for n in changed) > BATCH / 2  # most of them joined beside the middle of a face
 
 
 def test_what_acts_elsewhere_now_is_named(evaluator: Evaluator) -> None:
     """A spring from a stud to a plate: format 1 had it act at the feet of both origins, and format 2 where it is shown."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     draft = Draft("Spring")
     steps = {"foot": Extrude(name="Foot", outline=Rectangle(length="40 mm", width="20 mm"), length="5 mm"),
              "stud": Extrude(name="Stud", plane="foot.end", outline=Circle(diameter="8 mm", x="12 mm"), length="10 mm")}  # fmt: skip

@@ -84,13 +84,13 @@ def test_where_the_nursery_dies_another_is_started(monkeypatch: pytest.MonkeyPat
     second.stop()
 
 
-def test_a_workshop_goes_on_after_its_nursery_died(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_kernel_pool_goes_on_after_its_nursery_died(monkeypatch: pytest.MonkeyPatch) -> None:
     own = Nursery()
     monkeypatch.setattr("uhrwerk.core.worker._nursery", own)
-    workshop = KernelPool(workers=1, limit=60)
+    kernel_pool = KernelPool(workers=1, limit=60)
     try:
-        workshop.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]}))
+        kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]}))
         _killed(own)
-        assert workshop.build(recipe({"a": [extrude(circle(0, 0, 0.006), 0, 0.02)]})).volume > 0
+        assert kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.006), 0, 0.02)]})).volume > 0
     finally:
-        workshop.close()
+        kernel_pool.close()

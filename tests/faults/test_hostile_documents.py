@@ -13,7 +13,7 @@ import pytest
 
 from uhrwerk import Draft, FramePlate, ValidationFailed
 from uhrwerk.core.document import parse, validate, write
-from uhrwerk.core.exchange import told
+from uhrwerk.core.exchange import imported_document
 from uhrwerk.core.outlines import EdgeOfFace, Sum
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import Extrude
@@ -101,14 +101,14 @@ def test_a_document_that_asks_for_too_much_is_refused_by_name(case: str) -> None
     make, name, words, seconds = HOSTILE[case]
     data, begun = make(), time.monotonic()
     with pytest.raises(ValidationFailed) as refused:
-        told(name, data)
+        imported_document(name, data)
     assert time.monotonic() - begun < seconds
     assert words in str(refused.value)
 
 
 def test_what_is_just_within_the_limits_is_read() -> None:
     data = chain(38)
-    assert len(told("x.json", json.dumps(data).encode()).parts) == 38
+    assert len(imported_document("x.json", json.dumps(data).encode()).parts) == 38
     document = validate(data)
     begun = time.thread_time()
     assert part_datums.recipe(document, "p37")[1]

@@ -21,7 +21,7 @@ from fastapi.testclient import TestClient
 
 from tests.core.test_files_in import drawing, plate
 from uhrwerk import Document, Evaluator, ValidationFailed
-from uhrwerk.core.exchange import importing, told, written
+from uhrwerk.core.exchange import imported_document, importing, written
 from uhrwerk.core.solids.blob_store import packed, triangles_unpacked, unpacked
 from uhrwerk.store import Store
 from uhrwerk.web.app import create_app
@@ -211,7 +211,7 @@ def test_it_is_refused_in_words_and_in_time(evaluator: Evaluator, name: str) -> 
     )  # beside other tests what is read at once takes its time
     begun = time.perf_counter()
     with pytest.raises(ValidationFailed, match=words) as refused:
-        told(name, data, unit, seconds, MEMORY)
+        imported_document(name, data, unit, seconds, MEMORY)
     assert time.perf_counter() - begun < seconds + 6
     assert "Traceback" not in str(refused.value)
     assert len(str(refused.value)) < 600
@@ -221,7 +221,7 @@ def test_it_is_refused_in_words_and_in_time(evaluator: Evaluator, name: str) -> 
 def test_cut_off_or_changed_anywhere(evaluator: Evaluator, good: dict[str, bytes], name: str) -> None:
     """A mechanism or a refusal in words, nothing else."""
     data, dice = good[name], random.Random(4)
-    assert isinstance(told(name, data, "mm"), Document)
+    assert isinstance(imported_document(name, data, "mm"), Document)
     for k in range(24):
         if k % 2:
             changed = data[: dice.randrange(len(data))]
@@ -231,19 +231,19 @@ def test_cut_off_or_changed_anywhere(evaluator: Evaluator, good: dict[str, bytes
                 block[dice.randrange(len(block))] = dice.randrange(256)
             changed = bytes(block)
         try:
-            assert isinstance(told(name, changed, "mm", SECONDS, MEMORY), Document)
+            assert isinstance(imported_document(name, changed, "mm", SECONDS, MEMORY), Document)
         except ValidationFailed as error:
             assert "Traceback" not in str(error)
 
 
 def test_too_much_memory_is_refused(evaluator: Evaluator, good: dict[str, bytes]) -> None:
     with pytest.raises(ValidationFailed, match=r"memory|gave up|broken"):
-        told("good.stl", stl(np.tile(box(), (30_000, 1, 1))), "mm", SECONDS, 30_000_000)
+        imported_document("good.stl", stl(np.tile(box(), (30_000, 1, 1))), "mm", SECONDS, 30_000_000)
 
 
 def test_larger_than_allowed(evaluator: Evaluator) -> None:
     with pytest.raises(ValidationFailed, match="larger than 64 MB"):
-        told("large.step", b" " * (importing.LARGEST + 1))
+        imported_document("large.step", b" " * (importing.LARGEST + 1))
 
 
 def test_the_server_goes_on(tmp_path: Path, good: dict[str, bytes]) -> None:
@@ -309,7 +309,7 @@ def test_what_is_wrong_with_a_file_is_said_at_once(
     a file cut off was told as "ModuleNotFoundError in its reader"."""
     data, begun = make(), time.monotonic()
     with pytest.raises(ValidationFailed) as refused:
-        told(name, data, "mm")
+        imported_document(name, data, "mm")
     assert words in str(refused.value)
     assert time.monotonic() - begun < seconds
 
@@ -320,7 +320,7 @@ def test_a_name_with_characters_that_no_file_can_hold_is_cleaned_where_it_enters
     i = next(iter(draft.document.placed))
     draft.set(f"placed.{i}.name", "Plate\x01 of\n\x7fsteel\ufffe")
     assert draft.document.placed[i].name == "Plate of steel"
-    back = told("x.3mf", written("x.3mf", evaluator.evaluate(draft.document))[0], "mm")
+    back = imported_document("x.3mf", written("x.3mf", evaluator.evaluate(draft.document))[0], "mm")
     assert any(p.name.startswith("Plate of steel") for p in back.placed.values())
 
 

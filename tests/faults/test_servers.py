@@ -30,7 +30,7 @@ pytestmark = pytest.mark.timeout(900)
 def evaluator_of_its_own() -> Iterator[Evaluator]:
     made = Evaluator()
     yield made
-    made.workshop.close()
+    made.kernel_pool.close()
 
 
 def edit(server: Server, key: str, revision: int, name: str, formula: str) -> httpx.Response:
@@ -310,7 +310,7 @@ def test_no_descriptors_for_a_while_and_all_goes_on(tmp_path: Path) -> None:
 
 def test_idle_workers_that_were_killed_cost_nothing(evaluator_of_its_own: Evaluator) -> None:
     """Workers killed while they were idle, then an edit: 500, or a revision that kept saying that the kernel crashed."""
-    shop = evaluator_of_its_own.workshop
+    shop = evaluator_of_its_own.kernel_pool
     for size in ("141 mm", "142 mm", "143 mm"):
         d = Draft("Killed")
         d.part("Plate", "steel", FramePlate(length=size))
@@ -334,4 +334,4 @@ def test_the_folder_of_kept_solids_may_be_gone_or_something_else(tmp_path: Path)
                 shutil.rmtree(folder)
                 folder.write_text("no folder")
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()

@@ -26,7 +26,7 @@ class Highest(Requirement):
         limit = e.document.scope().value(self.at_most, "length")
         body = next(iter(e.solids[self.part].bodies.values()))
         found = float(poses.place(e.part_poses(e.motion.pose[0])[self.part], body.centroid)[2])
-        words = f"{e.document.placed[self.part].name} lies at {e.document.shown(found, 'length')}"
+        words = f"{e.document.placed[self.part].name} lies at {e.document.display(found, 'length')}"
         return Verdict(
             self.name, self.kind, found <= limit, words, value=found, limit=limit, sense="<=", dimension="length",
             error=1e-9, basis="centroid of the B-rep solid",

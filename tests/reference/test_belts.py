@@ -72,7 +72,7 @@ def test_the_links_of_a_chain_against_the_printed_approximation(z1: int, z2: int
 def test_a_sprocket_takes_its_chain_s_rollers(teeth: int, evaluator: Evaluator) -> None:
     """Rollers on the pitch circle lie against the seats and overlap nothing; the tip lies within ISO 606's limits."""
     n = numbers(Sprocket(teeth=teeth), Scope.of({}, {"length": "mm"}))
-    (solid,) = evaluator.workshop.build_all([Sprocket.solid(n)])
+    (solid,) = evaluator.kernel_pool.build_all([Sprocket.solid(n)])
     assert isinstance(solid, Solid)
     body = solid.bodies["sprocket"]
     r = sprocket.pitch_radius(n)

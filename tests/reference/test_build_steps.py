@@ -17,7 +17,7 @@ from uhrwerk.core.part import part_datums
 def test_volume_and_centre_of_gravity(evaluator: Evaluator, name: str) -> None:
     known = PARTS[name]()
     part = Part(name=name, material="steel", element=Blank(), steps=dict(known.steps))
-    solid = evaluator.workshop.build(part_datums.recipe(Document(name="One", parts={"one": part}), "one")[0])
+    solid = evaluator.kernel_pool.build(part_datums.recipe(Document(name="One", parts={"one": part}), "one")[0])
     assert solid.failed is None
     assert solid.volume * 1e9 == pytest.approx(known.volume, rel=3e-6)
     np.testing.assert_allclose(solid.centroid * 1e3, known.centre, atol=2e-4)

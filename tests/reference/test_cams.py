@@ -323,7 +323,7 @@ def test_the_kernels_faces_are_the_outline_that_is_followed(evaluator: Evaluator
 )
 def test_the_solid_has_the_volume_of_its_outline(evaluator: Evaluator, shape: CamShape) -> None:
     n = sizes(shape)
-    solid = evaluator.workshop.build(PlateCam.solid(n))
+    solid = evaluator.kernel_pool.build(PlateCam.solid(n))
     area = shapely.Polygon(curve(n).place(np.linspace(0, TURN, 200_000, endpoint=False))).area - np.pi * 0.004**2
     assert solid.volume == pytest.approx(area * 0.008, rel=1e-6)  # as well as the kernel integrates along splines
 

@@ -61,7 +61,7 @@ def test_the_second_disc_is_what_its_roller_leaves(evaluator: Evaluator, n: Numb
     assert shapely.Polygon(ring).contains(discs[1])
     hub = np.pi * 0.01**2
     volume = (discs[0].area + discs[1].area) * 0.008 + hub * 0.002 - np.pi * 0.004**2 * 0.018
-    assert evaluator.workshop.build(ConjugateCam.solid(n)).volume == pytest.approx(volume, rel=2e-6)
+    assert evaluator.kernel_pool.build(ConjugateCam.solid(n)).volume == pytest.approx(volume, rel=2e-6)
 
 
 def test_the_first_roller_follows_its_programme_as_on_a_plate_cam(evaluator: Evaluator) -> None:

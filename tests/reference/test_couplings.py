@@ -72,11 +72,11 @@ def test_volumes_of_star_and_hub_are_those_of_ring_sectors(evaluator: Evaluator,
     star = numbers(JawStar(jaws=count), Scope())
     low, high, thick = 0.007 - 1e-4, 0.015, 0.008 - 1e-4
     area = np.pi * (low**2 - 0.003**2) + 2 * count * jaws.arm(star) / 2 * (high**2 - low**2)
-    assert evaluator.workshop.build(JawStar.solid(star)).volume == pytest.approx(area * thick, rel=1e-9)
+    assert evaluator.kernel_pool.build(JawStar.solid(star)).volume == pytest.approx(area * thick, rel=1e-9)
     hub = numbers(JawHub(jaws=count), Scope())
     body = np.pi * (0.015**2 - 0.005**2) * 0.012
     teeth = count * (np.pi / count / 2 - 2 * 1e-4 / 0.007) / 2 * (0.015**2 - 0.007**2) * 0.008
-    assert evaluator.workshop.build(JawHub.solid(hub)).volume == pytest.approx(body + teeth, rel=1e-9)
+    assert evaluator.kernel_pool.build(JawHub.solid(hub)).volume == pytest.approx(body + teeth, rel=1e-9)
 
 
 @pytest.mark.parametrize(

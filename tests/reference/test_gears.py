@@ -89,7 +89,7 @@ def test_tooth_thickness_measured_on_the_solid(evaluator: Evaluator, teeth: int,
     n = numbers(SpurGear(module="1.5 mm", teeth=teeth, profile_shift=x, thinning=thinning), Scope())
     t = spur_gear.tooth(n)
     steps = SpurGear.solid(n)["bodies"][0]["steps"]
-    angles = np.array(evaluator.workshop.call("circle_crossings", steps, t.pitch_radius, n.width / 2))
+    angles = np.array(evaluator.kernel_pool.call("circle_crossings", steps, t.pitch_radius, n.width / 2))
     assert len(angles) == 2 * teeth
     first = int(np.argmin(np.abs(angles + t.thickness / (2 * t.pitch_radius))))  # a tooth is centred on +x
     turned = np.unwrap(np.roll(angles, -first))

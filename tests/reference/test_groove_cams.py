@@ -37,7 +37,7 @@ def test_the_groove_is_the_band_that_the_roller_sweeps(evaluator: Evaluator, sha
         assert np.abs(shapely.distance(way, places) - apart).max() < 1e-7
     assert far.contains(way)
     assert near.within(shapely.Polygon(way))
-    volume = evaluator.workshop.build(GrooveCam.solid(n)).volume
+    volume = evaluator.kernel_pool.build(GrooveCam.solid(n)).volume
     disc = np.pi * outer(n) ** 2 * 0.012 - np.pi * 0.004**2 * 0.012
     assert volume == pytest.approx(disc - (far.area - near.area) * 0.006, rel=2e-6)
 

@@ -61,7 +61,7 @@ def test_moving_parts_against_triangles_at_several_moments(evaluator: Evaluator)
 def test_in_a_frame_that_turns_with_them_nothing_moves(evaluator: Evaluator) -> None:
     e = evaluator.evaluate(weights(("30 deg", "20 mm", "24 mm")))
     world = selection(e, ["weight_0"])
-    own = world.seen_from(where(e, "shaft.axis").pose)
+    own = world.in_frame(where(e, "shaft.axis").pose)
     assert np.ptp(world.centre, axis=0).max() > 5e-3
     assert np.ptp(own.centre, axis=0).max() < 1e-9
     assert np.ptp(own.inertia, axis=0).max() < 1e-12 * 1e3
@@ -77,7 +77,7 @@ def test_two_pins_by_hand_seen_from_one_of_them(evaluator: Evaluator) -> None:
     d.part("One", "steel", Pin(diameter="10 mm", length="20 mm"), x="5 mm")
     d.part("Two", "steel", Pin(diameter="10 mm", length="20 mm"), x="65 mm")
     e = evaluator.evaluate(d.document)
-    x = selection(e, ["one", "two"]).seen_from(where(e, "one").pose).at(0)
+    x = selection(e, ["one", "two"]).in_frame(where(e, "one").pose).at(0)
     m = STEEL * np.pi * 0.005**2 * 0.02
     np.testing.assert_allclose(x.centre, [0.03, 0, 0.01], atol=1e-12)
     across = 2 * m * (3 * 0.005**2 + 0.02**2) / 12
@@ -103,7 +103,7 @@ def test_a_centre_that_was_found_counts_everywhere(evaluator: Evaluator, mirrore
     r = next(iter(rotors(e).values()))
     assert np.hypot(*r.first) == pytest.approx(mass * 4e-3, rel=1e-9)
     assert e.verdicts["calm"].value == pytest.approx(mass * 4e-3 * (900 * 2 * np.pi / 60) ** 2, rel=1e-7)
-    own = selection(e, ["weight_0"]).seen_from(where(e, "weight_0").pose).at(0)
+    own = selection(e, ["weight_0"]).in_frame(where(e, "weight_0").pose).at(0)
     assert own.centre[0] == pytest.approx(-4e-3 if mirrored else 4e-3, abs=1e-12)
     assert not [n for n in numbers_of(e.document) if "centre_" in n.path]  # no remedy turns what was found
 

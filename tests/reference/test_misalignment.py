@@ -39,7 +39,7 @@ class Placed:
     """A solid's triangles, to be placed and asked whether they meet another's."""
 
     def __init__(self, evaluator: Evaluator, element: Element) -> None:
-        (body,) = evaluator.workshop.build(type(element).solid(sizes(element))).bodies.values()
+        (body,) = evaluator.kernel_pool.build(type(element).solid(sizes(element))).bodies.values()
         mesh = fcl.BVHModel()
         mesh.beginModel(len(body.triangles), len(body.vertices))
         mesh.addSubModel(np.asarray(body.vertices, float), np.asarray(body.triangles))
@@ -203,10 +203,10 @@ def test_couplings_grow_on_a_shaft_without_overlap(evaluator: Evaluator, kind: s
 
 
 def test_volumes_against_closed_forms(evaluator: Evaluator) -> None:
-    sleeve = evaluator.workshop.build(Sleeve.solid(sizes(Sleeve(screw_hole="0 mm", other_bore="12 mm")))).volume
+    sleeve = evaluator.kernel_pool.build(Sleeve.solid(sizes(Sleeve(screw_hole="0 mm", other_bore="12 mm")))).volume
     assert sleeve == pytest.approx(np.pi / 4 * (15e-3 * (0.02**2 - 0.01**2) + 15e-3 * (0.02**2 - 0.012**2)), rel=1e-9)
-    drilled = evaluator.workshop.build(Sleeve.solid(sizes(Sleeve()))).volume
-    whole = evaluator.workshop.build(Sleeve.solid(sizes(Sleeve(screw_hole="0 mm")))).volume
+    drilled = evaluator.kernel_pool.build(Sleeve.solid(sizes(Sleeve()))).volume
+    whole = evaluator.kernel_pool.build(Sleeve.solid(sizes(Sleeve(screw_hole="0 mm")))).volume
     # a hole of radius a from a cylinder of radius R to the bore r: the mean of sqrt(R^2 - y^2) - sqrt(r^2 - y^2) over it
     y = np.linspace(-1.65e-3, 1.65e-3, 20001)
     deep = (np.sqrt(0.01**2 - y**2) - np.sqrt(0.005**2 - y**2)) * 2 * np.sqrt(np.maximum(1.65e-3**2 - y**2, 0))
@@ -216,11 +216,11 @@ def test_volumes_against_closed_forms(evaluator: Evaluator) -> None:
     cross = sizes(Cross())
     block = 0.014**2 * 1.3 * 0.00495
     ends = 2 * np.pi / 4 * 0.00495**2 * (0.025 - 0.014)
-    assert evaluator.workshop.build(Cross.solid(cross)).volume == pytest.approx(block + ends, rel=1e-9)
+    assert evaluator.kernel_pool.build(Cross.solid(cross)).volume == pytest.approx(block + ends, rel=1e-9)
     r, h = 0.0125, 0.003
     band = 2 * (h * np.sqrt(r**2 - h**2) + r**2 * np.arcsin(h / r))  # of a circle
     held = (
         np.pi * (r**2 - 0.005**2) * 0.014
         - (band - 2 * (h * np.sqrt(0.005**2 - h**2) + 0.005**2 * np.arcsin(h / 0.005))) * 0.004
     )
-    assert evaluator.workshop.build(OldhamHub.solid(sizes(OldhamHub()))).volume == pytest.approx(held, rel=1e-9)
+    assert evaluator.kernel_pool.build(OldhamHub.solid(sizes(OldhamHub()))).volume == pytest.approx(held, rel=1e-9)

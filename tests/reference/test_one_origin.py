@@ -41,7 +41,7 @@ def placed(document: Document) -> dict[str, np.ndarray]:
 
 def test_a_rigid_joint_at_the_centre_of_a_cubes_face_stands_on_its_centre(evaluator: Evaluator) -> None:
     """It stood 20 mm off, on the cube's edge: the cube's corner is its origin."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Cubes")
     low = d.own_part("Low", "steel", box(20, 20))
     high = d.own_part("High", "steel", box(-15, 40), x="30 mm", z="90 mm")
@@ -54,7 +54,7 @@ def test_a_rigid_joint_at_the_centre_of_a_cubes_face_stands_on_its_centre(evalua
 
 def test_what_is_drawn_is_what_joins(evaluator: Evaluator) -> None:
     """The page is given the origin that the equations use, of every datum of a part; holes do not move that of their face."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Drawn")
     steps = box(12, -7) | named(
         Hole(name="Off", plane="box.end", diameter="6 mm", at=AtPoints(spots={"a": Spot(x="20 mm", y="0 mm")})),
@@ -80,7 +80,7 @@ def test_what_is_drawn_is_what_joins(evaluator: Evaluator) -> None:
 @pytest.mark.parametrize("mirrored", [False, True])
 def test_a_pins_offset_counts_from_its_middle(evaluator: Evaluator, mirrored: bool) -> None:
     """100 mm from the middle of a pin of 156.25 mm that begins beside its part's origin: 100 is what is typed."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Pin")
     stem = named(
         Extrude(
@@ -191,7 +191,7 @@ def test_a_push_turns_with_the_arm_at_which_it_is_drawn(evaluator: Evaluator) ->
 
 def test_centre_to_centre_of_two_faces(evaluator: Evaluator) -> None:
     """The centres of two faces that lie 2.92 mm apart, on parts whose origins are 13.09 mm apart as moved onto them."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Faces")
     one = d.own_part("One", "steel", box(12, 0, 20))
     other = d.own_part("Other", "steel", box(-0.5, 5, 20), x="12.5 mm", y="-5 mm", z="22.92 mm")
@@ -215,7 +215,7 @@ def test_play_of_a_pin_and_a_bore_has_a_sign() -> None:
 
 def test_a_shaft_stands_through_the_hole_of_a_grid(evaluator: Evaluator) -> None:
     """The plate lies from -6.35 mm to 0; the shaft that grew in a hole of a grid stood above it, and nothing overlapped."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Grid", units={"length": "in"})
     plate = d.part("Plate", "steel", FramePlate(length="4 in", width="3 in", thickness="0.25 in"))
     grid = OnGrid(column_distance="1 in", row_distance="1 in", x="2 in", y="1.5 in")

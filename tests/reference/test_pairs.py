@@ -180,7 +180,7 @@ def test_a_pin_in_an_arc_slot_keeps_its_distance() -> None:
     pose = solve(m)
     pin = poses.place(m.part_pose(arm, pose), np.array([0.05, 0, 0]))
     assert np.hypot(pin[0], pin[1]) == pytest.approx(0.060, abs=1e-12)
-    assert m.held[slot].limits[0][1:] == pytest.approx((-np.radians(40), np.radians(40)))
+    assert m.joints[slot].limits[0][1:] == pytest.approx((-np.radians(40), np.radians(40)))
     assert mobility(m.document, m, pose).count == 2
 
 
@@ -205,7 +205,7 @@ def test_planets_are_phased_into_both_meshes() -> None:
     try:
         out = evaluator.evaluate(document)
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()
     assert not out.problems, out.problems
     verdict = out.verdicts["nothing_overlaps"]
     assert verdict.holds, verdict.words

@@ -154,7 +154,7 @@ def test_relations_that_make_a_joint_are_recognised(relations: list[str], kind: 
         side = {"side": "same"} if where or name == "concentric" else {}
         getattr(draft, name)(f"R{n}", base[a], other[b], **side)
     m, pose = solved(draft)
-    held = m.held["r0"]
+    held = m.joints["r0"]
     assert held.kind == kind
     assert len(held.by) == len(relations)
     found = mobility(m.document, m, pose)
@@ -172,7 +172,7 @@ def test_a_recognised_joint_is_driven_and_limited_like_any_other() -> None:
     draft.flush("Pin on base", base["top"], pin["bottom"])
     draft.turn("Motor", made, "90 rpm")
     m, pose = solved(draft)
-    assert m.held[made].limits == (("turn", 0.0, pytest.approx(np.radians(500))),)
+    assert m.joints[made].limits == (("turn", 0.0, pytest.approx(np.radians(500))),)
     from uhrwerk.core.motion import coordinates, cycle
 
     motion = cycle(m, pose, 1.0, 90)

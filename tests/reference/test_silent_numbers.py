@@ -76,7 +76,7 @@ def test_the_depth_of_an_overlap_is_what_must_be_moved(evaluator: Evaluator) -> 
 def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, wanted: str, by: float) -> None:
     """A block 25 mm tall under a clip whose underside lies at 20 mm, on a base that it stands on: 5 mm into the clip. Its top face
     was said not to change the gap; against its own base nothing changes."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Clip")
     base = d.own_part(
         "Base",
@@ -114,7 +114,7 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
 def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     """An arm that reaches hypot(50, 5) mm from its axis turns past a post at 60 mm, and points away from it at the start: the post may
     come nearer by 60 - 50.249 - 2 mm until 2 mm are left, where as all stands it would go into the arm's circle."""
-    part_datums.use(evaluator.workshop)
+    part_datums.use(evaluator.kernel_pool)
     d = Draft("Post")
     base = d.own_part(
         "Base",

@@ -21,7 +21,7 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import of_joint
 from uhrwerk.core.field import Numbers, numbers
 from uhrwerk.core.forces.inverse_dynamics import contact_force
-from uhrwerk.core.forces.springs import run, wound
+from uhrwerk.core.forces.springs import run, torsional
 from uhrwerk.core.joints import JointPair, LeafSpringPair, SpiralSpringPair, TorsionSpringPair
 from uhrwerk.core.joints.at import At
 from uhrwerk.core.joints.leaf_spring import SMALL
@@ -97,7 +97,7 @@ def test_a_spiral_turns_a_follower_as_a_torsion_spring_of_its_rate_does(evaluato
         "name": "Spring",
         "a": At(placed="plate", datum="pivot"),
         "b": At(placed="arm", datum="hole_1"),
-        "wound": "70 deg",
+        "torsional": "70 deg",
     }
     strip = SpiralSpringPair(**ends, width="5 mm", thickness="0.5 mm", length="300 mm")  # type: ignore[arg-type]
     stiff = SpiralSpringPair.rate(numbers(strip, Scope()))
@@ -105,13 +105,13 @@ def test_a_spiral_turns_a_follower_as_a_torsion_spring_of_its_rate_does(evaluato
     times = np.linspace(0, 1, 60)
     one, other = (evaluator.moved(with_spring(document, p)) for p in (strip, coiled))
     assert contact_force(one, "runs", times) == pytest.approx(contact_force(other, "runs", times), rel=1e-9)
-    found = wound(one, "spring", times)
+    found = torsional(one, "spring", times)
     assert found is not None
     assert found.torque == pytest.approx(stiff * (np.radians(70) - found.turned), rel=1e-9)
     told = {v.name: v.value for v in of_joint(one, "pairs", "spring")}
     assert told["Rate"] == pytest.approx(stiff)
     assert told["Largest bending stress"] == pytest.approx(
-        6 * np.abs(wound(one, "spring").torque).max() / (5e-3 * 0.5e-3**2)
+        6 * np.abs(torsional(one, "spring").torque).max() / (5e-3 * 0.5e-3**2)
     )  # type: ignore[union-attr]
 
 
@@ -183,7 +183,7 @@ def test_a_spring_on_a_rocker_is_wound_alike_in_every_turn_of_the_crank(evaluato
     omega = speed / 60 * TURN
     first = np.linspace(0, abs(TURN / omega), 23)
     for turns in (0, 9, 12 if speed < 0 else 8):
-        found = wound(e, "spring", first + turns * abs(TURN / omega))
+        found = torsional(e, "spring", first + turns * abs(TURN / omega))
         assert found is not None
         angle = four_bar_closed_form(*sizes, omega * first, omega).rocker
         assert found.turned == pytest.approx(angle - angle[0], abs=1e-7)

@@ -326,12 +326,12 @@ def test_ghosts_of_a_part_that_cannot_be_made_are_refused_with_its_name(client: 
     asked = {"revision": 0, "command": {"kind": "add_part", "part": part}}
     told = client.post(f"/api/mechanisms/{empty}/ghosts", json=asked)
     assert [g["name"] for g in told.json()] == ["Thin"]
-    evaluator = client.app.state.desk.evaluator  # type: ignore[attr-defined]
-    build, evaluator.workshop.build = evaluator.workshop.build, _fails
+    evaluator = client.app.state.services.evaluator  # type: ignore[attr-defined]
+    build, evaluator.kernel_pool.build = evaluator.kernel_pool.build, _fails
     try:
         told = client.post(f"/api/mechanisms/{empty}/ghosts", json=asked)
     finally:
-        evaluator.workshop.build = build
+        evaluator.kernel_pool.build = build
     assert told.status_code == 422
     assert told.json()["error"] == "Thin: the kernel gave up"
 

@@ -109,7 +109,7 @@ def test_a_change_on_an_old_revision_is_refused_whatever_comes_between(
     """An undo between reading and writing made the old revision the one in force again: the document of the newer one was then stored
     on it, without the change, and answered as a success."""
     do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
-    store, key = client.app.state.desk.store, at.rsplit("/", 1)[1]  # type: ignore[attr-defined]
+    store, key = client.app.state.services.store, at.rsplit("/", 1)[1]  # type: ignore[attr-defined]
     change = type(store).change
 
     def after_an_undo(self: Any, *rest: Any) -> Any:

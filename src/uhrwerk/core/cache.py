@@ -27,10 +27,10 @@ class Cache(Generic[T]):
         self.lock = threading.Lock()
 
     def get(self, name: str, make: Callable[[], T]) -> T:
-        item = self.seen(name)
+        item = self.peek(name)
         return self.put(name, make()) if item is None else item
 
-    def seen(self, name: str) -> T | None:
+    def peek(self, name: str) -> T | None:
         """What is kept under a name, or None."""
         with self.lock:
             if name not in self.items:

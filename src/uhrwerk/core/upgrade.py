@@ -75,7 +75,7 @@ def _moved_origins(document: Document) -> Document:
     """A document of format 1 with the origins of faces where they are now."""
     shifts = _Shifts(document)
     document = _turned(document, shifts)
-    short = _held(document, shifts, plain=True)
+    short = _joints(document, shifts, plain=True)
     update: dict[str, Any] = short | _starts(document, short, shifts)
     names = list(_elsewhere(document, shifts))
     if names:
@@ -90,13 +90,13 @@ def _turned(document: Document, shifts: _Shifts) -> Document:
     sliding = [i for i, j in document.joints.items() if isinstance(j, Prismatic)]
     if not sliding:
         return document
-    m = compile(document.model_copy(update=_held(document, shifts, plain=False)))
+    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)))
     m.aims = [replace(a, turned=False) for a in m.aims]
     try:
         pose = m.scaled(solve(m))
     except NotSolvable:
         return document
-    m = compile(document.model_copy(update=_held(document, shifts, plain=False)))
+    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)))
     over = {a.owner.partition(".")[2] for a in m.aims if a.turned and not a.holds_side(pose)}
     joints = {
         i: j.model_copy(update={"turn": f"{j.turn} + 180 deg"}) if i in over and isinstance(j, Prismatic) else j
@@ -105,12 +105,14 @@ def _turned(document: Document, shifts: _Shifts) -> Document:
     return document.model_copy(update={"joints": joints})
 
 
-def _held(document: Document, shifts: _Shifts, plain: bool) -> dict[str, Any]:
+def _joints(document: Document, shifts: _Shifts, plain: bool) -> dict[str, Any]:
     """Joints, relations and pairs that take hold where they did. `plain`: in few words, and not where nothing hangs on it."""
     every = ("joints", "relations", "pairs") if not plain or _led(document) else ("joints", "pairs")
     return {
         collection: {
-            i: item if isinstance(item, Load | LinearSpring | TorsionalSpring) else _kept(document, item, shifts, plain)
+            i: item
+            if isinstance(item, Load | LinearSpring | TorsionalSpring)
+            else _joint(document, item, shifts, plain)
             for i, item in getattr(document, collection).items()
         }
         for collection in every
@@ -121,7 +123,7 @@ def _starts(document: Document, short: dict[str, Any], shifts: _Shifts) -> dict[
     """Placed parts that start where format 1 put them, where something loose would go elsewhere from where they started."""
     if short == {c: getattr(document, c) for c in short} and not document.relations:
         return {}
-    whole, brief = (compile(document.model_copy(update=u)) for u in (_held(document, shifts, plain=False), short))
+    whole, brief = (compile(document.model_copy(update=u)) for u in (_joints(document, shifts, plain=False), short))
     try:
         wanted, solved = solve(whole), solve(brief)
     except NotSolvable:
@@ -177,7 +179,7 @@ class _Shifts:
         return np.array([off @ here.x, off @ np.cross(here.z, here.x), off @ here.z])
 
 
-def _kept(document: Document, item: Any, shifts: _Shifts, plain: bool) -> Any:
+def _joint(document: Document, item: Any, shifts: _Shifts, plain: bool) -> Any:
     """A joint, relation or pair that takes hold where it did."""
     ends = {side: end for side in ("a", "b", "about") if isinstance(end := getattr(item, side, None), At)}
     by = {side: shifts(end) for side, end in ends.items()}

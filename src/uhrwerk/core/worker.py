@@ -38,20 +38,20 @@ class Nursery:
         request = f"start {work.__module__} {work.__name__}"
         with self._lock:
             try:
-                return self._asked(request, end)
+                return self._answer(request, end)
             except OSError:
                 self._line = None
-                return self._asked(request, end)
+                return self._answer(request, end)
 
     def stop(self, pid: int) -> None:
         with self._lock:
             if self._line is not None and self._owner == os.getpid():
                 try:
-                    self._asked(f"stop {pid}")
+                    self._answer(f"stop {pid}")
                 except OSError:
                     self._line = None
 
-    def _asked(self, request: str, *ends: Connection) -> int:
+    def _answer(self, request: str, *ends: Connection) -> int:
         if self._line is None or self._owner != os.getpid():  # a fork of ours has a nursery of its own
             self._line, self._owner = self._begun(), os.getpid()
         socket.send_fds(self._line, [request.encode()], [e.fileno() for e in ends])

@@ -134,13 +134,13 @@ class Store:
 
     def current(self, mechanism: str) -> Current:
         with self._reading() as s:
-            stand = _standing(s, _found(s, mechanism))
+            stand = _standing(s, _result(s, mechanism))
         return self._current(stand)
 
     def at(self, mechanism: str, base: int) -> Current:
         """The revision in force, on which a change is to be made. Conflict if it is not number `base`."""
         with self._reading() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             _agreed(s, m, base)
             stand = _standing(s, m)
         return self._current(stand)
@@ -162,7 +162,7 @@ class Store:
     def revisions(self, mechanism: str, most: int = 300) -> list[tuple[Revision, Result | None]]:
         """The latest revisions, newest first, without their documents, each with what was found for it."""
         with self._reading() as s:
-            _found(s, mechanism)
+            _result(s, mechanism)
             query = (
                 select(Revision, Result)
                 .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
@@ -201,7 +201,7 @@ class Store:
         summary, written = words(command, self.at(mechanism, base).document), write(after)
         kept = json.dumps(command.model_dump(mode="json"), ensure_ascii=False)
         with self._writing() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             head = _agreed(s, m, base)
             number = s.exec(select(func.max(Revision.number)).where(Revision.mechanism == mechanism)).one() + 1
             row = Revision(
@@ -224,7 +224,7 @@ class Store:
 
     def _step(self, mechanism: str, base: int, back: bool) -> Current:
         with self._writing() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             head = _agreed(s, m, base)
             target = (_revision(s, head.parent) if head.parent is not None else None) if back else _next(s, m)
             if target is None:
@@ -238,7 +238,7 @@ class Store:
     def pin(self, mechanism: str, number: int | None) -> Current:
         """The revision that all is shown against from now on; None: none."""
         with self._writing() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             m.baseline = None if number is None else _numbered(s, mechanism, number).number
             s.add(m)
             stand = _standing(s, m)
@@ -254,7 +254,7 @@ class Store:
     def variants(self, mechanism: str) -> list[tuple[Variant, Revision, Result | None]]:
         """Its variants, each with the revision where it stands and what was found for that."""
         with self._reading() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             stand = [(v, m.head if v.name == m.variant else v.head) for v in variants.variants(s, m)]
             return [(v, _revision(s, head), s.get(Result, head)) for v, head in stand]
 
@@ -269,11 +269,11 @@ class Store:
     def drop_variant(self, mechanism: str, name: str) -> None:
         """Forgets a variant that is not in force; its revisions stay."""
         with self._writing() as s:
-            variants.drop(s, _found(s, mechanism), name)
+            variants.drop(s, _result(s, mechanism), name)
 
     def _on(self, mechanism: str, base: int, work: Callable[[Session, MechanismRow], None]) -> Current:
         with self._writing() as s:
-            m = _found(s, mechanism)
+            m = _result(s, mechanism)
             _agreed(s, m, base)
             work(s, m)
             m.name = _name(s, m.head)
@@ -283,7 +283,7 @@ class Store:
 
     def remove(self, mechanism: str) -> None:
         with self._writing() as s:
-            s.delete(_found(s, mechanism))
+            s.delete(_result(s, mechanism))
             s.add(Retired(id=mechanism))
 
     def known(self) -> set[str]:
@@ -344,7 +344,7 @@ def _begin(connection: Any) -> None:
     connection.execute(text("BEGIN IMMEDIATE" if writes else "BEGIN"))
 
 
-def _found(s: Session, mechanism: str) -> MechanismRow:
+def _result(s: Session, mechanism: str) -> MechanismRow:
     m = s.get(MechanismRow, mechanism)
     if m is None:
         raise Missing(f"There is no mechanism {mechanism!r}.")

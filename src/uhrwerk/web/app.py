@@ -31,22 +31,22 @@ def create_app(
 ) -> FastAPI:
     """The application over an open store. With a `key`, who does not have it is refused."""
 
-    desk = Services(store, evaluator)
-    evaluator.workshop.contents.behind = store
+    services = Services(store, evaluator)
+    evaluator.kernel_pool.contents.behind = store
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        late = threading.Timer(AFTER, desk.check_shelf)
+        late = threading.Timer(AFTER, services.check_shelf)
         late.daemon = True
         late.start()
         yield
         late.cancel()
-        desk.close()
+        services.close()
         evaluator.close()
         store.close()
 
     app = FastAPI(title="Uhrwerk", version="0.1.0", docs_url=None, redoc_url=None, lifespan=lifespan)
-    app.state.desk = desk
+    app.state.services = services
     app.mount(SHIPPED, CachedFiles(directory=STATIC), name="static")
     handle(app)
     for router in ROUTERS:

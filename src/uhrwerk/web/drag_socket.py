@@ -52,7 +52,7 @@ def _point(field: str, data: Any) -> NDArray[np.float64]:
     return np.array([_number(field, v, FARTHEST) for v in data])
 
 
-def _told(done: DragState) -> dict[str, Any]:
+def _answer(done: DragState) -> dict[str, Any]:
     return {"poses": {p: np.round(at, 9).tolist() for p, at in done.parts.items()}, "words": done.words}
 
 
@@ -80,13 +80,13 @@ async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation
                         frame,
                         message.get("contact") is True,
                     )
-                    await socket.send_json(_told(DragState(session.parts())))
+                    await socket.send_json(_answer(DragState(session.parts())))
                 elif session is None:
                     raise ValidationFailed(("take", "take hold of a part first"))
                 elif "to" in message:
-                    await socket.send_json(_told(await run_in_threadpool(session.pull, _point("to", message["to"]))))
+                    await socket.send_json(_answer(await run_in_threadpool(session.pull, _point("to", message["to"]))))
                 elif "release" in message:
-                    answer = _told(DragState(session.parts()))
+                    answer = _answer(DragState(session.parts()))
                     answer["commands"] = [c.model_dump(mode="json") for c in session.starts()]
                     await socket.send_json(answer)
                     session = None

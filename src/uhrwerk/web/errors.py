@@ -34,7 +34,7 @@ def answer(
     return JSONResponse(body.model_dump(exclude_none=True), status_code=status)
 
 
-def _told(request: Request, error: Exception) -> Response:
+def _words(request: Request, error: Exception) -> Response:
     """Every error that has words of its own."""
     if isinstance(error, ValidationFailed):
         status, words, fields = 422, "; ".join(reason for _, reason in error.faults[:3]), list(error.faults)
@@ -68,7 +68,7 @@ STATUS = {Conflict: 409, StoreError: 503, NoWorker: 503, Missing: 404}
 
 
 async def _handled(request: Request, error: Exception) -> Response:
-    return _told(request, error)
+    return _words(request, error)
 
 
 def handle(app: FastAPI) -> None:

@@ -40,7 +40,7 @@ class RemedyJob:
     words: str = "beginning"
     fraction: float = 0.0
     cancelled: bool = False
-    asked: float = field(default_factory=time.monotonic)
+    last_request: float = field(default_factory=time.monotonic)
     done: threading.Event = field(default_factory=threading.Event)
 
     def take(self, remedies: Remedies) -> None:
@@ -61,7 +61,7 @@ class RemedyJobs:
         with self._lock:
             known = self._searches.get(key)
             if known is not None and not known.cancelled:
-                known.asked = time.monotonic()
+                known.last_request = time.monotonic()
                 return known
             new = self._searches[key] = RemedyJob(mechanism, revision, requirement, document)
             while len(self._searches) > KEPT:
@@ -82,8 +82,8 @@ class RemedyJobs:
         def ended() -> bool:
             if not search.cancelled and time.monotonic() - looked_at[0] > LOOK:
                 looked_at[0] = time.monotonic()
-                if looked_at[0] - search.asked > PATIENCE or not self._in_force(search):
-                    search.cancelled = True  # never back to False: the desk may have set it meanwhile
+                if looked_at[0] - search.last_request > PATIENCE or not self._in_force(search):
+                    search.cancelled = True  # never back to False: the services may have set it meanwhile
             search.take(remedies)
             return search.cancelled
 

@@ -1,4 +1,4 @@
-"""The desk: what all calls share, one for each application."""
+"""The services: what all calls share, one for each application."""
 
 from __future__ import annotations
 
@@ -38,9 +38,9 @@ class Services:
 
     def __init__(self, store: Store, evaluator: Evaluator) -> None:
         self.store, self.evaluator = store, evaluator
-        self.work = Jobs(evaluator, self._finished)
-        self.mending = RemedyJobs(store, evaluator)
-        self.searching = SearchJobs(evaluator)
+        self.jobs = Jobs(evaluator, self._finished)
+        self.remedy_jobs = RemedyJobs(store, evaluator)
+        self.search_jobs = SearchJobs(evaluator)
         self.sketches = Sketches()
         self.previews: dict[str, Solid] = {}
         self._glances: dict[tuple[str, int], Evaluation] = {}
@@ -51,8 +51,8 @@ class Services:
         """Ends all that runs for the page."""
         self.closed = True
         self.sketches.close()
-        self.mending.close()
-        self.searching.close()
+        self.remedy_jobs.close()
+        self.search_jobs.close()
 
     def _finished(self, job: Job, result: Evaluation) -> None:
         answers = [v.holds for v in result.verdicts.values()]
@@ -65,7 +65,7 @@ class Services:
             return  # a short result for the shelf may be missing; it is found again when the page is opened
 
     def job(self, mechanism: str, revision: int) -> Job:
-        return self.work.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
+        return self.jobs.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
 
     def result(self, mechanism: str, revision: int) -> Evaluation:
         """The evaluation of a revision, waited for; of a number below zero, what was kept under it. Missing where there will be
@@ -84,7 +84,7 @@ class Services:
         """The evaluation of a revision if it is there; else its motion alone."""
         if revision < 0:
             return self.result(mechanism, revision)
-        done = self.work.known(mechanism, revision)
+        done = self.jobs.known(mechanism, revision)
         return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
 
     def keep_glance(self, mechanism: str, evaluation: Evaluation) -> int:
@@ -99,7 +99,7 @@ class Services:
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
         for mechanism, revision, result in self.store.shelf():
-            while self.work.busy and not self.closed:
+            while self.jobs.busy and not self.closed:
                 time.sleep(IDLE)
             if self.closed:
                 return
@@ -118,21 +118,21 @@ class Services:
             self.previews.pop(next(iter(self.previews)))
 
 
-def _desk(connection: HTTPConnection) -> Services:
-    services: Services = connection.app.state.desk
+def _services(connection: HTTPConnection) -> Services:
+    services: Services = connection.app.state.services
     return services
 
 
-TheDesk = Annotated[Services, Depends(_desk)]
+ServicesOfCall = Annotated[Services, Depends(_services)]
 #: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
 PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
 
 
-async def evaluated(desk: TheDesk, mechanism: str, revision: PathNumber) -> None:
+async def evaluated(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> None:
     """Waits until a revision is evaluated, and holds no thread while it does."""
     if revision < 0:
         return
-    job, until = await run_in_threadpool(desk.job, mechanism, revision), time.monotonic() + LONGEST_WAIT
+    job, until = await run_in_threadpool(services.job, mechanism, revision), time.monotonic() + LONGEST_WAIT
     while not job.done.is_set() and time.monotonic() < until:
         await asyncio.sleep(LOOK)
 

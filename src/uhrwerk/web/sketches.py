@@ -44,12 +44,12 @@ class Sketches:
     def _begun(self, revision: Revision) -> Future[views.Sketch | str]:
         key = revision.id or 0
         if key not in self._of:
-            self._of[key] = self._thread.submit(_drawn, revision.document)
+            self._of[key] = self._thread.submit(_sketch, revision.document)
         self._of.move_to_end(key)
         return self._of[key]
 
 
-def _drawn(text: str) -> views.Sketch | str:
+def _sketch(text: str) -> views.Sketch | str:
     try:
         return views.sketch(read(text))
     except ValidationFailed as error:

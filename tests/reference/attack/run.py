@@ -77,4 +77,4 @@ def share(seeds: range) -> Tally:
     try:
         return attacked(seeds, evaluator)
     finally:
-        evaluator.workshop.close()
+        evaluator.kernel_pool.close()

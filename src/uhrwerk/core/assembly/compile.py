@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from uhrwerk.core import elements
-from uhrwerk.core.assembly.links import merged, not_held
+from uhrwerk.core.assembly.links import merged, unconnected
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism, Problem, datum_frame
 from uhrwerk.core.assembly.recognised import recognised
 from uhrwerk.core.assembly.repeat import WrittenOut, mirrored, written_out
@@ -45,7 +45,7 @@ def compile(stated: Document) -> Mechanism:
         work.pair(i, pair)
     for i in work.document.drivers:
         work.drive(i)
-    work.m.loose = not_held(work.m, work.absent)
+    work.m.loose = unconnected(work.m, work.absent)
     return work.m
 
 
@@ -134,7 +134,7 @@ class _Compiling:
             i, path, n.name, n.kind, a, frame_a, b, frame_b, n.a.placed, n.b.placed, lead=getattr(n, "lead", 0.0),
             limits=self.limits(n, kind.coordinates, path), coordinates=kind.coordinates,
         )  # fmt: skip
-        m.held[i] = resolved
+        m.joints[i] = resolved
         m.rows += kind.rows(resolved)
         m.aims.append(Aim(path, a, frame_a, b, frame_b, kind.aligned, kind.meets, turned=kind.turned))
 
@@ -167,7 +167,7 @@ class _Compiling:
             resolved = recognised([(n, a, b, rows) for _, n, a, b, rows in many], self.m.start, self.m.reach, blank)
             if resolved is not None:
                 limits = self.limits(n, resolved.coordinates, path)
-                self.m.held[i] = replace(resolved, by=tuple(n.kind for _, n, *_ in many), limits=limits)
+                self.m.joints[i] = replace(resolved, by=tuple(n.kind for _, n, *_ in many), limits=limits)
 
     def _relation(self, i: str) -> tuple[frozenset[int] | None, Numbers, JointFrame, JointFrame, list[Row]] | None:
         """A relation with its numbers and rows, and the two links that it alone is between; None where it cannot be used."""
@@ -212,7 +212,7 @@ class _Compiling:
         n = numbers(pair, self.scope)
         one, other = (self.sizes[self.document.placed[at.placed].part] for at in pair.at)
         try:
-            resolved = pair.held(
+            resolved = pair.resolved(
                 a, b, ResolvedJoint(i, path, n.name, pair.kind, b.link, b.frame, a.link, a.frame, b.placed, a.placed)
             )
             m.rows += pair.rows(n, a, b, (one, other), path)
@@ -220,7 +220,7 @@ class _Compiling:
             self.problems.append(Problem(path, f"{n.name}: {error}"))
             return
         if resolved is not None:
-            m.held[i] = resolved
+            m.joints[i] = resolved
 
     def _pair_waits(self, path: str, pair: JointPair) -> str | None:
         """Why a pair cannot be used yet; empty where that is said already, or need not be; None where it can."""
@@ -240,7 +240,7 @@ class _Compiling:
     def drive(self, i: str) -> None:
         driver, path, m = self.document.drivers[i], f"drivers.{i}", self.m
         m.names[path] = driver.name
-        resolved = m.held.get(driver.joint)
+        resolved = m.joints.get(driver.joint)
         if resolved is None:
             what = (self.document.joints | self.document.relations).get(driver.joint)
             if not (what is not None and self.absent & {what.a.placed, what.b.placed}):

@@ -60,7 +60,7 @@ def merged(
     return links, link_of, problems
 
 
-def not_held(m: Mechanism, absent: set[str]) -> list[str]:
+def unconnected(m: Mechanism, absent: set[str]) -> list[str]:
     """Placed parts that no chain of joints ties to the frame."""
     reached, waiting = {0}, [0]
     near: dict[int, set[int]] = {}

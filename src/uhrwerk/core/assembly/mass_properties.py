@@ -14,17 +14,17 @@ from uhrwerk.core.solids import Solid
 
 
 @dataclass(frozen=True)
-class MassOf:
+class MassProperties:
     """mass kg; centre (3,) m in the world; inertia (3, 3) kg m2 about the centre, world axes."""
 
     mass: float
     centre: Array
     inertia: Array
 
-    def seen_from(self, frame: Array) -> MassOf:
+    def in_frame(self, frame: Array) -> MassProperties:
         """The same in a frame (7,)."""
         turn = poses.matrix(frame[3:])
-        return MassOf(self.mass, poses.place(poses.inverse(frame), self.centre), turn.T @ self.inertia @ turn)
+        return MassProperties(self.mass, poses.place(poses.inverse(frame), self.centre), turn.T @ self.inertia @ turn)
 
     @property
     def axes(self) -> Array:
@@ -55,7 +55,7 @@ class Lump:
 def lumps_of(document: Document, placed: str, solid: Solid) -> list[Lump]:
     """Of a placed part: its bodies by the density of its material, or as it was weighed and where its centre was found."""
     density, bodies = density_of(document, placed, solid), solid.bodies.values()
-    moved = _found_centre(document, placed, solid)
+    moved = _measured_centre(document, placed, solid)
     return [Lump(density * b.volume, b.centroid + moved, density * b.inertia) for b in bodies]
 
 
@@ -67,7 +67,7 @@ def density_of(document: Document, placed: str, solid: Solid) -> float:
     return scope.value(document.materials[part.material].density, "density")
 
 
-def _found_centre(document: Document, placed: str, solid: Solid) -> Array:
+def _measured_centre(document: Document, placed: str, solid: Solid) -> Array:
     """(3,) m from the centre of a placed part's solid to where it was found, in its frame; nothing along axes where it was not."""
     part, scope = document.parts[document.placed[placed].part], document.scope()
     out = np.zeros(3)
@@ -79,15 +79,15 @@ def _found_centre(document: Document, placed: str, solid: Solid) -> Array:
     return out
 
 
-def mass_of(parts: Iterable[str], lumps: Mapping[str, Sequence[Lump]], pose: Mapping[str, Array]) -> MassOf:
+def mass_of(parts: Iterable[str], lumps: Mapping[str, Sequence[Lump]], pose: Mapping[str, Array]) -> MassProperties:
     """Sum over placed parts (parallel axes theorem), each with its lumps and pose (7,)."""
     bodies = [(x, poses.place(pose[p], x.centre), pose[p]) for p in parts for x in lumps[p]]
     total = sum(x.mass for x, *_ in bodies)
     if total == 0:
-        return MassOf(0.0, np.zeros(3), np.zeros((3, 3)))
+        return MassProperties(0.0, np.zeros(3), np.zeros((3, 3)))
     centre = np.sum([x.mass * c for x, c, _ in bodies], axis=0) / total
     inertia = np.zeros((3, 3))
     for x, c, at in bodies:
         turn, d = poses.matrix(at[3:]), c - centre
         inertia += turn @ x.inertia @ turn.T + x.mass * (d @ d * np.eye(3) - np.outer(d, d))
-    return MassOf(float(total), centre, inertia)
+    return MassProperties(float(total), centre, inertia)

@@ -91,7 +91,7 @@ class Mechanism:
     loose: list[str] = field(default_factory=list)
     problems: list[Problem] = field(default_factory=list)
     remarks: list[Problem] = field(default_factory=list)
-    held: dict[str, ResolvedJoint] = field(default_factory=dict)  # joints, and those that relations make, by id
+    joints: dict[str, ResolvedJoint] = field(default_factory=dict)  # joints, and those that relations make, by id
     aims: list[Aim] = field(default_factory=list)
 
     def system(self, drives: bool = True, without: frozenset[str] = frozenset()) -> Rows:
@@ -122,7 +122,7 @@ class Mechanism:
 
     def coordinates(self) -> list[tuple[str, str]]:
         """Every coordinate as (joint, name), the leading one of each joint first."""
-        return [(i, name) for i, h in self.held.items() for name in h.coordinates]
+        return [(i, name) for i, h in self.joints.items() for name in h.coordinates]
 
 
 def datum_frame(datum: Datum) -> Array:

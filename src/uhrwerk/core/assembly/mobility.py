@@ -56,7 +56,7 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
     residual, _ = null_space(driven)
     motions = np.zeros((len(m.links), 6, null.shape[1]))
     motions.reshape(6 * len(m.links), null.shape[1])[columns] = null
-    freedoms = _told(document, m, scaled, motions)
+    freedoms = _freedom_words(document, m, scaled, motions)
     return Mobility(freedoms, len(undriven_rows) - rank, residual.shape[1], m.loose)
 
 
@@ -72,7 +72,7 @@ TOLD = {
 }  # fmt: skip
 
 
-def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> list[Freedom]:
+def _freedom_words(document: Document, m: Mechanism, scaled: Array, motions: Array) -> list[Freedom]:
     """Null vectors turned into motions led by one coordinate each: row-reduced over the coordinates, drivers first."""
     driven = [r.owner for r in m.drives]
     first = {document.drivers[o.split(".")[1]].joint for o in driven}
@@ -83,7 +83,7 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
         return []
     jc = np.zeros((0, flat.shape[0]))
     if coordinates:
-        jc = _dense(Rows([coordinate_row(m.held[i], name) for i, name in coordinates], len(m.links), m.reach), scaled)
+        jc = _dense(Rows([coordinate_row(m.joints[i], name) for i, name in coordinates], len(m.links), m.reach), scaled)
     rates = jc @ flat  # (coordinates, freedoms)
     freedoms = []
     for at, (i, name) in enumerate(coordinates):
@@ -94,7 +94,7 @@ def _told(document: Document, m: Mechanism, scaled: Array, motions: Array) -> li
         direction = rates[at] / size
         keep = np.linalg.svd(direction[None])[2][1:].T
         flat, rates = flat @ keep, rates @ keep
-        joint = m.held[i]
+        joint = m.joints[i]
         words = TOLD[name].format(a=document.placed[joint.on].name, b=document.placed[joint.part].name)
         others = sum(np.abs(lead[6 * k : 6 * k + 6]).max() > 1e-7 for k in range(1, len(m.links))) - 1
         more = f"; {others} more link{'s move' if others > 1 else ' moves'} with it" if others > 0 else ""

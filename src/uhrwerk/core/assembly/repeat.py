@@ -124,7 +124,7 @@ class _Copies:
 
     @cached_property
     def datum(self) -> Datum | None:
-        here = None if self.at is None else self.known(self.at.placed).get(self.at.datum)
+        here = None if self.at is None else self.transform_of(self.at.placed).get(self.at.datum)
         return here if self.at is None or here is None else self.at.beside(here, self.scope)
 
     @cached_property
@@ -137,7 +137,7 @@ class _Copies:
         """Whether the last copy is followed by the original."""
         return self.repeat.kind == "ring" and abs(self.angle * self.count - 2 * np.pi) < 1e-9
 
-    def known(self, placed: str) -> dict[str, Datum]:
+    def transform_of(self, placed: str) -> dict[str, Datum]:
         """The datums of a placed part, with those that copies have needed on it."""
         holder = self.flat["placed"][placed]
         return {**self.datums(holder.part, holder.mirrored), **self.out.datums.get(placed, {})}
@@ -170,7 +170,7 @@ class _Copies:
         placed, starts = self.flat["placed"], self.out.starts
         for k in range(2, self.count + 1):
             local = self.step(k)
-            world = local if self.at is None else _seen(local, starts[self.at.placed])
+            world = local if self.at is None else _in_world(local, starts[self.at.placed])
             for p in self.repeat.placed:
                 name = self.name(p, k)
                 one, other_hand = placed[p], placed[p].mirrored != (self.repeat.kind == "mirror")
@@ -217,7 +217,7 @@ class _Copies:
 
     def _turned_datum(self, side: str, end: At, k: int) -> dict[str, At]:
         """The end of copy k on the part that has the axis or plane: at the datum moved with the copy."""
-        known = self.known(end.placed)
+        known = self.transform_of(end.placed)
         if end.datum not in known:
             return {}
         new, moved = f"{end.datum}__{k}", self.step(k).datum(known[end.datum])
@@ -267,7 +267,7 @@ def _step(kind: str, n: Any, k: int, angle: float, datum: Datum | None) -> Repea
     return RepeatStep(np.concatenate([datum.origin - poses.rotate(turn, datum.origin), turn]))
 
 
-def _seen(step: RepeatStep, frame: Array) -> RepeatStep:
+def _in_world(step: RepeatStep, frame: Array) -> RepeatStep:
     """A step in a part's frame as one in the world, where that part is posed at `frame`."""
     if step.plane is None:
         return RepeatStep(poses.compose(poses.compose(frame, step.motion), poses.inverse(frame)))

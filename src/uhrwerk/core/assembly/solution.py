@@ -53,7 +53,7 @@ def without_pairs(m: Mechanism) -> Array:
 
 def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
     """A contradiction with the names that its joints have now."""
-    names = _told_apart(m, error.joints)
+    names = _distinct_names(m, error.joints)
     words = f"These cannot hold together: {', '.join(repr(n) for n in names)}. Change or remove one of them."
     if error.miss is None:
         return words
@@ -64,7 +64,7 @@ def contradiction_words(m: Mechanism, error: NotSolvable) -> str:
     )
 
 
-def _told_apart(m: Mechanism, owners: Sequence[str]) -> list[str]:
+def _distinct_names(m: Mechanism, owners: Sequence[str]) -> list[str]:
     """Names of joints, with their ids where two bear the same."""
     names = [m.names[o] for o in owners]
     return [n if names.count(n) == 1 else f"{n} ({o.partition('.')[2]})" for n, o in zip(names, owners, strict=True)]
@@ -110,14 +110,14 @@ def smallest_conflict(m: Mechanism, rows: Rows, pose: Array, until: float = np.i
         return turned and any(attempt(m, system, 2, until, start)[1] <= TOLERANCE for start in turned_over(m, chosen))
 
     residual = pulling if not holds(pulling, turned=False) else set(owners)
-    conflict = _left_out(m, every, owners, residual, lambda chosen: not holds(chosen, turned=False), until)
+    conflict = _without(m, every, owners, residual, lambda chosen: not holds(chosen, turned=False), until)
     # where they hold after half a turn, each is looked at from there too
     if thread_time() < until and holds(set(conflict), turned=True):
-        conflict = _left_out(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
+        conflict = _without(m, every, owners, set(owners), lambda chosen: not holds(chosen, turned=True), until)
     return conflict
 
 
-def _left_out(
+def _without(
     m: Mechanism,
     every: list[Row],
     owners: list[str],

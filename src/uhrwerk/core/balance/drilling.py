@@ -242,14 +242,14 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[DrillingSeat]:
     assert m is not None
     assert e.motion is not None
     used = [p.part for p in e.document.placed.values()]  # copies too
-    taken = part_datums.taken_from(document) | {
+    taken = part_datums.referenced_parts(document) | {
         x.element.part for x in document.parts.values() if isinstance(x.element, Like)
     }
     for p in r.parts:
         placed = document.placed.get(p)
         if placed is None or placed.mirrored or used.count(placed.part) > 1 or placed.part in taken:
             continue
-        if document.parts[placed.part].as_found:
+        if document.parts[placed.part].is_measured:
             continue  # what was found stays so, whatever is drilled
         here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.motion.pose[0]))
         for face, corners, body in part_datums.flat_faces(document, placed.part):

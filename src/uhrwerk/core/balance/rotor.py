@@ -96,7 +96,7 @@ def _rotors(e: Evaluation) -> dict[str, Rotor]:
     if m is None or e.motion is None or not e.solids:
         return {}
     axes: list[tuple[int, Array, Array]] = []
-    for h in m.held.values():
+    for h in m.joints.values():
         if (
             h.kind not in ("revolute", "cylindrical")
             or 0 not in (h.a, h.b)
@@ -199,16 +199,16 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
     assert m is not None
     assert e.motion is not None
     joined: dict[int, list[ResolvedJoint]] = {}
-    for h in m.held.values():
+    for h in m.joints.values():
         for one, other in ((h.a, h.b), (h.b, h.a)):
             if one == link and other not in (0, link):
                 joined.setdefault(other, []).append(h)
     pinned: dict[int, Array] = {}
-    jointed = {k for h in m.held.values() for k in (h.a, h.b)}
+    jointed = {k for h in m.joints.values() for k in (h.a, h.b)}
     beside = {k for r in m.rows if link in (r.a, r.b) for k in (r.a, r.b)} - {0, link}
     hanging = sorted(beside - jointed)  # held by relations or pairs alone
     for other, joints in joined.items():
-        elsewhere = [h for h in m.held.values() if other in (h.a, h.b) and link not in (h.a, h.b)]
+        elsewhere = [h for h in m.joints.values() if other in (h.a, h.b) and link not in (h.a, h.b)]
         pin = _pin(e, other, joints[0], frame) if not elsewhere and len(joints) == 1 else None
         if pin is None:
             hanging.append(other)
@@ -247,7 +247,7 @@ def hanging(e: Evaluation, r: Rotor) -> str:
     return f"{names} {verbs} otherwise: ask for the shaking force"
 
 
-def known_by(e: Evaluation) -> str:
+def basis(e: Evaluation) -> str:
     """How what is told of rotors is known."""
     without = any(p.left_out for p in e.document.placed.values())
     return "mass and products of inertia of the B-rep solids" + (

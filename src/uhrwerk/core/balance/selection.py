@@ -3,7 +3,7 @@
 >>> import numpy as np
 >>> turn = np.array([[1.0, 0, 0, np.sqrt(0.5), 0, 0, np.sqrt(0.5)]])  # a frame at x = 1 m, turned by a quarter about z
 >>> one = Selection(2.0, np.zeros(1), np.array([[1.0, 3, 0]]), np.diag([1.0, 2, 3])[None])
->>> seen = one.seen_from(turn).at(0)
+>>> seen = one.in_frame(turn).at(0)
 >>> [round(float(x), 9) + 0.0 for x in seen.centre], [round(float(x), 9) for x in np.diag(seen.inertia)]
 ([3.0, 0.0, 0.0], [2.0, 1.0, 3.0])
 """
@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uhrwerk.core.assembly.mass_properties import MassOf, lumps_of
+from uhrwerk.core.assembly.mass_properties import MassProperties, lumps_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -31,11 +31,11 @@ class Selection:
     centre: Array
     inertia: Array
 
-    def at(self, k: int) -> MassOf:
+    def at(self, k: int) -> MassProperties:
         """At the frame of that count."""
-        return MassOf(self.mass, self.centre[k], self.inertia[k])
+        return MassProperties(self.mass, self.centre[k], self.inertia[k])
 
-    def seen_from(self, frame: Array) -> Selection:
+    def in_frame(self, frame: Array) -> Selection:
         """The same in a frame (F, 7) that may move: centre from its origin, along its axes, and inertia about its axes."""
         turn = poses.matrix(frame[:, 3:])
         inward = np.swapaxes(turn, 1, 2)

@@ -144,15 +144,15 @@ def run(d: Document, f: FollowedMotion, i: str) -> MeasuredCurve:
             have = np.where(lost, np.nan, have)
             estimated.add(name)
         series[name] = have
-    extremes_of = None if curve.sampled else _kept(lambda name: _looked(d, f, i, curve, SERIES.index(name)))
+    extremes_of = None if curve.sampled else _once(lambda name: _extremes(d, f, i, curve, SERIES.index(name)))
     return MeasuredCurve(curve.name, curve.dimension(d), times, series, frozenset(estimated), f.whole, extremes_of)
 
 
-def _kept(find: Callable[[Series], Extremes]) -> Callable[[Series], Extremes]:
+def _once(find: Callable[[Series], Extremes]) -> Callable[[Series], Extremes]:
     return cache(find)
 
 
-def _looked(d: Document, f: FollowedMotion, i: str, curve: CurveOf, order: int) -> Extremes:
+def _extremes(d: Document, f: FollowedMotion, i: str, curve: CurveOf, order: int) -> Extremes:
     """The extremes of a curve's value, rate or acceleration, over one period where it repeats itself after that."""
     once = order > 0 or curve.repeats(d)
 

@@ -27,16 +27,16 @@ def evaluated_curve(e: Evaluation, i: str) -> MeasuredCurve | NotMeasured:
             return why
 
     # one of distances is asked for before the solids are there, and again when they are
-    return e.once(f"curve {i}{'' if e.closer is None else ', with solids'}", measured)
+    return e.once(f"curve {i}{'' if e.refinement is None else ', with solids'}", measured)
 
 
 def followed(e: Evaluation, m: Mechanism, motion: Motion) -> FollowedMotion:
     """What curves are measured from."""
 
     def gaps(a: Of, b: Of, times: Array) -> Array | None:
-        return e.closer.gaps(a, b, times) if e.closer is not None else None
+        return e.refinement.gaps(a, b, times) if e.refinement is not None else None
 
     def forces(what: str, of: str, times: Array) -> Array | str:
-        return inverse_dynamics.followed(e, what, of, times) if e.closer is not None else NO_SOLIDS
+        return inverse_dynamics.followed(e, what, of, times) if e.refinement is not None else NO_SOLIDS
 
     return e.once("followed", lambda: FollowedMotion(m, motion, e.coordinates, gaps, forces))

@@ -176,7 +176,7 @@ class FollowedMotion:
         """The coordinate of a joint that moves most, of those that turn or slide, (T,) rad or m, counted through turns."""
         own = [c for c in self.coordinates.values() if c.joint == joint and turning in (None, c.turning)]
         if not own:
-            joint_ = self.mechanism.held.get(joint)
+            joint_ = self.mechanism.joints.get(joint)
             raise NotMeasured(
                 f"nothing {'turns' if turning else 'slides'} in {joint_.name if joint_ else 'this joint'}"
             )
@@ -192,7 +192,7 @@ class FollowedMotion:
         """A coordinate by the equations themselves, in the turn that its stations tell."""
         m, (times, pose, velocity, acceleration) = self.mechanism, self._grid[:4]
         size, unit = np.array([1 / m.reach] * 3 + [1.0] * 3), 1.0 if c.name in ANGLES else m.reach
-        rows = Rows([coordinate_row(m.held[c.joint], c.name)], len(m.links), m.reach)
+        rows = Rows([coordinate_row(m.joints[c.joint], c.name)], len(m.links), m.reach)
         v, d, dd = (x[:, 0] * unit for x in rows.measured(m.scaled(pose), velocity * size, acceleration * size))
         if c.turning:
             v = v + np.round((interpolated(c.whole, times) - v) / (2 * np.pi)) * 2 * np.pi

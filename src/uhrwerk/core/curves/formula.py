@@ -45,7 +45,7 @@ class FormulaCurve(CurveOf):
     def _quantity(self, d: Document, above: frozenset[int] = frozenset()) -> pint.Quantity:
         if id(self) in above:
             raise FormulaError("is made from itself")
-        known = dict(d.scope().known)
+        known = dict(d.scope().values)
         problem: FormulaError | None = None
         for at in TRIED:
             for name, curve, rate in self._used(d):
@@ -92,7 +92,7 @@ class FormulaCurve(CurveOf):
             j = other(curve)
             dd = lost if j.dd is None else j.dd
             names[name] = Taylor(j.d, dd, lost) if rate else Taylor(j.v, j.d, dd)
-        known = {k: float(q.to_base_units().magnitude) for k, q in d.scope().known.items()}
+        known = {k: float(q.to_base_units().magnitude) for k, q in d.scope().values.items()}
         try:
             jet = composed(self.formula, known, names)
         except FormulaError as error:

@@ -18,9 +18,9 @@ from uhrwerk.core.document.requirement import REQUIREMENTS, StatedRequirement
 from uhrwerk.core.elements import ELEMENTS, Element
 from uhrwerk.core.field import (
     Id,
-    LengthFound,
-    MassFound,
     MaterialId,
+    MeasuredLength,
+    MeasuredMass,
     Model,
     Name,
     PartId,
@@ -87,13 +87,13 @@ class Part(Model):
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
     colour: Colour = ""
-    weighed: MassFound = Field(default="", title="Mass, if weighed")
-    centre_x: LengthFound = Field(default="", title="Centre x, if known")
-    centre_y: LengthFound = Field(default="", title="Centre y, if known")
-    centre_z: LengthFound = Field(default="", title="Centre z, if known")
+    weighed: MeasuredMass = Field(default="", title="Mass, if weighed")
+    centre_x: MeasuredLength = Field(default="", title="Centre x, if known")
+    centre_y: MeasuredLength = Field(default="", title="Centre y, if known")
+    centre_z: MeasuredLength = Field(default="", title="Centre z, if known")
 
     @property
-    def as_found(self) -> bool:
+    def is_measured(self) -> bool:
         """Whether its mass or the centre of it was found on the real thing."""
         return any(x.strip() for x in (self.weighed, self.centre_x, self.centre_y, self.centre_z))
 
@@ -171,14 +171,14 @@ class Document(Model):
         """The unit in which values of a dimension are shown."""
         return {"length": self.units.length, "mass": self.units.mass}.get(dimension, DIMENSIONS[dimension][1])
 
-    def shown(self, si: float, dimension: str, digits: int | None = None) -> str:
+    def display(self, si: float, dimension: str, digits: int | None = None) -> str:
         """A value with its unit, as text."""
         unit = self.unit_of(dimension)
         return display(si, dimension, unit) if digits is None else display(si, dimension, unit, digits)
 
     def limit(self, si: float, dimension: str, digits: int | None = None) -> str:
         """A limit with its unit, as exactly as it was written."""
-        text, unit = self.shown(si, dimension, digits), self.unit_of(dimension)
+        text, unit = self.display(si, dimension, digits), self.unit_of(dimension)
         number = in_unit(si, dimension, unit)
         rounded = float(text.partition(" ")[0])
         return text if abs(rounded - number) <= 1e-9 * abs(number) else f"{number:.9g} {unit}".rstrip()
@@ -235,7 +235,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     faults += [(f"drivers.{i}.{where}", why) for i, one in d.drivers.items() for where, why in one.misfits(d)]
     faults += [(f"curves.{i}.{where}", why) for i, curve in d.curves.items() for where, why in curve.faults(d)]
     faults += [(f"requirements.{i}.{where}", why) for i, r in d.requirements.items() for where, why in r.faults(d)]
-    faults += _made_from(d)
+    faults += _circular_parts(d)
     for i, repeat in d.repeats.items():
         try:
             count_of(repeat, scope)
@@ -256,7 +256,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     return faults
 
 
-def _made_from(d: Document) -> list[tuple[str, str]]:
+def _circular_parts(d: Document) -> list[tuple[str, str]]:
     """Parts that are made from one another in a circle, or through too many others: in one pass, whatever hangs on what."""
     takes = {
         i: [r.id for r in references(p) if r.ref.collection == "parts" and r.id in d.parts] for i, p in d.parts.items()

@@ -89,14 +89,14 @@ class DragSession:
         words = []
         for stop in stops:
             i, _, name = stop.partition(".")
-            if i not in m.held:
+            if i not in m.joints:
                 return f"{m.document.placed[self.placed].name} cannot follow: the joints hold it"
             low, high = self.grip.limits[i, name]
             value = self.grip.values[i, name]
             limit = low if abs(value - low) < abs(value - high) else high
             angle = name in ANGLES
             shown = display(limit, "angle" if angle else "length", "deg" if angle else unit)
-            words.append(f"{m.held[i].name} is at its limit of {shown}")
+            words.append(f"{m.joints[i].name} is at its limit of {shown}")
         return "; ".join(words)
 
     # contact

@@ -165,7 +165,7 @@ class _Soil:
         stated = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
-            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._taken,
+            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
             float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
@@ -198,7 +198,7 @@ class _Soil:
         return next(near, "")
 
     @property
-    def _taken(self) -> bool:
+    def _occupied(self) -> bool:
         """Whether a joint holds something at the datum already."""
         ends = [x for j in self.document.joints.values() for x in (j.a, j.b)]
         ends += [x for r in self.document.relations.values() for x in (r.a, r.b)]

@@ -50,8 +50,8 @@ def nearest(
         gap = gap_between(own, forms, between)
         if best is None or gap < best.gap:
             off = max(f.body.deviation for f in own) + max(f.body.deviation for f in forms)
-            name, size = document.placed[other].name, document.shown(abs(gap), "length")
-            words = f"{size} ± {document.shown(off, 'length')} to {name}" if gap > 0 else f"{size} into {name}"
+            name, size = document.placed[other].name, document.display(abs(gap), "length")
+            words = f"{size} ± {document.display(off, 'length')} to {name}" if gap > 0 else f"{size} into {name}"
             best = Nearest(placed=other, gap=gap, words=words)
     if best is not None and unlike:
         best.words += f"; not asked: {', '.join(unlike)}, which cannot be made as stated"

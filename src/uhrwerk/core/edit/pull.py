@@ -58,16 +58,18 @@ def behind(document: Document, part: str, datum: str, face: Under) -> list[Numbe
     moved = [(i, s) for i, s in design.steps.items() if s.kind == "move_face" and getattr(s, "face", "") == face.name]
     if moved:
         i, step = moved[-1]
-        return list(_told(document, f"parts.{part}.steps.{i}", step, (("by", 1.0),), scope, step.name))
+        return list(_numbers_behind(document, f"parts.{part}.steps.{i}", step, (("by", 1.0),), scope, step.name))
     own, role = [*face.name.split("."), ""][:2]  # without the number of a piece
     if own in design.steps:
         step = design.steps[own]
         way = step.moves(numbers(step, scope), role)
-        return list(_told(document, f"parts.{part}.steps.{own}", step, way, scope, step.name))
+        return list(_numbers_behind(document, f"parts.{part}.steps.{own}", step, way, scope, step.name))
     return list(_of_element(document, part, design, datum, scope))
 
 
-def _told(document: Document, path: str, model: Any, way: Any, scope: Scope, name: str) -> Iterator[NumberBehindFace]:
+def _numbers_behind(
+    document: Document, path: str, model: Any, way: Any, scope: Scope, name: str
+) -> Iterator[NumberBehindFace]:
     texts = {p: (text, mark) for p, text, mark in formulas(model)}
     for field, factor in way:
         text, mark = texts[field]

@@ -37,7 +37,7 @@ def replaced(document: Document, part: str, other: Document) -> Replaced:
     if design is None or not isinstance(design.element, Received):
         raise ValidationFailed(("part", f"{part!r} is no part that came from a file"))
     new = _chosen(design.name, other)
-    contents = part_datums.workshop().contents
+    contents = part_datums.kernel_pool().contents
     old_faces = _faces(document, part)
     key = next(i for i, p in other.parts.items() if p.element is new)
     names = matched(old_faces, _faces(other, key))
@@ -71,7 +71,7 @@ def _faces(document: Document, part: str) -> list[Face]:
         update={"parts": {**document.parts, part: document.parts[part].model_copy(update={"steps": {}})}}
     )
     try:
-        solid = part_datums.workshop().build(part_datums.recipe(bare, part)[0])
+        solid = part_datums.kernel_pool().build(part_datums.recipe(bare, part)[0])
     except (BuildFailed, ValidationFailed):
         return []  # what is not here any more has no faces to hold on to
     return [f for body in solid.bodies.values() for f in body.faces]

@@ -55,7 +55,7 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
     offset = round(in_unit(gap_there, "length", unit), 6)
     text = f"{offset:g} {unit}"
     command: dict[str, JsonValue] = {"kind": "set_value", "path": f"joints.{joint}.offset", "value": text}
-    return OffsetForGap(offset=text, moves=document.shown(gap_there - here, "length"), command=command)
+    return OffsetForGap(offset=text, moves=document.display(gap_there - here, "length"), command=command)
 
 
 def gap_of(

@@ -57,7 +57,7 @@ class AngledLink(Element):
         return named | {"top": plane(n.arm_1 / 2, 0, n.thickness), "bottom": plane(n.arm_1 / 2, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         o, p, q = _ends(n)
         arm = DrawnDimension("arm_2", (0.0, 0.0, 0.0), (*q, 0.0))
         bores = [

@@ -65,7 +65,7 @@ class ArcLink(Element):
         return named
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         r, h, s = n.radius, n.width / 2, n.slot_width / 2
         out = [along_x("radius", 0, r), along_x("width", r - h, r + h), along_z("thickness", 0, n.thickness, r)]
         out += [along_x("slot_width", r - s, r + s)] if n.slot else []

@@ -15,7 +15,7 @@ class Blank(Element):
     title: ClassVar[str] = "Own part"
     about: ClassVar[str] = "Nothing yet: made by build steps alone."
     group: ClassVar[str] = "Parts of your own"
-    found: ClassVar[bool] = True
+    datums_from_faces: ClassVar[bool] = True
 
     kind: Literal["blank"] = "blank"
 

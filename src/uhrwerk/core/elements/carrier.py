@@ -59,7 +59,7 @@ class Carrier(Element):
         }
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), across("pin_circle", n.pin_circle, way=pi / 2)]
         out += [across("bore", n.bore)] if n.bore else []
         out += [

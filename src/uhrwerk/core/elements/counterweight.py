@@ -72,7 +72,7 @@ class Counterweight(Element):
         return [Growth("A counterweight held on it", (piece,), asks={"radius": radius})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [
             across("bore", n.bore), across("ring", n.ring, way=3 * pi / 4),
             DrawnDimension("radius", (0.0, 0.0, 0.0), (n.radius, 0.0, 0.0)), along_z("thickness", 0, n.thickness, n.radius),

@@ -64,7 +64,7 @@ class EccentricDisc(Element):
         ), asks={"eccentricity": radius})]  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         top = n.thickness + n.pin_height
         out = [across("diameter", n.diameter), along_x("eccentricity", 0, n.eccentricity)]
         out += [across("bore", n.bore)] if n.bore else []

@@ -23,7 +23,7 @@ class Element(Model):
 
     `title` and `about` are its name and what it is, in the catalogue. `blanks` are what a new entry of a field that holds
     several things starts from, such as one more bore. `hint` is the length that it is known by in a list;
-    `group` is what it is for, in the catalogue. `found`: its datums are the faces of its solid, known once that is built.
+    `group` is what it is for, in the catalogue. `datums_from_faces`: its datums are the faces of its solid, known once that is built.
     """
 
     title: ClassVar[str]
@@ -31,7 +31,7 @@ class Element(Model):
     blanks: ClassVar[dict[str, Model]] = {}
     hint: ClassVar[str] = ""
     group: ClassVar[str] = "Others"
-    found: ClassVar[bool] = False
+    datums_from_faces: ClassVar[bool] = False
 
     kind: str
 
@@ -51,7 +51,7 @@ class Element(Model):
         raise NotImplementedError
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         """Its dimensions, as a drawing shows them."""
         return []
 

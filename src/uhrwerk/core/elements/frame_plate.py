@@ -69,7 +69,7 @@ class FramePlate(Element):
         return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [along_x("length", 0, n.length), along_y("width", 0, n.width), along_z("thickness", -n.thickness, 0)]
         out += [along_x("corner", 0, n.corner)] if n.corner else []
         for name, b in n.bores.items():

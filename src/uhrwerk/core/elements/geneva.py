@@ -61,7 +61,7 @@ class GenevaWheel(Element):
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [
             along_z("width", 0, n.width),
             along_x("distance", 0, n.distance),
@@ -152,7 +152,7 @@ class GenevaDriver(Element):
         return [Growth(title, pieces, ties, {"slots": slots, "distance": distance}, away, wide, straight=True)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         low = n.thickness + n.gap
         out = [
             along_z("thickness", 0, n.thickness),

@@ -24,7 +24,7 @@ GAP = 1e-3
 class Ground:
     """The datum pointed at: on which placed part, of which element, how wide in words; `height` is where it lies over the
     frame's plate, m, at `x` and `y` of it, and `thickness` that of the plate (0 where the frame is none); `under` names the
-    plate's bore on the same axis, if there is one. `asked` are numbers the designer gave; `taken`: something is joined there
+    plate's bore on the same axis, if there is one. `values` are numbers the designer gave; `taken`: something is joined there
     already."""
 
     placed: str
@@ -36,7 +36,7 @@ class Ground:
     diameter: str = ""
     height: float = 0.0
     thickness: float = 0.0
-    asked: Mapping[str, str] = field(default_factory=dict)
+    values: Mapping[str, str] = field(default_factory=dict)
     taken: bool = False
     x: float = 0.0
     y: float = 0.0
@@ -51,7 +51,7 @@ class Ground:
         return f"{round(in_unit(si, 'length', self.unit), 6):.12g} {self.unit}"
 
     def ask(self, name: str, text: str) -> str:
-        return self.asked.get(name) or text
+        return self.values.get(name) or text
 
     @property
     def bore(self) -> bool:

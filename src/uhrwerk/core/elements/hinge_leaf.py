@@ -92,7 +92,7 @@ class HingeLeaf(Element):
         return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         r = n.knuckle_diameter / 2
         return [
             along_x("width", 0, n.width, -r), along_y("thickness", -r, n.thickness - r, n.width),

@@ -25,7 +25,7 @@ class Like(Element):
     title: ClassVar[str] = "Like another part"
     about: ClassVar[str] = "Follows another part: mirrored or not, some numbers changed."
     group: ClassVar[str] = "Parts of your own"
-    found: ClassVar[bool] = True
+    datums_from_faces: ClassVar[bool] = True
     blanks: ClassVar[dict[str, Model]] = {"changes": ChangedNumber()}
 
     kind: Literal["like"] = "like"

@@ -171,7 +171,7 @@ class LinkBar(Element):
         )
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         holes, h = _holes(n), n.width / 2
         out = [along_x("distance", 0, n.distance), along_y("width", -h, h, n.distance / 2)]
         out.append(along_z("thickness", 0, n.thickness))

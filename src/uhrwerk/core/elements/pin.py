@@ -75,7 +75,7 @@ class Pin(Element):
         return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (part,), asks=asks)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [through("diameter", n.diameter, n.length / 2), along_z("length", 0, n.length, n.diameter / 2)]
         if n.head_height:
             out.append(through("head_diameter", n.head_diameter, -n.head_height / 2))

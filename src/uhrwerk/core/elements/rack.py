@@ -71,7 +71,7 @@ class Rack(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         low, _ = _ends(n)
         return [along_z("width", 0, n.width, low), along_y("height", -n.height, 0, low)]
 

@@ -17,7 +17,7 @@ class Received(Element):
     title: ClassVar[str] = "From a file"
     about: ClassVar[str] = "A solid that somebody sent: STEP, STL or 3MF."
     group: ClassVar[str] = "Parts of your own"
-    found: ClassVar[bool] = True
+    datums_from_faces: ClassVar[bool] = True
 
     kind: Literal["received"] = "received"
     contents: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{32})?$")] = ""

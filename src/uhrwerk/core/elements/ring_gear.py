@@ -54,7 +54,7 @@ class RingGear(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [across("outer_diameter", n.outer_diameter), along_z("width", 0, n.width)]
 
     @classmethod
@@ -63,7 +63,7 @@ class RingGear(Element):
         host, n = g.stated, g.sizes
         if not isinstance(host, SpurGear) or g.name != "axis" or not g.under or n.profile_shift:
             return []
-        count, small = int(g.ask("planets", "3")), g.asked.get("planet_teeth", "")
+        count, small = int(g.ask("planets", "3")), g.values.get("planet_teeth", "")
         planet = int(small) if small else next(p for p in range(n.teeth, 4 * n.teeth) if not _unfit(n.teeth, p, count))
         wrong = _unfit(n.teeth, planet, count)
         if wrong:

@@ -80,7 +80,7 @@ class SlideGuide(Element):
         return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         x, y, w = n.length / 2, n.width / 2, n.channel_width / 2
         out = [
             along_x("length", -x, x, -y), along_y("width", -y, y, x), along_y("channel_width", -w, w, -x), along_z("height", 0, n.height, x),
@@ -145,7 +145,7 @@ class SlideBar(Element):
         }  # fmt: skip
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         h, w = n.head / 2, n.width / 2
         return [
             along_x("length", 0, n.length, -h), along_x("neck", 0, n.neck, h), along_y("width", -w, w, n.length), along_y("head", -h, h, 0.0),

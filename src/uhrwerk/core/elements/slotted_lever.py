@@ -83,7 +83,7 @@ class SlottedLever(Element):
         return [Growth("A slotted lever, its pivot in the plate", pieces, (tie,), away=away, wide=wide, straight=True)]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         end, h, s = n.slot_start + n.slot_length, n.width / 2, n.slot_width / 2
         out = [along_x("slot_start", 0, n.slot_start), along_x("slot_length", n.slot_start, end)]
         out += [along_x("tip", end, end + n.tip)] if n.tip else []

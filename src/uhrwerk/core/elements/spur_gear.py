@@ -99,7 +99,7 @@ class SpurGear(Element):
         one, other = tooth(g.sizes), replace(tooth(g.sizes), teeth=_whole(teeth))
         away = involute.centre_distance(one, other)
         ratio = involute.contact_ratio(one, other, away)
-        if not one.faults and not other.faults and ratio < 1 and "teeth" in g.asked:
+        if not one.faults and not other.faults and ratio < 1 and "teeth" in g.values:
             raise ValueError(
                 f"{one.teeth} and {other.teeth} teeth with this profile shift do not mesh: their contact ratio is {ratio:.2f}, and must be 1 or more; choose teeth or a shift nearer to one another"
             )
@@ -114,7 +114,7 @@ class SpurGear(Element):
         return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width)] + ([across("bore", n.bore)] if n.bore else [])
         for name, p in n.pins.items():
             out += spots("pins", name, p.x, p.y, p.diameter)

@@ -68,7 +68,7 @@ class SteppedShaft(Element):
         return named
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [through("bore", n.bore, 0)] if n.bore else []
         given = [k for k in (1, 2, 3) if getattr(n, f"length_{k}")]
         for k, (d, low, high) in zip(given, _steps(n), strict=True):

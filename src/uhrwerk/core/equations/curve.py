@@ -113,7 +113,7 @@ class PlaneCurve:
         return self.along(u)[0]
 
     @cached_property
-    def looked(self) -> tuple[Array, tuple[Array, Array, Array], cKDTree]:
+    def samples(self) -> tuple[Array, tuple[Array, Array, Array], cKDTree]:
         """Parameters (n,) among which one is looked for, points and derivatives (n, 2) there, and the points as a tree."""
         u = (self._pieces[0][:, None] + self._steps[:, None] * np.arange(FINER) / FINER).ravel()
         places = self.along(u)
@@ -122,7 +122,7 @@ class PlaneCurve:
     @property
     def reach(self) -> Array:
         """(n,) how far from the origin the places lie that are looked at, m."""
-        return np.hypot(*self.looked[1][0].T)
+        return np.hypot(*self.samples[1][0].T)
 
     def curvature(self, u: Array) -> Array:
         """Curvature (P,), above zero where it bulges."""
@@ -131,7 +131,7 @@ class PlaneCurve:
 
     def foot(self, p: Array) -> Array:
         """The parameter (P,) of the nearest place to each point (P, 2)."""
-        u, known, tree = self.looked
+        u, known, tree = self.samples
         nearest = tree.query(p)[1]
 
         def slope(here: Array, d: Array, dd: Array) -> tuple[Array, Array]:
@@ -167,7 +167,7 @@ class PlaneCurve:
 
     def support(self, m: Array) -> Second:
         """How far the curve reaches in directions (P, 2), times their length."""
-        u, known, _ = self.looked
+        u, known, _ = self.samples
         farthest = np.argmax(known[0] @ m.T, axis=0)
 
         def slope(here: Array, d: Array, dd: Array) -> tuple[Array, Array]:

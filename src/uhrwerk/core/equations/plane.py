@@ -181,7 +181,7 @@ def plane(rows: Rows, start: Array) -> Plane | None:
     not, or where a row is of a sort that cannot be told."""
     look, owner = _directions(rows, start)
     for normal in _candidates(look):
-        kept = _kept(rows.rows, look, owner, normal)
+        kept = _planar_rows(rows.rows, look, owner, normal)
         if kept is not None:
             first = poses.cross(normal, np.eye(3)[int(np.argmin(np.abs(normal)))])
             first /= np.linalg.norm(first)
@@ -210,7 +210,7 @@ def _candidates(look: Array) -> list[Array]:
     return candidates
 
 
-def _kept(rows: list[Row], look: Array, owner: Index, normal: Array) -> list[int] | None:
+def _planar_rows(rows: list[Row], look: Array, owner: Index, normal: Array) -> list[int] | None:
     """Which rows motion in the plane can change; None where a row does not keep to the plane."""
     flat = np.abs(look @ normal) < STRAIGHT
     if not np.all(flat | (np.abs(poses.cross(look, normal)).max(axis=1, initial=0.0) < STRAIGHT)):
@@ -319,7 +319,7 @@ def _rates(g: _Group, s_a: Complex, s_b: Complex, motion: Array) -> tuple[Comple
     return rate, w_a**2 * s_a - w_b**2 * s_b
 
 
-def _found(g: _Group, d: Complex, x: Complex, y: Complex) -> Second:
+def _curve_distance(g: _Group, d: Complex, x: Complex, y: Complex) -> Second:
     _, curve, reach = g.sizes
     at = np.stack([(x.conj() * d).real.ravel(), (y.conj() * d).real.ravel()], axis=1) * reach
     touch: Second = curve.distance(at)
@@ -329,7 +329,7 @@ def _found(g: _Group, d: Complex, x: Complex, y: Complex) -> Second:
 def _touch(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array, Array, Array]:
     d, s_a, s_b = _between(g, place, turn, 3)
     x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
-    touch = _found(g, d, x, y)
+    touch = _curve_distance(g, d, x, y)
     u = touch.gradient[:, 0].reshape(d.shape) * x + touch.gradient[:, 1].reshape(d.shape) * y
     back = u.conj()
     j_a = _three(-u.real, -u.imag, (back * (d + s_a)).imag)
@@ -340,7 +340,7 @@ def _touch(g: _Group, pose: Array, place: Complex, turn: Complex) -> tuple[Array
 def _touch_second(g: _Group, place: Complex, turn: Complex, motion: Array) -> Array:
     d, s_a, s_b = _between(g, place, turn, 3)
     x, y = turn[:, g.a] * g.vectors[1], turn[:, g.a] * g.vectors[2]
-    touch, w_a = _found(g, d, x, y), motion[:, g.a, 2]
+    touch, w_a = _curve_distance(g, d, x, y), motion[:, g.a, 2]
     rate, bent = _rates(g, s_a, s_b, motion)
     relative, gained = rate - 1j * w_a * d, bent - 2j * w_a * rate - w_a**2 * d
     u = touch.gradient[:, 0].reshape(d.shape) * x + touch.gradient[:, 1].reshape(d.shape) * y

@@ -77,7 +77,7 @@ class Row:
     curve: PlaneCurve | None = None
     grain: float = np.inf
 
-    def asked(self, time: float) -> float:
+    def wanted_at(self, time: float) -> float:
         """The value asked for at a moment."""
         return self.wanted if self.law is None else float(self.law.value(np.array([time]))[0])
 

@@ -86,10 +86,10 @@ class Evaluator:
     processes pairs are swept, or 0 for none but this one."""
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
-        self.workshop = KernelPool(folder, limit=limit)
-        part_datums.use(self.workshop)
-        self.crew = SweepPool(workers) if workers else None
-        self.bodies = Bodies(self.workshop)
+        self.kernel_pool = KernelPool(folder, limit=limit)
+        part_datums.use(self.kernel_pool)
+        self.sweep_pool = SweepPool(workers) if workers else None
+        self.bodies = Bodies(self.kernel_pool)
         self.store = PairCaches(Cache(5000), Cache(500), Cache(300))
         self._assembled: Cache[Array | NotSolvable] = Cache(500)
         self._count = 0
@@ -99,9 +99,9 @@ class Evaluator:
 
     def close(self) -> None:
         """Ends all worker processes."""
-        self.workshop.close()
-        if self.crew is not None:
-            self.crew.close()
+        self.kernel_pool.close()
+        if self.sweep_pool is not None:
+            self.sweep_pool.close()
 
     def evaluate(
         self,
@@ -145,7 +145,7 @@ class Evaluator:
             self._built, document, out.problems, lambda: there.append(None)
         ) as solids:  # in the kernel's processes
             self._move(out, step, before)
-            for requirement in _asked(document) if not out.problems else []:
+            for requirement in _requirements(document) if not out.problems else []:
                 step(f"forces and curves: {requirement.name}", 0.12)
                 requirement.ahead(out)
             count = len({(p.part, p.mirrored) for p in document.placed.values()})
@@ -156,12 +156,12 @@ class Evaluator:
         if out.motion is not None and complete:  # else masses and distances would be those of other parts
             _weigh(out)
             self._sweep(out, step, between)
-        for k, (i, requirement) in enumerate(zip(document.requirements, _asked(document), strict=True)):
+        for k, (i, requirement) in enumerate(zip(document.requirements, _requirements(document), strict=True)):
             far = 0.95 + 0.04 * k / len(document.requirements)
-            out.heard = lambda words, far=far, name=requirement.name: step(f"{name}{words}", far)  # type: ignore[misc]
-            out.heard("")
+            out.report = lambda words, far=far, name=requirement.name: step(f"{name}{words}", far)  # type: ignore[misc]
+            out.report("")
             out.verdicts[i] = replace(judged(out, requirement), requirement=i)
-        out.heard = lambda words: None
+        out.report = lambda words: None
         self._count += 1
         if self._count % RELEASE == 0:
             released()
@@ -184,9 +184,9 @@ class Evaluator:
         duration = document.scope().value(document.cycle.duration, "time")
         # where the parts stand at the start hangs on where the drives are then, not on how they go on
         start = _hash(
-            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.asked(0.0), r.law and r.law.moves, r.sizes, r.curve, r.owner)),
+            *(x for r in m.rows + m.drives for x in (r.kind, r.a, r.b, r.c, *r.vectors, r.wanted_at(0.0), r.law and r.law.moves, r.sizes, r.curve, r.owner)),
             m.start, *(link.local[p] for link in m.links for p in link.parts), [link.parts for link in m.links],
-            [(h.id, h.kind, h.limits) for h in m.held.values()], m.reach,
+            [(h.id, h.kind, h.limits) for h in m.joints.values()], m.reach,
         )  # fmt: skip
         equations = _hash(start, *(r.law for r in m.rows + m.drives))
 
@@ -213,7 +213,7 @@ class Evaluator:
                 return error
 
         key = _hash(equations, duration, document.cycle.frames)
-        motion = self._motions.seen(key)
+        motion = self._motions.peek(key)
         if motion is None and before is not None and before.motion is not None:
             motion = near(m, pose, before.motion, duration, document.cycle.frames)
         if motion is None:
@@ -242,7 +242,7 @@ class Evaluator:
             except ValidationFailed as error:
                 path, why = error.faults[0]
                 refusals.append(Problem(path, f"{document.parts[part].name}: {why}"))
-        solids = self.workshop.build_all([r for r, _ in recipes.values()], report)
+        solids = self.kernel_pool.build_all([r for r, _ in recipes.values()], report)
         return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, refusals
 
     def _take(self, out: Evaluation, built: _Built) -> None:
@@ -271,7 +271,7 @@ class Evaluator:
         if deviation is not None:
             recipe, name = recipe | {"deviation": deviation}, f"{name}.{deviation:g}"
         try:
-            return name, self.workshop.build(recipe)
+            return name, self.kernel_pool.build(recipe)
         except BuildFailed as error:
             raise ValidationFailed((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
 
@@ -290,7 +290,7 @@ class Evaluator:
                 ]
         return placed_bodies
 
-    def _closer(self, out: Evaluation, limits: set[float]) -> Refinement:
+    def _refinement(self, out: Evaluation, limits: set[float]) -> Refinement:
         m, document = out.mechanism, out.document
         assert m is not None
         assert out.sweep is not None
@@ -304,17 +304,17 @@ class Evaluator:
 
         mesh = meshes(m, out.pose)
         return Refinement(
-            self.shapes(out), out.sweep, mesh, tuple(sorted(limits)), recipes, fine_form, self.workshop, self.store
+            self.shapes(out), out.sweep, mesh, tuple(sorted(limits)), recipes, fine_form, self.kernel_pool, self.store
         )
 
     def _sweep(self, out: Evaluation, step: Progress, between: Sequence[str] | None) -> None:
-        requirements, shapes, sweep = _asked(out.document), self.shapes(out), out.sweep
+        requirements, shapes, sweep = _requirements(out.document), self.shapes(out), out.sweep
         assert sweep is not None
         limits: dict[tuple[int, int], set[float]] = {}
         for r in requirements:
             for i, j, limit in r.pairs(shapes, out.document):
                 limits.setdefault((i, j), set()).add(limit)
-        out.closer = closer = self._closer(out, set().union(*limits.values()))
+        out.refinement = refinement = self._refinement(out, set().union(*limits.values()))
         jobs = set(limits)
         if between is not None and any(r.everything for r in requirements):
             jobs |= set(itertools.combinations([k for k, s in enumerate(shapes) if s.name in between], 2))
@@ -327,46 +327,46 @@ class Evaluator:
         pairs = []
         for i, j in sorted(jobs):
             a, b = shapes[i], shapes[j]
-            if (b.name, a.name) in closer.meshes:
+            if (b.name, a.name) in refinement.meshes:
                 a, b = b, a
-            pairs.append((a, b, closer.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
+            pairs.append((a, b, refinement.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
 
         def meanwhile() -> None:
             for r in requirements if not out.problems else []:
                 step(f"forces: {r.name}", 0.3)
                 r.meanwhile(out)
 
-        def told(some: list[_Job], fine: bool) -> list[PairResult]:
+        def swept(some: list[_Job], fine: bool) -> list[PairResult]:
             tasks = []
             for a, b, meshing, own in some:
-                one, other = (replace(x, form=closer.fine_form(x)) if fine else x for x in (a, b))
+                one, other = (replace(x, form=refinement.fine_form(x)) if fine else x for x in (a, b))
                 precision = None if not own and not fine else 0.0 if meshing is None else FLANKS
                 tasks.append((one, other, sweep.task(one, other, precision, meshing, own)))
-            results = self._found([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
-            return [sweep.told(x, y, task, f) for (x, y, task), f in zip(tasks, results, strict=True)]
+            results = self._results([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
+            return [sweep.placed_result(x, y, task, f) for (x, y, task), f in zip(tasks, results, strict=True)]
 
         # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
         # tell that they do not touch
         close = [bool(meshing is not None and own) for _, _, meshing, own in pairs]
-        first = iter(told([p for p, c in zip(pairs, close, strict=True) if not c], fine=False))
+        first = iter(swept([p for p, c in zip(pairs, close, strict=True) if not c], fine=False))
         findings = [None if c else next(first) for c in close]
         again = [k for k, (p, f) in enumerate(zip(pairs, findings, strict=True)) if p[2] and not _clear(f)]
-        for k, f in zip(again, told([pairs[k] for k in again], fine=True), strict=True):
+        for k, f in zip(again, swept([pairs[k] for k in again], fine=True), strict=True):
             findings[k] = f
         out.findings = [f for f in findings if f is not None]
 
-    def _found(self, tasks: list[SweepTask], step: Progress, meanwhile: Callable[[], None]) -> list[PairResult]:
+    def _results(self, tasks: list[SweepTask], step: Progress, meanwhile: Callable[[], None]) -> list[PairResult]:
         """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
         done while workers are at it."""
         keys = [task.key() for task in tasks]
-        kept = {k: f for k in keys if (f := self.store.findings.seen(k)) is not None}
+        kept = {k: f for k in keys if (f := self.store.findings.peek(k)) is not None}
         missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in kept}
 
         def heard(done: int) -> None:
             step(f"clearances: pair {done + 1} of {len(missing)}", 0.3 + 0.65 * done / max(1, len(missing)))
 
-        if self.crew is not None and len(missing) > 1:
-            fresh = self.crew.findings(list(missing.values()), heard, meanwhile)
+        if self.sweep_pool is not None and len(missing) > 1:
+            fresh = self.sweep_pool.findings(list(missing.values()), heard, meanwhile)
         else:
             fresh = []
             for done, task in enumerate(missing.values()):
@@ -379,16 +379,16 @@ class Evaluator:
     def curve(self, out: Evaluation, requirement: str) -> Array:
         """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did."""
         v = out.verdicts[requirement]
-        if out.closer is None or out.motion is None or not v.drawn or not out.motion.moving or v.time is None:
+        if out.refinement is None or out.motion is None or not v.drawn or not out.motion.moving or v.time is None:
             return np.zeros((0, 2))
-        return out.closer.curve(v.parts, v.time)
+        return out.refinement.curve(v.parts, v.time)
 
     def shared(self, out: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
         """What the two bodies that decided a requirement share at its worst moment: vertices (n, 3) m, triangles (m, 3)."""
         v = out.verdicts[requirement]
-        if out.closer is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
+        if out.refinement is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
             return np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64)
-        return out.closer.shared(v.parts, v.time)
+        return out.refinement.shared(v.parts, v.time)
 
 
 def judged(e: Evaluation, requirement: Requirement) -> Verdict:
@@ -419,7 +419,7 @@ def _clear(f: PairResult | None) -> bool:
     return f is not None and f.decided and f.apart and not f.contact and f.depth == 0
 
 
-def _asked(document: Document) -> list[Requirement]:
+def _requirements(document: Document) -> list[Requirement]:
     return [r for r in document.requirements.values() if isinstance(r, Requirement)]
 
 
@@ -474,10 +474,10 @@ def _weigh(out: Evaluation) -> None:
 
 
 def _too_long(out: Evaluation, duration: float, error: TooLong) -> str:
-    reached = out.document.shown(error.reached * 0.9, "time")
+    reached = out.document.display(error.reached * 0.9, "time")
     return (
-        f"The cycle of {out.document.shown(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
-        f"{out.document.shown(error.reached, 'time')} that were: ask for at most {reached}"
+        f"The cycle of {out.document.display(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
+        f"{out.document.display(error.reached, 'time')} that were: ask for at most {reached}"
     )
 
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from uhrwerk.core import elements
 from uhrwerk.core.assembly import teeth_of
-from uhrwerk.core.assembly.mass_properties import MassOf, lumps_of, mass_of
+from uhrwerk.core.assembly.mass_properties import MassProperties, lumps_of, mass_of
 from uhrwerk.core.curves import SERIES, NotMeasured
 from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import Document, Model, ValidationFailed, formulas, numbers
@@ -21,7 +21,7 @@ from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import involute
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import meant
+from uhrwerk.core.field import evaluated
 from uhrwerk.core.forces import springs
 from uhrwerk.core.forces.cam_pressure_angle import pressure
 from uhrwerk.core.joints import At, JointPair, LinearSpring, TorsionalSpring
@@ -75,7 +75,7 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
     scope, used = document.scope(), uses(document)
     for name in document.parameters:
         users = used[name]
-        q = scope.known[name]
+        q = scope.values[name]
         kind = kind_of(q)
         if kind in DIMENSIONS:
             out[f"parameters.{name}"] = [
@@ -84,7 +84,7 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
             ]
     for path, text, mark in formulas(e.stated):
         try:
-            si, dimension = meant(text, mark, scope)
+            si, dimension = evaluated(text, mark, scope)
         except FormulaError:
             continue
         out.setdefault(path, []).append(Value("Value", si, dimension))
@@ -108,7 +108,7 @@ def of_part(e: Evaluation, i: str) -> Iterator[Value]:
         yield from _of_mass(part_mass(e, [i]))
 
 
-def _of_mass(mass: MassOf) -> Iterator[Value]:
+def _of_mass(mass: MassProperties) -> Iterator[Value]:
     yield Value("Mass", mass.mass, "mass")
     yield Value("Centre of gravity", mass.centre, "length")
     yield Value("Inertia", mass.inertia, "inertia")
@@ -116,7 +116,7 @@ def _of_mass(mass: MassOf) -> Iterator[Value]:
     yield Value("Radii of gyration", mass.gyration, "length")
 
 
-def part_mass(e: Evaluation, parts: list[str]) -> MassOf:
+def part_mass(e: Evaluation, parts: list[str]) -> MassProperties:
     """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
     lumps = {p: lumps_of(e.document, p, e.solids[p]) for p in parts}
     assert e.motion is not None
@@ -206,7 +206,7 @@ def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
         return
     frames = [m.place(at) for at in pair.at]
     a, b = (poses.compose(e.pose[place.link], place.frame) for place in frames)
-    yield from (Value(*row) for row in pair.told(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
+    yield from (Value(*row) for row in pair.derived_between(numbers(pair, scope), (sizes[0], sizes[1]), a, b))
 
 
 def of_cam(e: Evaluation, i: str) -> Iterator[Value]:
@@ -237,7 +237,7 @@ def of_spring(e: Evaluation, i: str, pair: LinearSpring) -> Iterator[Value]:
 
 def of_winding(e: Evaluation, i: str, pair: TorsionalSpring) -> Iterator[Value]:
     """How far a spring is wound over the cycle, its torque and the stress in it."""
-    n, run = numbers(pair, e.document.scope()), springs.wound(e, i)
+    n, run = numbers(pair, e.document.scope()), springs.torsional(e, i)
     yield Value("Rate", pair.rate(n), "torque")  # for a radian
     yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
     if run is not None:

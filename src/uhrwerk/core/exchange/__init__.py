@@ -2,7 +2,7 @@
 
 from uhrwerk.core.exchange import bundle, document, dxf, gltf, parts_list, step, stl, svg, three_mf
 from uhrwerk.core.exchange.format import FORMATS, Chosen, Format, Opened, register, written
-from uhrwerk.core.exchange.importing import told
+from uhrwerk.core.exchange.importing import imported_document
 
 for _format in (
     document.FORMAT,
@@ -17,4 +17,4 @@ for _format in (
 ):
     register(_format)
 
-__all__ = ["FORMATS", "Chosen", "Format", "Opened", "register", "told", "written"]
+__all__ = ["FORMATS", "Chosen", "Format", "Opened", "imported_document", "register", "written"]

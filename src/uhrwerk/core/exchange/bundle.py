@@ -21,7 +21,7 @@ UNFOLDED, FILES = 300_000_000, 1000
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:
-    contents, out = part_datums.workshop().contents, io.BytesIO()
+    contents, out = part_datums.kernel_pool().contents, io.BytesIO()
     names = sorted({p.element.contents for p in e.stated.parts.values() if isinstance(p.element, Received)} - {""})
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo(_DOCUMENT), write(e.stated))

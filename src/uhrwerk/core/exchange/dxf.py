@@ -35,7 +35,7 @@ _PARTS_OF_ENTITIES = (b"VERTEX", b"ATTRIB", b"SEQEND")
 Corners = list[tuple[float, float, float]]  # x, y, bulge of the way to the next; m
 
 
-def _taken(data: bytes, metre: float) -> ImportedSolids:
+def _read(data: bytes, metre: float) -> ImportedSolids:
     _check_counts(data)
     try:
         drawing, _ = recover.read(io.BytesIO(data))
@@ -242,4 +242,4 @@ def _draw(space: Any, loop: Loop) -> None:
         space.add_lwpolyline([(x * 1e3, y * 1e3, b) for x, y, b in loop.corners], format="xyb", close=True)
 
 
-FORMAT = Format(".dxf", "Outline of a part", "image/vnd.dxf", write=_written, take=_taken, alone=True)
+FORMAT = Format(".dxf", "Outline of a part", "image/vnd.dxf", write=_written, take=_read, alone=True)

@@ -30,7 +30,9 @@ _reading = threading.BoundedSemaphore(AT_ONCE)
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
 
 
-def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY) -> Document:
+def imported_document(
+    name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY
+) -> Document:
     """The mechanism in a file of that name; of a format of solids, its parts, all loose. `unit` is that of a format which
     states none. ValidationFailed where its format is not known, it is broken, or asks for too much."""
     format = format_of(name)
@@ -41,10 +43,10 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
         raise ValidationFailed(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
     if unit and unit not in UNITS:
         raise ValidationFailed(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
-    imported = taken(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
+    imported = read_in_worker(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
     if isinstance(imported, Opened):
         for block in imported.contents:
-            part_datums.workshop().contents.put(block)
+            part_datums.kernel_pool().contents.put(block)
         return from_data(imported.data)
     if imported.unitless and not unit:
         size = f"{imported.size * 1e3:.4g}"  # read as if it were in millimetres
@@ -54,7 +56,9 @@ def told(name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memor
     return _document(name, imported)
 
 
-def taken(format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int) -> ImportedSolids | Opened:
+def read_in_worker(
+    format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int
+) -> ImportedSolids | Opened:
     """What a worker with limits finds in a file. No more than `AT_ONCE` files are read at a time."""
     if not _reading.acquire(timeout=seconds):
         raise ValidationFailed(("file", f"{name}: other files are still being read; try again"))
@@ -117,7 +121,7 @@ def _document(name: str, imported: ImportedSolids) -> Document:
     file = PurePath(name).name[:200]
     title = (PurePath(file).stem.strip() or "Parts")[:80]
     data: dict[str, Any] = {"name": title, "note": "; ".join(imported.said)[:1900], "parts": {}, "placed": {}}
-    contents, ids = part_datums.workshop().contents, []
+    contents, ids = part_datums.kernel_pool().contents, []
     for design in imported.designs:
         own = design.part or {"element": {"kind": "received", "contents": contents.put(design.contents), "file": file}}
         i = new_id(design.name, set(data["parts"]))

@@ -12,7 +12,7 @@ from uhrwerk.core.assembly.start import matrix_pose
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids.blob_store import triangles_packed
 from uhrwerk.core.solids.imported import ImportedDesign, ImportedSolids, ImportedUse
-from uhrwerk.core.solids.triangles import found_faces
+from uhrwerk.core.solids.triangles import recognised_faces
 
 Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), triangles (m, 3), its place (4, 4)
 
@@ -43,7 +43,7 @@ def of_meshes(meshes: list[Mesh], metre: float) -> ImportedSolids:
             said += [f"mended: {name} ({', '.join(mended)})"] if mended else []
             for k, (v, t) in enumerate(bodies, 1):
                 own = (f"{name} {k}" if len(bodies) > 1 else name)[:70].strip() or "Part"
-                faces = [f"face_{n}" for n in range(1, len(found_faces(v, t)[1]) + 1)]
+                faces = [f"face_{n}" for n in range(1, len(recognised_faces(v, t)[1]) + 1)]
                 known[key].append(len(designs))
                 designs.append(ImportedDesign(own, triangles_packed(v, t, faces)))
         uses += [ImportedUse(d, designs[d].name, pose) for d in known[key]]

@@ -28,17 +28,17 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
             designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
         uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
     try:
-        file = part_datums.workshop().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
+        file = part_datums.kernel_pool().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
     except BuildFailed as error:
         raise ValidationFailed(("file", str(error))) from error
     assert isinstance(file, bytes)
     return file
 
 
-def _taken(data: bytes, _: float) -> ImportedSolids:
+def _read(data: bytes, _: float) -> ImportedSolids:
     from uhrwerk.core.solids.step_reading import read_step  # the kernel: in the worker alone
 
     return read_step(data)
 
 
-FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written, take=_taken, still=True)
+FORMAT = Format(".step", "Solids as they stand", "model/step", write=_written, take=_read, still=True)

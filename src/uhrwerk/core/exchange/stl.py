@@ -25,8 +25,8 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
     return b"binary STL, mm".ljust(80) + struct.pack("<I", len(corners)) + lines.tobytes()
 
 
-def _taken(data: bytes, metre: float) -> ImportedSolids:
-    _looked_at(data)
+def _read(data: bytes, metre: float) -> ImportedSolids:
+    _check_form(data)
     mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
     if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):
         raise ValueError("it is no STL file, or has no triangles")
@@ -34,7 +34,7 @@ def _taken(data: bytes, metre: float) -> ImportedSolids:
     return replace(imported, unitless=True)
 
 
-def _looked_at(data: bytes) -> None:
+def _check_form(data: bytes) -> None:
     """ValueError where a file is neither form of STL, or cut off."""
     if data.lstrip()[:5].lower() == b"solid" and b"facet" in data[:4096]:
         if b"endsolid" not in data[-4096:]:
@@ -49,4 +49,4 @@ def _looked_at(data: bytes) -> None:
         )
 
 
-FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_taken, still=True)
+FORMAT = Format(".stl", "Triangles as they stand", "model/stl", write=_written, take=_read, still=True)

@@ -60,7 +60,7 @@ _UNITS = {"micron": 1e-6, "millimeter": 1e-3, "millimeters": 1e-3, "centimeter":
 UNFOLDED, FILES = 400_000_000, 500
 
 
-def _taken(data: bytes, _: float) -> ImportedSolids:
+def _read(data: bytes, _: float) -> ImportedSolids:
     models = _models(data)
     scene = trimesh.load_scene(io.BytesIO(data), file_type="3mf", process=False)
     unit = str(next((g.metadata.get("units") for g in scene.geometry.values() if "units" in g.metadata), "millimeter"))
@@ -121,4 +121,4 @@ def _parser() -> expat.XMLParserType:
     return parser
 
 
-FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_taken, still=True)
+FORMAT = Format(".3mf", "Triangles for printing", "model/3mf", write=_written, take=_read, still=True)

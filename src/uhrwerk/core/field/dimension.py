@@ -31,7 +31,9 @@ class Dimension:
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
     over_time: bool = False  # a formula of the moment, `time`
-    found: bool = False  # what was found on the real thing, or is given: it says nothing that could be made otherwise
+    measured: bool = (
+        False  # what was found on the real thing, or is given: it says nothing that could be made otherwise
+    )
     series: tuple[float, ...] = ()  # preferred sizes, SI: what is offered is one of these
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
@@ -84,13 +86,13 @@ AngleOrOpen = Annotated[_Formula, Dimension("angle", open=True)]
 Count = Annotated[_Formula, Dimension("number", above=0.0)]
 Time = Annotated[_Formula, Dimension("time", above=0.0)]
 Mass = Annotated[_Formula, Dimension("mass", least=0.0)]
-MassFound = Annotated[_Formula, Dimension("mass", above=0.0, open=True, found=True)]
-LengthFound = Annotated[_Formula, Dimension("length", open=True, found=True)]
+MeasuredMass = Annotated[_Formula, Dimension("mass", above=0.0, open=True, measured=True)]
+MeasuredLength = Annotated[_Formula, Dimension("length", open=True, measured=True)]
 Density = Annotated[_Formula, Dimension("density", above=0.0)]
 StressOrOpen = Annotated[_Formula, Dimension("stress", above=0.0, open=True)]
 Force = Annotated[_Formula, Dimension("force", least=0.0)]
-LoadForce = Annotated[_Formula, Dimension("force", found=True)]
-LoadTorque = Annotated[_Formula, Dimension("torque", found=True)]
+LoadForce = Annotated[_Formula, Dimension("force", measured=True)]
+LoadTorque = Annotated[_Formula, Dimension("torque", measured=True)]
 Torque = Annotated[_Formula, Dimension("torque", least=0.0)]
 Stress = Annotated[_Formula, Dimension("stress", above=0.0)]
 TurningSpeed = Annotated[_Formula, Dimension("turning speed")]
@@ -131,10 +133,10 @@ def formulas(model: Any, path: str = "") -> Iterator[tuple[str, str, Dimension]]
             yield from formulas(item, f"{path}.{at_index}")
 
 
-def meant(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
+def evaluated(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
     """The SI value of a formula, and its dimension: the one asked for, or time where that may stand in its place."""
     if mark.over_time:
-        return float(OverTime.of(text, mark.name, scope.known).at(np.zeros(1))[0][0]), mark.name
+        return float(OverTime.of(text, mark.name, scope.values).at(np.zeros(1))[0][0]), mark.name
     try:
         return scope.value(text, mark.name), mark.name
     except FormulaError:
@@ -148,8 +150,8 @@ def solve_field(text: str, mark: Dimension, scope: Scope) -> float | OverTime:
     """SI value of one formula field, or its formula of the time; FormulaError where it has none or it lies outside what the
     field allows."""
     if mark.over_time:
-        return OverTime.of(text, mark.name, scope.known)
-    si, _ = meant(text, mark, scope)
+        return OverTime.of(text, mark.name, scope.values)
+    si, _ = evaluated(text, mark, scope)
     largest = STRONGEST if mark.name == "stress" else LARGEST
     if not abs(si) <= largest:
         raise FormulaError(f"is larger than anything that can be computed with ({largest:g} in SI units)")

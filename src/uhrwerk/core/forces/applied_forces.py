@@ -128,14 +128,14 @@ def _springs(e: Evaluation, pose: Array, times: Array) -> Array:
     assert m is not None
     out = np.zeros((len(pose), pose.shape[1], 6))
     for i in springs.every(e):
-        run = springs.pressing(e, i, pose, times)
+        run = springs.linear(e, i, pose, times)
         push = run.along * run.push[:, None]
         for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):  # both along one line
             link = m.link_of[at.placed]
             out[:, link, :3] += sign * push
             out[:, link, 3:] += np.cross(run.at - pose[:, link, :3], sign * push)
     for i in springs.every_winding(e):
-        wound = springs.wound(e, i, times)
+        wound = springs.torsional(e, i, times)
         assert wound is not None
         for sign, at in zip((-1.0, 1.0), e.document.pairs[i].at, strict=True):
             out[:, m.link_of[at.placed], 3:] += sign * wound.torque[:, None] * wound.axis

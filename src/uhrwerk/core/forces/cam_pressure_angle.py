@@ -94,7 +94,7 @@ def _guide(m: Mechanism, follower: JointFrame, pose: Array) -> ResolvedJoint | N
     link, visited = follower.link, {follower.link}
     at = poses.compose(pose[link], follower.frame)[:3]
     while True:
-        own = [h for h in m.held.values() if link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
+        own = [h for h in m.joints.values() if link in (h.a, h.b) and h.kind in ("prismatic", "revolute")]
         own = [h for h in own if h.a == 0 or h.b == 0] or own
         pins = [h for h in own if follower.datum.kind == "axis" and h.kind == "revolute" and _passes(h, pose, at)]
         guides = [h for h in own if h not in pins]

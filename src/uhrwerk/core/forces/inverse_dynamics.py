@@ -69,15 +69,15 @@ class Reaction:
         return np.asarray(np.linalg.norm(self.force - self.along[:, None] * self.axis, axis=1))
 
 
-def told(e: Evaluation) -> str:
+def assumptions(e: Evaluation) -> str:
     """What is reckoned with, in words."""
     weight = e.document.cycle.weight
     return f"springs, loads and inertia, {'without weight' if weight == 'not_counted' else 'weight ' + weight.replace('_', ' ')}, without friction"
 
 
-def looked_at(e: Evaluation) -> Array:
+def moments_of_interest(e: Evaluation) -> Array:
     """Moments (T,) s of one period, or of the first and the last where a spring is wound on from one to the next."""
-    return springs.looked_at(e, springs.every_winding(e))
+    return springs.moments_of_interest(e, springs.every_winding(e))
 
 
 def winding(e: Evaluation) -> bool:
@@ -144,10 +144,10 @@ def _least(dense: Array, wanted: Array) -> Array:
 
 def contact_force(e: Evaluation, pair: str, times: Array) -> Array:
     """How hard a follower and its cam press on one another (T,), N, at moments (T,) s; below zero where they would part."""
-    return np.asarray(known(e, f"pairs.{pair}", times) / _ready(e).reach)
+    return np.asarray(generalised_force(e, f"pairs.{pair}", times) / _ready(e).reach)
 
 
-def known(e: Evaluation, path: str, times: Array) -> Array:
+def generalised_force(e: Evaluation, path: str, times: Array) -> Array:
     """(T,) What the one equation of a pair or a drive does, N m for one of its unit. NotKnown where it is not in use, or others
     can do the same."""
     owners, forces = multipliers(e, times)
@@ -167,8 +167,8 @@ def effort(e: Evaluation, driver: str, times: Array) -> Array:
     row = next((r for r in m.drives if r.owner == path), None)
     if row is None:
         raise ForcesUnknown("that drive is not in use")
-    forces = known(e, path, times)
-    joint = m.held[e.document.drivers[driver].joint]
+    forces = generalised_force(e, path, times)
+    joint = m.joints[e.document.drivers[driver].joint]
     if row.kind in ("turn", "bearing"):
         return forces
     force = forces / m.reach
@@ -180,7 +180,7 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
     """What a joint does to b at moments (T,) s. NotKnown where the joint shares `of` it (`across` or `along` its axis, `bearing`: the
     force and the moment across it, or the `whole` force) with others, where no joint is, or where a thrust is not reckoned with."""
     m = _ready(e)
-    resolved = m.held.get(joint)
+    resolved = m.joints.get(joint)
     if resolved is None:
         raise ForcesUnknown("that joint holds its parts rigidly, or is not in use")
     owners, forces = multipliers(e, times)

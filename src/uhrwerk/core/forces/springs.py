@@ -39,7 +39,7 @@ class SpringRun:
         return np.abs(self.push)
 
 
-def pressing(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
+def linear(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
     """A spring that presses or pulls, at poses (T, L, 7)."""
     m, spring = e.mechanism, e.document.pairs[pair]
     assert m is not None
@@ -63,7 +63,7 @@ def run(e: Evaluation, pair: str, times: Array | None = None) -> SpringRun | Non
     if e.mechanism is None or e.motion is None or not there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
-    return pressing(e, pair, e.motion.between(at), at)
+    return linear(e, pair, e.motion.between(at), at)
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ class TorsionalSpringRun:
     axis: Array
 
 
-def wound(e: Evaluation, pair: str, times: Array | None = None) -> TorsionalSpringRun | None:
+def torsional(e: Evaluation, pair: str, times: Array | None = None) -> TorsionalSpringRun | None:
     """A wound spring over the cycle; None where nothing is known of the motion, or an end is missing."""
     m, spring = e.mechanism, e.document.pairs[pair]
     if m is None or e.motion is None or not there(e, pair):
@@ -103,7 +103,7 @@ def wound(e: Evaluation, pair: str, times: Array | None = None) -> TorsionalSpri
     return TorsionalSpringRun(at, turned, spring.torque(numbers(spring, e.document.scope()), turned), z[where])
 
 
-def looked_at(e: Evaluation, pairs: Iterable[str]) -> Array:
+def moments_of_interest(e: Evaluation, pairs: Iterable[str]) -> Array:
     """Moments (T,) s of one period: evenly, and where the motion itself asks to be looked at, so that no part of it is skipped
     however short. Of springs that are wound on from one period to the next, the last period of the cycle too: what they do changes
     evenly with their turns, so that it is greatest in the first or in the last."""
@@ -127,7 +127,7 @@ def winds_on(e: Evaluation, pairs: Iterable[str]) -> bool:
 
 def _winds_on(e: Evaluation, pair: str) -> bool:
     assert e.motion is not None
-    run = wound(e, pair, np.array([0.0, e.motion.period]))
+    run = torsional(e, pair, np.array([0.0, e.motion.period]))
     return run is not None and bool(abs(run.turned[1] - run.turned[0]) > SAME)
 
 

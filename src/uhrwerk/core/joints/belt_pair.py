@@ -99,7 +99,9 @@ class BeltPair(JointPair):
         return ""
 
     @staticmethod
-    def told(n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> list[tuple[str, float | str, str]]:
+    def derived_between(
+        n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array
+    ) -> list[tuple[str, float | str, str]]:
         one, other = (radius(s) for s in sizes)
         centres = float(between(a[None], b[None])[1][0])
         out: list[tuple[str, float | str, str]] = [("Centre distance now", centres, "length")]

@@ -64,7 +64,9 @@ class CouplingPair(JointPair):
         return f"the halves do not face one another: turn {t.b} over; {t.seat()}" if lean > FACING else ""
 
     @staticmethod
-    def told(n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> list[tuple[str, float | str, str]]:
+    def derived_between(
+        n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array
+    ) -> list[tuple[str, float | str, str]]:
         off = out_of_line(sizes[0], sizes[1], a[None], b[None])
         names = ("Offset of the shafts now", "Angle of the shafts now", "Shift along the axis now")
         return [

@@ -70,12 +70,14 @@ class JointPair(Model):
         return ""
 
     @staticmethod
-    def told(n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> list[tuple[str, float | str, str]]:
+    def derived_between(
+        n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array
+    ) -> list[tuple[str, float | str, str]]:
         """What follows from its numbers, those of both elements, and where their axes lie, frames (7,): name, value, dimension."""
         return []
 
     @classmethod
-    def held(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
+    def resolved(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
         """The joint that it makes by itself, if it leaves a coordinate of its own. `blank` brings its names."""
         return None
 

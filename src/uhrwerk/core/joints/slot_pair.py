@@ -28,7 +28,7 @@ class SlotPair(JointPair):
         return datums[0] == "axis" and datums[1] in ("slot", "arc_slot")
 
     @classmethod
-    def held(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
+    def resolved(cls, a: JointFrame, b: JointFrame, blank: ResolvedJoint) -> ResolvedJoint | None:
         """The pin's travel as a coordinate, limited by the slot's ends: z along the slot, or round the arc."""
         d = b.datum
         if d.kind not in ("slot", "arc_slot"):

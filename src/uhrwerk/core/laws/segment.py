@@ -106,7 +106,7 @@ def _rest(p: ProgrammePiece) -> tuple[float, float, Numbers]:
     return p.start, p.to, p.law
 
 
-def told(jumps: list[Jump], cycle: float, rate: Shown, acceleration: Shown) -> list[str]:
+def jump_words(jumps: list[Jump], cycle: float, rate: Shown, acceleration: Shown) -> list[str]:
     """Jumps in words: where, of what, by how much."""
     out = []
     for j in jumps:

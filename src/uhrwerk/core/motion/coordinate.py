@@ -51,7 +51,7 @@ def coordinates(m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
     every = m.coordinates()
     if not every or not len(motion.pose):
         return {}
-    rows = Rows([coordinate_row(m.held[i], name) for i, name in every], len(m.links), m.reach)
+    rows = Rows([coordinate_row(m.joints[i], name) for i, name in every], len(m.links), m.reach)
     size = np.array([1 / m.reach] * 3 + [1.0] * 3)
     t = motion.track
     unit = np.array([1.0 if name in ANGLES else m.reach for _, name in every])
@@ -74,7 +74,7 @@ def coordinates(m: Mechanism, motion: Motion) -> dict[str, Coordinate]:
         x = value[:, at]
         if angle[at]:
             x = x + np.round((interpolated(whole, motion.times) - x) / TURN) * TURN
-        key = i if name == m.held[i].coordinates[0] else f"{i}.{name}"
+        key = i if name == m.joints[i].coordinates[0] else f"{i}.{name}"
         out[key] = Coordinate(i, name, bool(angle[at]), x, rate[:, at], acc[:, at], whole)
     return out
 
@@ -91,12 +91,12 @@ def counted(m: Mechanism, values: Mapping[tuple[str, str], float]) -> dict[tuple
     out = dict(values)
     for row in m.drives:
         driver = m.document.drivers[row.owner.split(".")[1]]
-        joint = m.held[driver.joint]
+        joint = m.joints[driver.joint]
         for name in joint.coordinates:
             if name in ANGLES and driver.coordinate == "turn" and joint.kind != "screw" and (joint.id, name) in out:
-                out[joint.id, name] += _turns(row.asked(0.0) - out[joint.id, name])
+                out[joint.id, name] += _turns(row.wanted_at(0.0) - out[joint.id, name])
     driven = {m.document.drivers[r.owner.split(".")[1]].joint for r in m.drives}
-    for i, joint in m.held.items():
+    for i, joint in m.joints.items():
         if joint.kind == "screw" and {(i, "turn"), (i, "slide")} <= set(
             out
         ):  # its travel tells how often it has turned

@@ -135,9 +135,9 @@ def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
     """Where every driver stands at a moment: its path, with dimension and value in rad or m."""
     out = {}
     for row in m.drives:
-        angle, value = KINDS[row.kind].unit == "angle", row.asked(time)
+        angle, value = KINDS[row.kind].unit == "angle", row.wanted_at(time)
         driver = m.document.drivers[row.owner.split(".")[1]]
-        joint = m.held[driver.joint]
+        joint = m.joints[driver.joint]
         if joint.kind == "screw" and driver.coordinate == "turn":
             angle, value = True, value * 2 * np.pi / joint.lead
         out[row.owner] = ("angle" if angle else "length", float(value))
@@ -162,7 +162,7 @@ def in_line(m: Mechanism, fold: Fold) -> str:
     links = []
     at = fold.pose
     nodes = []
-    for joint in m.held.values():
+    for joint in m.joints.values():
         frame = poses.compose(at[joint.b], m.scaled(joint.frame_b))
         on = poses.compose(at[joint.a], m.scaled(joint.frame_a))
         nodes.append((joint, frame[:3], axes(on)))

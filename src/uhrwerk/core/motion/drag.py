@@ -47,7 +47,7 @@ class Grip:
 
     @cached_property
     def limits(self) -> dict[tuple[str, str], tuple[float, float]]:
-        return {(i, name): (low, high) for i, h in self.mechanism.held.items() for name, low, high in h.limits}
+        return {(i, name): (low, high) for i, h in self.mechanism.joints.items() for name, low, high in h.limits}
 
     @cached_property
     def joints(self) -> Rows:
@@ -56,7 +56,7 @@ class Grip:
     @cached_property
     def _limited(self) -> Rows:
         m = self.mechanism
-        return Rows([coordinate_row(m.held[i], name) for i, name in self.limits], len(m.links), m.reach)
+        return Rows([coordinate_row(m.joints[i], name) for i, name in self.limits], len(m.links), m.reach)
 
     def measure(self, pose: Array) -> dict[tuple[str, str], float]:
         """Every limited coordinate at a pose, rad or m, angles nearest to what they were."""
@@ -93,7 +93,7 @@ def pull(grip: Grip, link: int, local: Array, target: Array) -> list[str]:
         pose = poses.moved(pose, step[0])
         grip.values = grip.measure(pose)
         fresh = {
-            key: coordinate_row(m.held[key[0]], key[1], "stop", high if grip.values[key] > high else low)
+            key: coordinate_row(m.joints[key[0]], key[1], "stop", high if grip.values[key] > high else low)
             for key, (low, high) in grip.limits.items()
             if key not in stops and not low - 1e-9 <= grip.values[key] <= high + 1e-9
         }
@@ -138,11 +138,11 @@ def play(
             h = reach / (frames // 4)
             drive = list(m.rows)
             if joint is not None and coordinate is not None:
-                row = coordinate_row(m.held[joint], coordinate)
+                row = coordinate_row(m.joints[joint], coordinate)
                 here = Rows([row], len(m.links), m.reach)
                 at = float(here.value(pose[None], np.zeros(1))[0][0, 0] * here.scale[0])
                 to = at + sense * h * (1.0 if coordinate in ANGLES else m.reach)
-                drive.append(coordinate_row(m.held[joint], coordinate, "play", to))
+                drive.append(coordinate_row(m.joints[joint], coordinate, "play", to))
             system = Rows(drive, rows.links, rows.reach) if len(drive) > len(m.rows) else rows
             solved, residual = newton(system, poses.moved(pose, along * h)[None], np.zeros(1), rounds=12)
             step = poses.between(pose, solved[0])

@@ -108,7 +108,7 @@ def extremes(
         middle = (low + high) / 2
         low, high = np.concatenate([low, middle]), np.concatenate([middle, high])
     low, high = _together(low, high, len(low) // MANY)
-    at, _ = _looked(value, low, high, best)
+    at, _ = _sampled(value, low, high, best)
     at.error = np.abs(at.value[:, 2] - at.value[:, [0, 1, 3, 4]] @ _MIDDLE)
     usual = max(float(np.nanmedian(np.abs(best.all_values()))), 1e-300)
     best.noise = _roughness(value, low, high)
@@ -124,7 +124,7 @@ def extremes(
             break
         at, top, bottom = at.chosen(open_), top[open_], bottom[open_]
         if depth >= DEEPEST or best.count > most:
-            high_missed, low_missed = _left(
+            high_missed, low_missed = _missed(
                 at, top, bottom, best, BEYOND * usual if at.steepest > steep else np.inf, depth >= DEEPEST
             )
             break
@@ -212,7 +212,7 @@ def _roughness(value: Callable[[Array], Array], low: Array, high: Array) -> floa
     return ROUGH * float(np.median(differ[known])) if known.any() else 0.0
 
 
-def _looked(
+def _sampled(
     value: Callable[[Array], Array], low: Array, high: Array, best: _Best, also: Array | None = None
 ) -> tuple[_Intervals, Array]:
     """Intervals with their values, and the values at other moments (n,) that are looked at with them."""
@@ -235,7 +235,7 @@ def _divided(value: Callable[[Array], Array], at: _Intervals, best: _Best, parts
     peaks = at.low + (at.high - at.low) * np.stack([most, least])
     ends = at.low + (at.high - at.low) * (np.arange(parts + 1) / parts)[:, None]
     ends[-1] = at.high
-    divided, there = _looked(value, ends[:-1].ravel(), ends[1:].ravel(), best, peaks.ravel())
+    divided, there = _sampled(value, ends[:-1].ravel(), ends[1:].ravel(), best, peaks.ravel())
     beside = np.abs(there.reshape(peaks.shape) - np.stack([top, -bottom]))
     x = (np.arange(parts)[:, None] + PLACES) / parts
     foreseen = np.concatenate([coefficients @ (places[:, None] ** np.arange(5)).T for places in x])
@@ -262,7 +262,7 @@ def _peak(fine: Array) -> tuple[Array, Array]:
     return _FINE[k] + by * _FINE[1], np.maximum(y1 - (y0 - y2) * by / 4, fine.max(axis=1))
 
 
-def _left(at: _Intervals, top: Array, bottom: Array, best: _Best, bound: float, deepest: bool) -> tuple[float, float]:
+def _missed(at: _Intervals, top: Array, bottom: Array, best: _Best, bound: float, deepest: bool) -> tuple[float, float]:
     """What may be missed above and below in intervals that stay open. Where they are as small as they get, what jumps there is
     known by its sides; what has grown beyond `bound` there has none."""
     if not deepest:

@@ -15,7 +15,7 @@ def beyond_limits(m: Mechanism, found_at: Mapping[str, Coordinate]) -> list[Prob
     """Joints that the cycle would take beyond their limits."""
     problems = []
     for c in found_at.values():
-        joint = m.held[c.joint]
+        joint = m.joints[c.joint]
         for name, least, most in joint.limits:
             if name != c.name:
                 continue

@@ -5,7 +5,7 @@ from uhrwerk.core.outlines.circle import Circle
 from uhrwerk.core.outlines.compound import Difference, Sum
 from uhrwerk.core.outlines.edge_of_face import EdgeOfFace
 from uhrwerk.core.outlines.hull import Disc, Hull
-from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, Unfit, drawn, point, sides
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, Unfit, outline_data, point, sides
 from uhrwerk.core.outlines.path import Path, PathPiece
 from uhrwerk.core.outlines.points import Corner, Points
 from uhrwerk.core.outlines.polygon import Polygon
@@ -37,7 +37,7 @@ __all__ = [
     "Traced",
     "Turn",
     "Unfit",
-    "drawn",
+    "outline_data",
     "point",
     "sides",
 ]  # fmt: skip

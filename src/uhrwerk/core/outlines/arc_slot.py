@@ -21,7 +21,7 @@ class ArcSlot(Outline):
     middle: Angle = "0 deg"
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         if not 0 < n.span < 2 * pi - n.width / n.radius:
             raise Unfit("its span must be above zero and leave its ends apart")
         if n.width >= 2 * n.radius:

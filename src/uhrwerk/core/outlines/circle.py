@@ -27,5 +27,5 @@ class Circle(Outline):
         return (("diameter", 2.0),)
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         return circle(n.x, n.y, n.diameter / 2)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from uhrwerk.core.field import Id, Numbers
 from uhrwerk.core.outlines.circle import Circle
-from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, drawn
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, outline_data
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
@@ -41,8 +41,8 @@ class Sum(Several):
     kind: Literal["sum"] = "sum"
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
-        return {"sum": [drawn(one) for one in n.of.values()]}
+    def outline_data(n: Numbers) -> Drawn:
+        return {"sum": [outline_data(one) for one in n.of.values()]}
 
 
 class Difference(Several):
@@ -53,5 +53,5 @@ class Difference(Several):
     kind: Literal["difference"] = "difference"
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
-        return {"less": [drawn(one) for one in n.of.values()]}
+    def outline_data(n: Numbers) -> Drawn:
+        return {"less": [outline_data(one) for one in n.of.values()]}

@@ -21,7 +21,7 @@ class EdgeOfFace(Outline):
     gap: Length = "0 mm"
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         if not n.face:
             raise Unfit("its outline has no face yet")
         return {"rim": {"of_part": n.part, "face": n.face, "inner": n.line == "inner", "gap": n.gap}}

@@ -44,7 +44,7 @@ class Hull(Outline):
         return out
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         discs = [(c.x, c.y, c.diameter / 2) for c in n.circles.values()]
         arcs = _arcs(discs)
         if len(arcs) == 1:

@@ -30,14 +30,14 @@ def point(name: str, x: float, y: float, path: str = "") -> OutlineHandle:
 
 
 class Outline(Model):
-    """One kind of outline. Its edges count from one, in the order in which `drawn` gives them."""
+    """One kind of outline. Its edges count from one, in the order in which `outline_data` gives them."""
 
     title: ClassVar[str]
 
     kind: str
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         """The outline as a recipe has it, m. Unfit where its numbers do not go together."""
         raise NotImplementedError
 
@@ -63,6 +63,6 @@ def sides(n: Numbers, role: str, sign: float) -> tuple[tuple[str, float], ...]:
     return tuple((f"outline.{field}", sign * factor) for field, factor in OUTLINES[n.kind].moves(n, int(edge)))
 
 
-def drawn(n: Numbers) -> Drawn:
+def outline_data(n: Numbers) -> Drawn:
     """The outline of its numbers."""
-    return OUTLINES[n.kind].drawn(n)
+    return OUTLINES[n.kind].outline_data(n)

@@ -42,7 +42,7 @@ class Path(Outline):
         return [point("start", n.x, n.y)]
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         x, y, heading = n.x, n.y, n.heading
         steps: list[list[Any]] = []
         for run in n.runs.values():

@@ -32,7 +32,7 @@ class Points(Outline):
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         corners = [[c.x, c.y] for c in n.corners.values()]
         sides = list(zip(corners, [*corners[1:], corners[0]], strict=True))
         if any(a == b for a, b in sides) or any(

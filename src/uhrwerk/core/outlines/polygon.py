@@ -35,7 +35,7 @@ class Polygon(Outline):
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         half = pi / n.sides
         r = n.across_flats / 2 / cos(half)
         corners = [

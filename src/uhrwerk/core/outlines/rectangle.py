@@ -35,7 +35,7 @@ class Rectangle(Outline):
         return (("length" if side % 2 else "width", 2.0),)  # its middle stays: both sides move
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         if 2 * n.corner >= min(n.length, n.width):
             raise Unfit("its corners are rounder than its shorter side allows")
         a, b = n.length / 2, n.width / 2

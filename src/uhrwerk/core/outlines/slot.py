@@ -35,6 +35,6 @@ class Slot(Outline):
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         dx, dy = n.length / 2 * cos(n.turn), n.length / 2 * sin(n.turn)
         return bar(n.x - dx, n.y - dy, n.x + dx, n.y + dy, n.width)

@@ -38,7 +38,7 @@ class Traced(Outline):
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]
 
     @staticmethod
-    def drawn(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers) -> Drawn:
         corners = [(complex(c.x, c.y), c.bulge) for c in n.corners.values()]
         steps: list[list[Any]] = []
         for (a, bulge), (b, _) in zip(corners, [*corners[1:], corners[0]], strict=True):

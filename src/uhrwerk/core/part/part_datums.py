@@ -1,6 +1,6 @@
 """A part as the rest sees it: how its solid is made, and the datums that it is joined by.
 
-An element states its datums itself. What build steps make is known once it is built: those faces are asked of the workshop
+An element states its datums itself. What build steps make is known once it is built: those faces are asked of the kernel pool
 of this process, which keeps every solid by the content of its recipe, so that the answer is the same whoever asks.
 """
 
@@ -30,7 +30,7 @@ from uhrwerk.core.steps import STEPS, Under
 
 _recipes: Cache[tuple[Recipe, str]] = Cache(600)
 _faces: Cache[dict[str, Datum]] = Cache(300)
-_shop: list[KernelPool] = []
+_pool: list[KernelPool] = []
 _rough: ContextVar[float | None] = ContextVar("rough", default=None)
 
 
@@ -44,15 +44,15 @@ def roughly(deviation: float) -> Iterator[None]:
         _rough.reset(token)
 
 
-def use(workshop: KernelPool) -> None:
-    """From now on faces are asked of this workshop."""
-    _shop[:] = [workshop]
+def use(pool: KernelPool) -> None:
+    """From now on faces are asked of this pool."""
+    _pool[:] = [pool]
 
 
-def workshop() -> KernelPool:
-    if not _shop or _shop[0].closed:
+def kernel_pool() -> KernelPool:
+    if not _pool or _pool[0].closed:
         use(KernelPool())
-    return _shop[0]
+    return _pool[0]
 
 
 def whole(document: Document, part: str) -> Part:
@@ -91,7 +91,7 @@ def recipe(document: Document, part: str, image: bool = False, named: bool = Fal
     n, before = numbers(first.element, scope), numbers(first.steps, scope) if like else {}
     after = numbers(own.steps, scope)
     mirrored = _mirrored(document, part)
-    named = named or bool(before) or bool(after) or elements.of(n).found or like
+    named = named or bool(before) or bool(after) or elements.of(n).datums_from_faces or like
     others = {o: recipe(document, o, named=True) for o in _neighbours(first) | _neighbours(own) if o != part}
     key_ = f"{n!r} {before!r} {after!r} {mirrored} {image} {named} {[k for _, k in others.values()]}"
     return _recipes.get(key_, lambda: _recipe(n, before, mirrored, after, image, named, others))
@@ -147,7 +147,7 @@ def _step(i: str, n: Numbers) -> dict[str, object]:
     if n.off:
         return {"do": "nothing", "id": i, "off": True}
     try:
-        return {**STEPS[n.kind].made(n), "id": i}
+        return {**STEPS[n.kind].recipe(n), "id": i}
     except Unfit as error:
         return {"do": "nothing", "id": i, "why": str(error)}
 
@@ -162,8 +162,8 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
             return {}
         named = {} if _mirrored(document, part) else elements.of(n).datums(n)
         if (
-            not document.parts[part].element.found
-            and not elements.of(n).found
+            not document.parts[part].element.datums_from_faces
+            and not elements.of(n).datums_from_faces
             and not first.steps
             and not document.parts[part].steps
         ):
@@ -182,7 +182,7 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
 
 def _of_solid(recipe: Recipe) -> dict[str, Datum]:
     """The datums of a part's named faces, ends of round ones, threads, straight edges and corners."""
-    solid = workshop().build(recipe)
+    solid = kernel_pool().build(recipe)
     own = faces(solid)
     return {**own, **_threads(recipe), **_ends(own), **_edges(solid)}
 
@@ -256,7 +256,7 @@ def _threads(recipe: Recipe) -> dict[str, Datum]:
         for k, step in enumerate(body["steps"]):
             if step["do"] == "thread":
                 before = recipe | {"bodies": [body | {"steps": body["steps"][:k]}]}
-                axis = faces(workshop().build(before)).get(step["face"])
+                axis = faces(kernel_pool().build(before)).get(step["face"])
                 out |= {} if axis is None else {f"{step['id']}.axis": axis}
     return out
 
@@ -264,13 +264,13 @@ def _threads(recipe: Recipe) -> dict[str, Datum]:
 def face_names(document: Document, part: str) -> list[str]:
     """The names of all faces of a part, build steps or none; empty where it cannot be made."""
     try:
-        solid = workshop().build(recipe(document, part, named=True)[0])
+        solid = kernel_pool().build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return []
     return sorted(f.name for body in solid.bodies.values() for f in body.faces if f.name)
 
 
-def taken_from(document: Document) -> set[str]:
+def referenced_parts(document: Document) -> set[str]:
     """Parts that others take outlines or places from."""
     return {o for part in document.parts.values() for o in _neighbours(part)}
 
@@ -285,7 +285,7 @@ def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Bo
     """The plane faces of a part as build steps name them, each with its triangles (m, 3, 3) and its body; none where it cannot be
     made."""
     try:
-        solid = workshop().build(recipe(document, part, named=True)[0])
+        solid = kernel_pool().build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return []
     return [
@@ -300,18 +300,18 @@ def under(document: Document, part: str, datum: str) -> Under | None:
     if at is None:
         return None
     try:
-        solid = workshop().build(recipe(document, part, named=True)[0])
+        solid = kernel_pool().build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return None
     for body in solid.bodies.values():
         for k, face in enumerate(body.faces):
             own = _datum(face)
             if own is not None and (face.name == datum or same_place(own, at)):
-                return _told(face, own, body.vertices[body.triangles[body.face_of == k]], len(body.faces))
+                return _under(face, own, body.vertices[body.triangles[body.face_of == k]], len(body.faces))
     return None
 
 
-def _told(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
+def _under(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
     """A face with its triangles (m, 3, 3), as build steps are told of it. Where its middle is a hole, a place beside that."""
     areas = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1) / 2
     flat = np.stack(face_axes(face.direction), axis=1)

@@ -17,8 +17,8 @@ FINE = 1e-6
 class Bodies:
     """Forms by the key of their solid, kept while they weigh little enough."""
 
-    def __init__(self, workshop: KernelPool) -> None:
-        self.workshop = workshop
+    def __init__(self, kernel_pool: KernelPool) -> None:
+        self.kernel_pool = kernel_pool
         self._forms: Cache[BodyGeometry] = Cache(MOST_TRIANGLES, lambda form: len(form.body.triangles))
 
     def form(self, solid: str, body: Body) -> BodyGeometry:
@@ -27,11 +27,11 @@ class Bodies:
 
     def fine(self, s: PlacedBody, solid: str, recipe: Recipe) -> BodyGeometry:
         """The body with fine triangles; as it is where they cannot be made."""
-        known = self._forms.seen(f"{solid} fine/{s.form.body.name}")  # to look for the solid takes its whole recipe
+        known = self._forms.peek(f"{solid} fine/{s.form.body.name}")  # to look for the solid takes its whole recipe
         if known is not None:
             return known
         try:
-            built = self.workshop.build(recipe | {"deviation": FINE})
+            built = self.kernel_pool.build(recipe | {"deviation": FINE})
         except BuildFailed:
             return s.form
         if built.failed is not None:  # finer triangles of another shape

@@ -112,7 +112,7 @@ class _Search:
         )
         return min(nearer, self.ceiling, self.enough)
 
-    def kept(self, items: _Items) -> _Items:
+    def pruned(self, items: _Items) -> _Items:
         """The items that are still of interest."""
         done = items.low >= self.bar
         self.dropped = min(self.dropped, float(items.low[done].min(initial=np.inf)))
@@ -194,7 +194,7 @@ class _Search:
         ]  # fmt: skip
         return both[0], both[1]
 
-    def found(self, floor: float, decided: bool) -> SmallestDistance:
+    def smallest(self, floor: float, decided: bool) -> SmallestDistance:
         points = None
         cell, middle, pose, result = self.where
         if result is not None and self.best > 0:
@@ -224,21 +224,21 @@ def nearest(
     zeros = np.zeros(count, dtype=np.int64)
     items = _Items(zeros, zeros, np.arange(count), np.full(count, 0.5), np.full(count, 0.5), np.full(count, floor))
     search = _Search(a, b, course, fine, enough, part)
-    while len(items := search.kept(items)):
+    while len(items := search.pruned(items)):
         if search.measured >= most:
             search.dropped = min(search.dropped, float(items.low.min()))
-            return search.found(floor, False)
+            return search.smallest(floor, False)
         now = np.arange(len(items)) if len(items) <= BATCH else np.argpartition(items.low, BATCH)[:BATCH]
         rest = np.ones(len(items), dtype=bool)
         rest[now] = False
         some, stray, at = search.bounded(items.at(now))
         search.measure(some, stray, at)
         if search.best <= 0:
-            return search.found(floor, True)
+            return search.smallest(floor, True)
         open_ = some.low < search.bar
         search.dropped = min(search.dropped, float(some.low[~open_].min(initial=np.inf)))
         items = items.at(rest).and_(*search.halved(some.at(open_), stray[open_], search.far[open_]))
-    return search.found(floor, True)
+    return search.smallest(floor, True)
 
 
 def profile(a: BoundingTree, b: BoundingTree, at: Array, fine: float) -> Array:

@@ -149,7 +149,7 @@ def _side(form: BodyGeometry, face: Face) -> NDArray[np.bool_]:
     return from_origin(flat[t]) > face.radius - 2 * form.body.deviation
 
 
-def drawn_back(
+def drawn_back_triangles(
     a: BodyGeometry, b: BodyGeometry, fitted: list[Fit]
 ) -> tuple[tuple[tuple[int, float], ...], tuple[tuple[int, float], ...]]:
     """How far the triangles of each fitted face are drawn back when the rest of both bodies is asked for an overlap."""
@@ -167,7 +167,7 @@ def fitted(a: BodyGeometry, b: BodyGeometry, at: Array) -> BodyPair:
     fitted = [
         f for f in fits(a, b, at[None]) if a.body.faces[f.face_a].kind == b.body.faces[f.face_b].kind == "cylinder"
     ]
-    return BodyPair(a, b, drawn_back(a, b, fitted))
+    return BodyPair(a, b, drawn_back_triangles(a, b, fitted))
 
 
-__all__ = ["Fit", "drawn_back", "fits", "fitted", "met", "spoken_for"]
+__all__ = ["Fit", "drawn_back_triangles", "fits", "fitted", "met", "spoken_for"]

@@ -45,10 +45,10 @@ class Refinement:
     shapes: Sequence[PlacedBody]
     sweep: Sweep
     meshes: Mapping[tuple[str, str], Meshing]
-    asked: tuple[float, ...]
+    limits: tuple[float, ...]
     recipes: Mapping[str, Recipe]  # by placed part
     fine_form: Callable[[PlacedBody], BodyGeometry]
-    workshop: KernelPool
+    kernel_pool: KernelPool
     store: PairCaches
 
     def overlaps(self, f: PairResult, limit: float) -> tuple[PairResult, bool | None]:
@@ -86,7 +86,9 @@ class Refinement:
         try:
             (steps_a, pose_a), (steps_b, pose_b) = self._posed_steps(finer)
             faces = self._nearest_faces(finer)
-            exact = float(self.workshop.call("distance", steps_a, [faces[0]], pose_a, steps_b, [faces[1]], pose_b)[0])
+            exact = float(
+                self.kernel_pool.call("distance", steps_a, [faces[0]], pose_a, steps_b, [faces[1]], pose_b)[0]
+            )
         except BuildFailed as failed:
             why = f"the exact faces gave no answer: {failed}".replace("; stopped", ", stopped")
             return replace(finer, basis=f"{finer.basis}; {why}")
@@ -152,16 +154,16 @@ class Refinement:
     def _finer(self, f: PairResult) -> PairResult:
         """The same pair with fine triangles; the finding as it was where they cannot be made."""
         a, b = self._two(f.a, f.b)
-        task: SweepTask = self.sweep.task(a, b, 0.0, self.meshes.get((a.name, b.name)), self.asked)
+        task: SweepTask = self.sweep.task(a, b, 0.0, self.meshes.get((a.name, b.name)), self.limits)
         task = replace(task, a=self.fine_form(a), b=self.fine_form(b))
-        return self.sweep.told(a, b, task, self.store.findings.get(task.key(), task.finding))
+        return self.sweep.placed_result(a, b, task, self.store.findings.get(task.key(), task.finding))
 
     def _shared_volume(self, f: PairResult) -> float:
         """The space that the true bodies share at a finding's moment, m3."""
         a, b = self._two(f.a, f.b)
         steps = itertools.chain(*self._posed_steps(f))
         name = hashed(a.form.key, b.form.key, f.pose[:3], poses.matrix(f.pose[3:]))
-        return self.store.volumes.get(name, lambda: float(self.workshop.call("common_volume", *steps)))
+        return self.store.volumes.get(name, lambda: float(self.kernel_pool.call("common_volume", *steps)))
 
     def _posed_steps(self, f: PairResult) -> list[tuple[list[object], Array]]:
         """Build steps and pose of both bodies of a finding, at its moment, in the frame of the first."""

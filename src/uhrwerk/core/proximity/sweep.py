@@ -21,7 +21,7 @@ from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedB
 from uhrwerk.core.proximity.branch_and_bound import SmallestDistance, nearest
 from uhrwerk.core.proximity.cam_contact import CamContact
 from uhrwerk.core.proximity.depth import GRAIN, deepest
-from uhrwerk.core.proximity.exact_fit import Fit, drawn_back, fits, met, spoken_for
+from uhrwerk.core.proximity.exact_fit import Fit, drawn_back_triangles, fits, met, spoken_for
 from uhrwerk.core.proximity.relative_motion import (
     SAME,
     AboutFixedAxis,
@@ -108,7 +108,7 @@ class Sweep:
         if (a, b) not in self._relative:
             t = self.track
             one = (t.pose[:, a], t.velocity[:, a], t.acceleration[:, a])
-            self._relative[a, b] = seen(one, (t.pose[:, b], t.velocity[:, b], t.acceleration[:, b]))
+            self._relative[a, b] = relative_state(one, (t.pose[:, b], t.velocity[:, b], t.acceleration[:, b]))
         return self._relative[a, b]
 
     @cached_property
@@ -299,9 +299,9 @@ class Sweep:
     ) -> PairResult:
         """The finding of a task, told of these two shapes."""
         task = self.task(a, b, precision, meshing, limits)
-        return self.told(a, b, task, task.finding())
+        return self.placed_result(a, b, task, task.finding())
 
-    def told(self, a: PlacedBody, b: PlacedBody, task: SweepTask, result: PairResult) -> PairResult:
+    def placed_result(self, a: PlacedBody, b: PlacedBody, task: SweepTask, result: PairResult) -> PairResult:
         """A finding with the names, the moment and the place that it has here."""
         time = task.course.time(*result.at)
         link, local = self._carrier(self._on_frame(a), self._on_frame(b))
@@ -323,7 +323,7 @@ def _order(f: BodyGeometry, axis: Array, foot: Array) -> int:
     return f.body.order if on_z else 1
 
 
-def seen(a: tuple[Array, Array, Array], b: tuple[Array, Array, Array]) -> tuple[Array, Array, Array]:
+def relative_state(a: tuple[Array, Array, Array], b: tuple[Array, Array, Array]) -> tuple[Array, Array, Array]:
     """Pose, twist and its derivative of b in a's frame, from those of both in the world, each (K, ...)."""
     (pa, va, aa), (pb, vb, ab) = a, b
     back = poses.conjugate(pa[:, 3:])
@@ -364,7 +364,7 @@ class SweepTask:
     b: BodyGeometry
     course: RelativeMotion
     precision: float | None
-    asked: tuple[float, ...] = ()
+    limits: tuple[float, ...] = ()
     around: RelativeMotion | None = None  # of the discs round both, where one is a wheel: its turning moves nothing
     flanks: bool = False  # gears on parallel axes, beside one another: only what stands upright can meet
     touch: CamContact | None = None  # cam and follower
@@ -377,7 +377,7 @@ class SweepTask:
             self.b.key,
             self.course.key(),
             self.precision,
-            self.asked,
+            self.limits,
             "" if self.around is None else self.around.key(),
             self.flanks,
             *touch,
@@ -391,7 +391,7 @@ class SweepTask:
         if not isinstance(course, AtPoses):  # teeth in mesh keep no gap but along their flanks
             some = _poses_of(course)
             fitted = [f for f in fits(a, b, some) if met(a, b, f, some)]
-        pair = BodyPair(a, b, drawn_back(a, b, fitted))
+        pair = BodyPair(a, b, drawn_back_triangles(a, b, fitted))
         slack = pair.error + course.error(b.radius + float(np.linalg.norm(b.centre)))
         fine = max(GRAIN, 0.25 * pair.error, self.precision or 0.0)
         enough = slack + GRAIN if self.precision is None else np.inf
@@ -412,10 +412,10 @@ class SweepTask:
         floor = self._floor()
         smallest = nearest(*clusters, course, fine, enough, floor, PART)
         near = slack + smallest.distance - smallest.lower
-        if smallest.distance > 0 and any(abs(smallest.distance - x) < near for x in self.asked):
+        if smallest.distance > 0 and any(abs(smallest.distance - x) < near for x in self.limits):
             smallest = nearest(*clusters, course, CLOSE, enough, floor)  # the verdict hangs on it
         tightest = min(fitted, key=lambda f: f.play - f.stray, default=None)
-        return _with_play(_told(pair, course, smallest, slack), tightest)
+        return _with_play(_pair_result(pair, course, smallest, slack), tightest)
 
     def _floor(self) -> float:
         """A distance below which the two never come: that of the discs round them."""
@@ -475,7 +475,7 @@ def _poses_of(course: RelativeMotion) -> Array:
     return course.poses(both, np.concatenate([np.zeros(len(cells)), [1.0]]))
 
 
-def _told(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, slack: float) -> PairResult:
+def _pair_result(pair: BodyPair, course: RelativeMotion, f: SmallestDistance, slack: float) -> PairResult:
     points = (pair.a.centre, pair.a.centre) if f.points is None else (f.points[0], f.points[1])
     gap = f.distance - f.lower if np.isfinite(f.distance) else 0.0  # infinite: fits speak for all there is
     out = PairResult(

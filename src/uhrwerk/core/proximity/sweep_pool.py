@@ -38,10 +38,10 @@ def _work(pipe: Connection) -> None:
         elif message == "drop":
             forms.pop(more[0], None)
         else:
-            pipe.send([_found(SweepTask(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
+            pipe.send([_outcome(SweepTask(forms[a], forms[b], *rest)) for a, b, rest in more[0]])
 
 
-def _found(task: SweepTask) -> PairResult | str:
+def _outcome(task: SweepTask) -> PairResult | str:
     try:
         return task.finding()
     except Exception as error:  # crosses the process border as words
@@ -78,7 +78,7 @@ class _Queue:
     waiting: deque[tuple[int, SweepTask]]
     answers: dict[int, PairResult | Exception] = field(default_factory=dict)
 
-    def taken(self) -> list[tuple[int, SweepTask]]:
+    def next_tasks(self) -> list[tuple[int, SweepTask]]:
         """The next tasks for a worker: several where their bodies are small."""
         many = max(1, min(AT_ONCE, len(self.waiting) // SHARE))
         some, heavy = [self.waiting.popleft()], 0
@@ -150,7 +150,7 @@ class SweepPool:
                 while self._queues:
                     queue = self._queues.popleft()
                     if queue.waiting:
-                        some = queue.taken()
+                        some = queue.next_tasks()
                         self._queues.append(queue)
                         return queue, some
                 self._change.wait()

@@ -37,7 +37,7 @@ def order(formulas: Mapping[str, str]) -> list[str]:
 class Scope:
     """Parameters with their values, and the units a bare number takes."""
 
-    known: Mapping[str, pint.Quantity] = field(default_factory=dict)
+    values: Mapping[str, pint.Quantity] = field(default_factory=dict)
     bare: Mapping[str, str] = field(default_factory=dict)
     _found: dict[tuple[str, str], float] = field(default_factory=dict, repr=False, compare=False)
 
@@ -57,5 +57,5 @@ class Scope:
         """SI value of a formula in a field of `dimension`."""
         key = (text, dimension)
         if key not in self._found:
-            self._found[key] = value(text, dimension, self.known, self.bare.get(dimension))
+            self._found[key] = value(text, dimension, self.values, self.bare.get(dimension))
         return self._found[key]

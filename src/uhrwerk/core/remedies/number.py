@@ -111,7 +111,7 @@ def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Numbe
         text.strip(): mark.series for _, text, mark in every if mark.series
     }  # of parameters that such a field follows
     texts = [(path, text, "", series.get(path.split(".")[1], ())) for path, text in named] + [
-        (p, t, mark.name, mark.series) for p, t, mark in every if not mark.over_time and not mark.found
+        (p, t, mark.name, mark.series) for p, t, mark in every if not mark.over_time and not mark.measured
     ]
     numbers = [_number(document, *one) for one in texts]
     return [n for n in numbers if n is not None]

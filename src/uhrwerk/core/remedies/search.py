@@ -151,7 +151,7 @@ class Search:
             self.settled = lowest(cost, margins, np.clip(begin, 0, 1), STEPS).settled
         self._round()
 
-    def held_back(self) -> list[str]:
+    def binding_conditions(self) -> list[str]:
         """Names of the conditions that are just met at the best step: what keeps it from a better one."""
         best = self.best
         if best is None:
@@ -226,7 +226,7 @@ class Search:
         if not self.settled:
             words.append("they ran out before it came to rest")
         elif self.goal.way != "equal" or not self.goal.met(best.value or 0.0):
-            back = self.held_back()
+            back = self.binding_conditions()
             words.append(f"no nearby step is better{': ' + ', '.join(back) + ' holds it back' if back else ''}")
         if not self.rounded:
             words.append("rounded to sizes that can be made, the conditions fail")

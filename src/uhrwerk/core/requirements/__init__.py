@@ -1,6 +1,6 @@
 """Checks: a requirement in, a verdict out. A new kind of requirement is a file like the others and its line below."""
 
-from uhrwerk.core.assembly.mass_properties import Lump, MassOf, density_of, lumps_of, mass_of
+from uhrwerk.core.assembly.mass_properties import Lump, MassProperties, density_of, lumps_of, mass_of
 from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.proximity.body_geometry import BodyGeometry, BodyPair, PlacedBody
 from uhrwerk.core.proximity.broad_phase import may_meet
@@ -84,7 +84,7 @@ __all__ = [
     "JointForce",
     "Lump",
     "MassLimit",
-    "MassOf",
+    "MassProperties",
     "Meshing",
     "Misalignment",
     "NoInterference",

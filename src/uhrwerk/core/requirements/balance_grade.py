@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.balance.rotor import Rotor, hanging, known_by, reached, rotors
+from uhrwerk.core.balance.rotor import Rotor, basis, hanging, reached, rotors
 from uhrwerk.core.document import Document
 from uhrwerk.core.field import JointId, LengthOrOpen, SlidingSpeed
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -55,7 +55,7 @@ class BalanceGrade(Requirement):
             return self.no_answer("what turns in it has no mass")
         if why := hanging(e, r):
             return self.no_answer(why)
-        planes, shown = self.places(e.document, r), e.document.shown
+        planes, shown = self.places(e.document, r), e.document.display
         if planes and planes[0] >= planes[1]:
             return self.no_answer("both planes lie at the same place along the axis")
         limit, (value, error) = e.document.scope().value(self.grade, "sliding speed"), reached(r, planes)
@@ -66,5 +66,5 @@ class BalanceGrade(Requirement):
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="sliding speed", error=error,
-            time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis=f"{known_by(e)}, at the fastest that it turns",
+            time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis=f"{basis(e)}, at the fastest that it turns",
         )  # fmt: skip

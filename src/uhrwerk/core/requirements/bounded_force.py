@@ -6,7 +6,7 @@ from contextlib import suppress
 from typing import ClassVar
 
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, looked_at, told, winding
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, assumptions, moments_of_interest, winding
 from uhrwerk.core.motion.extremes import Extremes, NoValue
 from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -36,7 +36,7 @@ class BoundedForce(Requirement):
 
     def ahead(self, e: Evaluation) -> None:
         if e.motion is not None and e.mechanism is not None:
-            moments(e, looked_at(e))
+            moments(e, moments_of_interest(e))
 
     def meanwhile(self, e: Evaluation) -> None:
         with suppress(ForcesUnknown, NoValue):
@@ -50,13 +50,13 @@ class BoundedForce(Requirement):
 
     def basis(self, e: Evaluation, extremes: Extremes) -> str:
         """How it is known."""
-        return f"{basis(extremes)}; {self.how + '; ' if self.how else ''}{told(e)}"
+        return f"{basis(extremes)}; {self.how + '; ' if self.how else ''}{assumptions(e)}"
 
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
         if e.motion is None or e.mechanism is None:
             raise ForcesUnknown("nothing moves yet")
-        times = looked_at(e)
+        times = moments_of_interest(e)
         return times, e.once(f"sizes of {self!r}", lambda: self.sizes(e, times))
 
     def judge(self, e: Evaluation) -> Verdict:
@@ -65,7 +65,7 @@ class BoundedForce(Requirement):
         except ForcesUnknown as why:
             return self.no_answer(str(why))
         name = self.measure(e)
-        limit, shown = e.document.scope().value(self.at_most, name), e.document.shown
+        limit, shown = e.document.scope().value(self.at_most, name), e.document.display
         try:
             most = self._most(e)
         except (ForcesUnknown, NoValue) as why:

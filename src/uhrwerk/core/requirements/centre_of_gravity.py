@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from uhrwerk.core.balance.rotor import hanging, known_by, rotors
+from uhrwerk.core.balance.rotor import basis, hanging, rotors
 from uhrwerk.core.field import JointId, Length
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement
@@ -26,11 +26,11 @@ class CentreOfGravity(Requirement):
             return self.no_answer("nothing with mass turns in this joint about an axis that stands still")
         if why := hanging(e, r):
             return self.no_answer(why)
-        limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.shown, r.error / r.mass
+        limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.display, r.error / r.mass
         words = f"{shown(r.offset, 'length')} off the axis, at most {e.document.limit(limit, 'length')} allowed"
         if limit < r.offset <= limit + error:
             return self.no_answer(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, r.offset <= limit, words, value=r.offset, limit=limit, sense="<=", dimension="length",
-            error=error, time=0.0, parts=r.parts[:1], basis=known_by(e),
+            error=error, time=0.0, parts=r.parts[:1], basis=basis(e),
         )  # fmt: skip

@@ -36,20 +36,20 @@ class Clearance(Requirement):
                 yield min(i, j), max(i, j), limit
 
     def judge(self, e: Evaluation) -> Verdict:
-        assert e.closer is not None
+        assert e.refinement is not None
         limit = e.document.scope().value(self.at_least, "length")
         between = [f for f in e.findings if self._speaks_of(f)]
         why = self._unanswerable(e, bool(between))
         if why:
             return self.no_answer(why)
-        between = [e.closer.settled(f, limit) for f in between]
+        between = [e.refinement.settled(f, limit) for f in between]
         f = min(between, key=lambda f: f.distance - f.depth)
         value = f.distance - f.depth
         unsure = [g for g in between if g.distance - g.depth - g.error < limit - EXACT or (g.contact and not g.decided)]
         holds = value >= limit - min(f.error, EXACT)
         if holds and unsure:
             return self._undecided(e, min(unsure, key=lambda g: g.distance - g.error), limit)
-        shown, names = e.document.shown, (e.named(f.a), e.named(f.b))
+        shown, names = e.document.display, (e.named(f.a), e.named(f.b))
         words = f"{names[0]} to {names[1]}: {shown(value, 'length')} at {f.time:.4f} s, at least {e.document.limit(limit, 'length')}"
         if f.depth:
             words = f"{names[0]} and {names[1]} overlap by {shown(f.depth, 'length', 3)} at {f.time:.4f} s"
@@ -73,7 +73,7 @@ class Clearance(Requirement):
         return f"{left_out[0]} is left out" if left_out else "a clearance needs two different parts"
 
     def _undecided(self, e: Evaluation, g: PairResult, limit: float) -> Verdict:
-        shown = e.document.shown
+        shown = e.document.display
         distance, error = shown(g.distance, "length", 4), shown(g.error, "length", 4)
         words = f"No answer: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"
         words += f" ({g.basis.rpartition('; ')[2]})" if "gave no answer" in g.basis else ""

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Force, PairId
-from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, contact_force, looked_at, told, winding
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, assumptions, contact_force, moments_of_interest, winding
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion.extremes import Extremes, NoValue
 from uhrwerk.core.proximity.second_roller import second_rollers
@@ -32,7 +32,7 @@ class ContactKept(Requirement):
 
     def ahead(self, e: Evaluation) -> None:
         if isinstance(e.document.pairs[self.pair], CamPair) and e.motion is not None and e.motion.moving:
-            moments(e, looked_at(e))
+            moments(e, moments_of_interest(e))
 
     def meanwhile(self, e: Evaluation) -> None:
         if not isinstance(e.document.pairs[self.pair], CamPair) or self._grooved(e) or e.mechanism is None:
@@ -55,7 +55,7 @@ class ContactKept(Requirement):
             return self.no_answer(str(why))
         rollers = second_rollers(e.mechanism, e.motion, self.pair)
         if rollers:
-            name, play = e.document.placed[rollers[0].placed].name, e.document.shown(rollers[0].play, "length")
+            name, play = e.document.placed[rollers[0].placed].name, e.document.display(rollers[0].play, "length")
             words = f"{name} runs on the second disc and holds it there, with a play of {play} at most"
             return Verdict(self.name, self.kind, True, words, basis="by its form; the play estimated from moments")
         if self._grooved(e):
@@ -68,7 +68,7 @@ class ContactKept(Requirement):
             least = self._least(e)
         except (ForcesUnknown, NoValue) as why:
             return self.no_answer(str(why))
-        value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.shown
+        value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.display
         error = least.low_missed + 1e-9 * max(abs(least.low), abs(least.high))
         parts = "they would part" if value < 0 else "they press on one another"
         words = f"{parts}: {shown(value, 'force')} at {least.low_time:.4f} s, at least {e.document.limit(limit, 'force')} asked"
@@ -77,7 +77,7 @@ class ContactKept(Requirement):
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
             time=least.low_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),
-            basis=f"{basis(least)}; {told(e)}",
+            basis=f"{basis(least)}; {assumptions(e)}",
         )  # fmt: skip
 
     def _least(self, e: Evaluation) -> Extremes:
@@ -94,7 +94,7 @@ class ContactKept(Requirement):
 
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
         assert e.motion is not None
-        times = looked_at(e)
+        times = moments_of_interest(e)
         return times, e.once(f"contact of {self.pair}", lambda: contact_force(e, self.pair, times))
 
     def course(self, e: Evaluation) -> tuple[Array, Array, float, float] | None:

@@ -94,7 +94,7 @@ class CurveLimit(Requirement):
         if worst[0] >= 0:  # what holds hangs on the one that is known least well
             worst = min(short + long, key=lambda k: k[0] - k[5])
         margin, value, time, limit, sense, missed = worst
-        shown = e.document.shown
+        shown = e.document.display
         what = "" if self.of == "value" else f"{self.of} "
         words = f"{what}{shown(x.low, dimension)} to {shown(x.high, dimension)}, {'at least' if sense == '>=' else 'at most'} {e.document.limit(limit, dimension)} allowed"
         same = SAME * max(abs(limit), abs(x.low), abs(x.high))

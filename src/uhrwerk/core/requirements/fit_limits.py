@@ -47,7 +47,7 @@ class FitLimits(Requirement):
                 yield field, str(error)
 
     def judge(self, e: Evaluation) -> Verdict:
-        m, scope, shown = e.mechanism, e.document.scope(), e.document.shown
+        m, scope, shown = e.mechanism, e.document.scope(), e.document.display
         assert m is not None
         assert e.motion is not None
         for at, side in ((self.bore, "bore"), (self.pin, "pin")):

@@ -67,9 +67,9 @@ class GearMesh(Requirement):
                 return self._flaw(f"tips of {of_two[1]} reach below the form circle of {of_two[0]}", pair)
             if below.undercut and not self.undercut:
                 return self._flaw(f"the teeth of {of_two[0]} are undercut", pair)
-        parts = self._told(e, a, b, near, far)
+        parts = self._mesh_words(e, a, b, near, far)
         worst = min(parts, key=lambda p: p.room)
-        shown = document.shown
+        shown = document.display
         words = "; ".join(f"{p.name} {shown(p.value, p.dimension, 3)}" for p in parts if p.name)
         return Verdict(
             self.name, self.kind, worst.room >= -SAME, f"{words}: {worst.name or parts[0].name} {worst.sense} {e.document.limit(worst.limit, worst.dimension, 3)}",
@@ -77,7 +77,9 @@ class GearMesh(Requirement):
             parts=(pair.a, pair.b), basis="formulas of ISO 21771-1 at the least and the greatest centre distance of the cycle",
         )  # fmt: skip
 
-    def _told(self, e: Evaluation, a: involute.Tooth, b: involute.Tooth, near: float, far: float) -> list[_MeshWords]:
+    def _mesh_words(
+        self, e: Evaluation, a: involute.Tooth, b: involute.Tooth, near: float, far: float
+    ) -> list[_MeshWords]:
         scope = e.document.scope()
         low, high, tip = (
             scope.value(t, "length") for t in (self.backlash_at_least, self.backlash_at_most, self.tip_clearance)

@@ -24,7 +24,7 @@ class MassLimit(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         limit, mass = e.document.scope().value(self.at_most, "mass"), e.masses[self.of].mass
         word = {WHOLE: "the whole", MOVING: "what moves"}.get(self.of) or e.document.groups[self.of].name
-        words = f"{word}: {e.document.shown(mass, 'mass')}, at most {e.document.limit(limit, 'mass')}"
+        words = f"{word}: {e.document.display(mass, 'mass')}, at most {e.document.limit(limit, 'mass')}"
         return Verdict(
             self.name, self.kind, mass <= limit, words, value=mass, limit=limit, sense="<=", dimension="mass",
             error=mass * 1e-9, basis="volume of the B-rep solids times density",

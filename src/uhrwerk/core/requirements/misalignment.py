@@ -52,7 +52,7 @@ class Misalignment(Requirement):
         takes = kind.takes(one)
         used = _part(offset, takes.offset) + _part(angle, takes.angle) + _part(np.abs(shift), takes.shift)
         at = int(np.argmax(used))
-        shown = e.document.shown
+        shown = e.document.display
         said = ", ".join(
             f"{shown(float(x[at]), what, 3)} of {shown(most, what, 3)} {name}"
             for x, most, what, name in ((offset, takes.offset, "length", "offset"), (angle, takes.angle, "angle", "angle"), (np.abs(shift), takes.shift, "length", "shift"))

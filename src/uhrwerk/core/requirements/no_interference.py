@@ -21,12 +21,12 @@ class NoInterference(Requirement):
     depth: SizeOrNone = "0.002 mm"
 
     def judge(self, e: Evaluation) -> Verdict:
-        assert e.closer is not None
+        assert e.refinement is not None
         limit = e.document.scope().value(self.depth, "length")
         judged = []
         for k, f in enumerate(e.findings, 1):
-            e.heard(f": pair {k} of {len(e.findings)}")
-            judged.append(e.closer.overlaps(f, limit))
+            e.report(f": pair {k} of {len(e.findings)}")
+            judged.append(e.refinement.overlaps(f, limit))
         deep = sorted((f for f, overlaps in judged if overlaps), key=lambda f: -f.depth)
         if deep:
             return self._fails(e, deep, limit)
@@ -37,18 +37,18 @@ class NoInterference(Requirement):
 
     def _fails(self, e: Evaluation, deep: list[PairResult], limit: float) -> Verdict:
         f = deep[0]
-        depth = e.document.shown(f.depth, "length", 3)
+        depth = e.document.display(f.depth, "length", 3)
         words = f"{e.named(f.a)} and {e.named(f.b)} overlap by {depth} at {f.time:.4f} s"
         if len(deep) > 1:
             words += f"; {len(deep) - 1} more pair{'s overlap' if len(deep) > 2 else ' overlaps'}"
         return Verdict(
             self.name, self.kind, False, words, value=f.depth, limit=limit, sense="<=", dimension="length", error=f.error,
             time=f.time, parts=(f.a, f.b), points=pointed(f), basis=f.basis, drawn=True,
-            short=f"{e.document.shown(f.depth, 'length')} deep",
+            short=f"{e.document.display(f.depth, 'length')} deep",
         )  # fmt: skip
 
     def _undecided(self, e: Evaluation, f: PairResult, limit: float) -> Verdict:
-        shown, both = e.document.shown, f"{e.named(f.a)} and {e.named(f.b)}"
+        shown, both = e.document.display, f"{e.named(f.a)} and {e.named(f.b)}"
         if f.depth:
             depth, error = shown(f.depth, "length", 4), shown(f.error, "length", 4)
             words = f"No answer: {both} overlap by {depth} ± {error}, too near the limit"
@@ -74,5 +74,5 @@ class NoInterference(Requirement):
         depth, error = (0.0, 0.0) if worst is None or not worst.depth else (worst.depth, worst.error)
         return Verdict(
             self.name, self.kind, True, words, value=depth, limit=limit, sense="<=", dimension="length", error=error,
-            basis=basis, short=f"{e.document.shown(depth, 'length')}",
+            basis=basis, short=f"{e.document.display(depth, 'length')}",
         )  # fmt: skip

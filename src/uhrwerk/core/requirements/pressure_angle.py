@@ -36,7 +36,7 @@ class PressureAngle(Requirement):
         angles = pressure(e, self.pair)
         if angles is None:
             return self.no_answer("it is not driven, or no joint that turns or slides guides the follower")
-        limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.shown
+        limit, shown = e.document.scope().value(self.at_most, "angle"), e.document.display
         words = f"{shown(angles.most.high, 'angle')} at {angles.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
         value, error = angles.most.high, angles.most.high_missed + ERROR
         if abs(limit - value) < error:

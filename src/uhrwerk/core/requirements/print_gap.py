@@ -22,7 +22,7 @@ from uhrwerk.core.proximity.relative_motion import AtRest
 from uhrwerk.core.proximity.sweep import PairResult, SweepTask
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement
-from uhrwerk.core.stages.verdict import Verdict, kept
+from uhrwerk.core.stages.verdict import Verdict, at_least
 
 #: a gap is vertical where this part of it is
 UPRIGHT = 0.9
@@ -59,7 +59,7 @@ class PrintGap(Requirement):
     layer: Size = Field(default="0.2 mm", title="Layer height")
 
     def judge(self, e: Evaluation) -> Verdict:
-        scope, shown = e.document.scope(), e.document.shown
+        scope, shown = e.document.scope(), e.document.display
         limit, layer = scope.value(self.at_least, "length"), scope.value(self.layer, "length")
         gaps = self._gaps(e, limit, layer)
         if not gaps:
@@ -74,7 +74,7 @@ class PrintGap(Requirement):
             words = f"{names}: {gap} one above the other, no whole layer of {shown(layer, 'length')} between"
         else:
             words = f"{names}: {shown(value, 'length')}, at least {e.document.limit(limit, 'length')}"
-        holds = kept(value, worst.error, limit)
+        holds = at_least(value, worst.error, limit)
         if worst.layered and holds is None:
             return self.no_answer(f"{words}: too near to the limit to tell")
         doubtful = next((g for g in gaps if g.doubt), None)
@@ -92,10 +92,10 @@ class PrintGap(Requirement):
 
     def _gaps(self, e: Evaluation, limit: float, layer: float) -> list[PairGap]:
         """Of every two bodies that move against one another and are not certainly farther apart than others."""
-        assert e.closer is not None
+        assert e.refinement is not None
         assert e.motion is not None
         chosen = set(e.document.placed if self.of == WHOLE else e.document.groups[self.of].placed)
-        shapes = [s for s in e.closer.shapes if s.placed in chosen]
+        shapes = [s for s in e.refinement.shapes if s.placed in chosen]
         at = {s.name: poses.compose(e.motion.pose[0, s.link], s.local) for s in shapes}
         boxes = {s.name: _box(poses.place(at[s.name], s.form.body.vertices)) for s in shapes}
         bed = min((float(b[0, 2]) for b in boxes.values()), default=0.0)

@@ -58,7 +58,7 @@ class SpringStrength(Requirement):
         run = springs.run(e, self.pair) if isinstance(spring, LinearSpring) else None
         askew = 0.0 if run is None else float(run.askew.max())
         if askew > MOST_ASKEW:
-            lean = e.document.shown(askew, "angle")
+            lean = e.document.display(askew, "angle")
             return self.no_answer(
                 f"it stands askew by up to {lean} between its seats, and the formulas are of one that stands straight: put its two datums in line, or let its ends pivot; {words}"
             )
@@ -82,9 +82,11 @@ def _used(e: Evaluation, pair: str, limit: float, when: Array | None = None) -> 
     n = numbers(spring, e.document.scope())
     if e.motion is None:
         return None
-    times = springs.looked_at(e, [pair] if isinstance(spring, TorsionalSpring) else []) if when is None else when
+    times = (
+        springs.moments_of_interest(e, [pair] if isinstance(spring, TorsionalSpring) else []) if when is None else when
+    )
     if isinstance(spring, TorsionalSpring):
-        wound = springs.wound(e, pair, times)
+        wound = springs.torsional(e, pair, times)
         if wound is None:
             return None
         stress = spring.stress(n, wound.torque)

@@ -17,7 +17,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.forces.gear_separation import turning
-from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, known
+from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, generalised_force
 from uhrwerk.core.joints import GearPair
 from uhrwerk.core.requirements.bounded_force import BoundedForce
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -46,7 +46,7 @@ class ToothBending(BoundedForce):
         if any(x.kind != "spur_gear" for x in designs):
             raise ForcesUnknown("the bending of two spur gears is known")
         path = f"pairs.{self.pair}"
-        forces = known(e, path, times)
+        forces = generalised_force(e, path, times)
         row = next(r for r in m.rows if r.owner == path)
         pose, _, _ = moments(e, times)
         worst, shared = np.zeros(len(times)), self._shared(e, pose)

@@ -29,7 +29,7 @@ class TurningSpeedLimit(Requirement):
             return self.no_answer("this joint does not turn")
         speed = fastest(e, c)
         value, time, missed = speed.high, speed.high_time, speed.high_missed
-        shown, same = e.document.shown, limit * (1 + SAME)
+        shown, same = e.document.display, limit * (1 + SAME)
         words = f"turns at {shown(value, 'turning speed')} at most, {e.document.limit(limit, 'turning speed')} allowed"
         if value <= same < value + missed:
             return self.no_answer(f"{words}: too near to the limit to tell")

@@ -32,7 +32,7 @@ class WallThickness(Requirement):
         bodies = {b: x for b, x in e.solids[placed].bodies.items() if self.of.body in (None, b)}
         if not bodies:
             return self.no_answer(f"{e.document.placed[placed].name} has no body {self.of.body!r} any more")
-        limit, shown = e.document.scope().value(self.at_least, "length"), e.document.shown
+        limit, shown = e.document.scope().value(self.at_least, "length"), e.document.display
         walls: dict[str, Wall] = {b: thinnest(x) for b, x in bodies.items()}
         where = min(walls, key=lambda b: walls[b].thickness)
         w, name = walls[where], f"{placed}/{where}"

@@ -73,7 +73,7 @@ class WantedMotion(Requirement):
             )
         off, time, at = farthest(c, wanted_)
         dimension = "angle" if wanted_.turning else "length"
-        shown = e.document.shown
+        shown = e.document.display
         degrees = 360 / e.document.scope().value(e.document.cycle.duration, "time")
         words = (
             f"{shown(at, dimension)} at {time * degrees:.1f}° of the cycle, {shown(wanted_.value, dimension)} wanted from "

@@ -1,6 +1,6 @@
 """Solids: recipes, the kernel behind worker processes, and what comes back as plain arrays."""
 
-from uhrwerk.core.solids.datum import Datum, axis, face, found, plane, same_place, slot
+from uhrwerk.core.solids.datum import Datum, axis, datums_of, face, plane, same_place, slot
 from uhrwerk.core.solids.kernel_pool import BuildFailed, KernelPool
 from uhrwerk.core.solids.recipe import (
     Recipe,
@@ -35,10 +35,10 @@ __all__ = [
     "chamfer",
     "circle",
     "cut_out",
+    "datums_of",
     "extrude",
     "face",
     "fillet",
-    "found",
     "key",
     "outlines",
     "path",

@@ -139,10 +139,10 @@ def _tapered(shape: Any, ends: Names, sides: Names, base: Frame, way: Any, angle
     maker.Build()
     if not maker.IsDone():
         raise StepFailed("its taper is too large")
-    return maker.Shape(), drawn(maker, ends), drawn(maker, sides)
+    return maker.Shape(), names_after_taper(maker, ends), names_after_taper(maker, sides)
 
 
-def drawn(maker: Any, names: Names) -> Names:
+def names_after_taper(maker: Any, names: Names) -> Names:
     """Names after a taper, which gives every face anew."""
     return Names((maker.ModifiedShape(face), name) for face, name in names)
 

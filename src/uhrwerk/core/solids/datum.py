@@ -101,7 +101,7 @@ def face_axes(normal: Array) -> tuple[Array, Array]:
     return x, np.cross(n, x)
 
 
-def found(body: Body) -> list[Datum]:
+def datums_of(body: Body) -> list[Datum]:
     """Datums of the cylinders and planes of a body; coaxial faces of one radius count once."""
     out: list[Datum] = []
     for face in body.faces:

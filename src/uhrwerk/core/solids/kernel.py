@@ -43,7 +43,7 @@ class Kernel:
 
     def __init__(self, contents: Path | None = None, begun: Callable[[str], None] = lambda step: None) -> None:
         self.contents, self.begun = contents, begun
-        self._kept = lru_cache(maxsize=MOST)(self._made)
+        self._cached = lru_cache(maxsize=MOST)(self._make)
 
     def build(self, recipe: Recipe) -> Solid:
         """The solid of a recipe: bodies with triangles, faces and mass properties."""
@@ -55,24 +55,24 @@ class Kernel:
 
     def shape(self, steps: list[Step]) -> Any:
         """The kernel's shape of a body, from its steps."""
-        partial, failed = self.made(steps)
+        partial, failed = self.partial(steps)
         if partial.shape is None:
             raise StepFailed(": ".join(failed) if failed else "it has no build step yet that adds something")
         if not BRepCheck_Analyzer(partial.shape).IsValid():
             raise StepFailed("the dimensions do not give a closed solid")
         return partial.shape
 
-    def made(self, steps: list[Step]) -> tuple[PartialSolid, Failure | None]:
+    def partial(self, steps: list[Step]) -> tuple[PartialSolid, Failure | None]:
         """One body from its steps, each carried out on what is kept of those before it; and the designer's step that failed: the
         part is then as it was before that, and what comes after waits."""
-        return self._kept(json.dumps(steps, sort_keys=True))
+        return self._cached(json.dumps(steps, sort_keys=True))
 
-    def _made(self, text: str) -> tuple[PartialSolid, Failure | None]:
+    def _make(self, text: str) -> tuple[PartialSolid, Failure | None]:
         steps: list[Step] = json.loads(text)
         if not steps:
             return PartialSolid(), None
         *before, step = steps
-        partial, failed = self.made(before)
+        partial, failed = self.partial(before)
         if step["do"] in STEPS or step["do"] == "nothing":
             if failed is not None or step.get("off"):
                 return partial, failed
@@ -107,7 +107,7 @@ class Kernel:
         """A step with the other parts that it takes outlines or places from: `part` beside their `steps`."""
         if isinstance(data, dict):
             inner = {k: v if k == "steps" else self._with_others(v) for k, v in data.items()}
-            return inner | {"part": self.made(data["steps"])[0]} if "steps" in data else inner
+            return inner | {"part": self.partial(data["steps"])[0]} if "steps" in data else inner
         return [self._with_others(v) for v in data] if isinstance(data, list) else data
 
     def _closed_body(self, b: dict[str, Any], deviation: float) -> tuple[Body, Failure | None]:
@@ -149,19 +149,19 @@ class Kernel:
 
     def _sound(self, steps: list[Step]) -> tuple[list[Step], Failure | None]:
         """The steps up to the first of a designer's after which the solid is not sound, and that one; all of them where it is."""
-        partial, failed = self.made(steps)
+        partial, failed = self.partial(steps)
         own = [k for k, step in enumerate(steps) if step["do"] in STEPS]
         if partial.shape is None or not own or BRepCheck_Analyzer(partial.shape).IsValid():
             return steps, failed
         for k in own:
-            shape = self.made(steps[: k + 1])[0].shape
+            shape = self.partial(steps[: k + 1])[0].shape
             if shape is not None and not BRepCheck_Analyzer(shape).IsValid():
                 return steps[:k], (steps[k]["id"], UNCLOSED)
         return steps, failed
 
     def _body(self, name: str, steps: list[Step], deviation: float, order: int) -> Body:
         own = any("id" in step for step in steps)
-        partial = self.made(steps)[0] if own else PartialSolid()
+        partial = self.partial(steps)[0] if own else PartialSolid()
         shape = partial.shape or self.shape(steps)  # those of a designer's steps are known to be sound
         return tessellated(name, shape, partial.numbered() if own else Names(), deviation, order, own)
 
@@ -173,12 +173,12 @@ class Kernel:
 
     def _received(self, step: Step) -> PartialSolid:
         """A solid that came from elsewhere."""
-        from uhrwerk.core.solids.step_reading import kept_shape  # seldom asked
+        from uhrwerk.core.solids.step_reading import shape_of_block  # seldom asked
 
         header, block = self._contents_of(step)
         if header["form"] != "faces":
             raise StepFailed(TRIANGLES)
-        shape = kept_shape(block)
+        shape = shape_of_block(block)
         faces = each(shape, TopAbs_FACE, TopoDS.Face)
         if len(header["names"]) != len(faces):
             raise StepFailed("what was kept of its file is broken")

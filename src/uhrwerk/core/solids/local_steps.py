@@ -20,7 +20,7 @@ from OCP.gp import gp_Ax2, gp_Dir, gp_Pln, gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_VERTEX
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from uhrwerk.core.solids.boolean_steps import drawn
+from uhrwerk.core.solids.boolean_steps import names_after_taper
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.partial_solid import (
     LAP,
@@ -219,4 +219,4 @@ def drafted(partial: PartialSolid, step: Step) -> PartialSolid:
     maker.Build()
     if not maker.IsDone():
         raise StepFailed("its angle is too large")
-    return PartialSolid(maker.Shape(), drawn(maker, partial.names), partial.tools)
+    return PartialSolid(maker.Shape(), names_after_taper(maker, partial.names), partial.tools)

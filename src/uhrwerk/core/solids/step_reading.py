@@ -67,7 +67,7 @@ def read_step(data: bytes) -> ImportedSolids:
             raise ValueError("its text is not as STEP files are written")
         if not reader.Transfer(document):
             raise ValueError("nothing in it is a shape")
-    reading = _Found(document)
+    reading = _Reading(document)
     top = Sequence_TDF_Label()
     XCAFDoc_DocumentTool.ShapeTool_s(document.Main()).GetFreeShapes(top)
     for k in range(1, top.Length() + 1):
@@ -78,7 +78,7 @@ def read_step(data: bytes) -> ImportedSolids:
 
 
 @dataclass
-class _Found:
+class _Reading:
     document: Any
     designs: list[ImportedDesign] = field(default_factory=list)
     uses: list[ImportedUse] = field(default_factory=list)
@@ -117,7 +117,7 @@ class _Found:
         place = place.Multiplied(own)
         key = f"{label.Tag()}.{label.Father().Tag()}", place.IsNegative()
         if key not in self.known:
-            self.known[key] = self.made(shape.Located(TopLoc_Location()), label, place.IsNegative())
+            self.known[key] = self.designs_in(shape.Located(TopLoc_Location()), label, place.IsNegative())
         if place.IsNegative():  # its image: the design is the image behind its yz plane, placed so that it stands right
             behind = gp_Trsf()
             behind.SetMirror(_yz())
@@ -128,7 +128,7 @@ class _Found:
             many = len(self.known[key]) > 1
             self.uses.append(ImportedUse(design, f"{name or 'Part'} {n + 1}" if many else name or "Part", _pose(place)))
 
-    def made(self, shape: Any, label: Any, image: bool) -> list[int]:
+    def designs_in(self, shape: Any, label: Any, image: bool) -> list[int]:
         """The designs in a shape: one for each solid."""
         if image:
             behind = gp_Trsf()
@@ -174,10 +174,10 @@ def mended(solid: Any, name: str) -> tuple[Any, str]:
         notes.append("turned outside out")
     if not np.isfinite(size) or size <= 0:
         raise ValueError(f"{name} has no volume")
-    return _made_one(solid, size), ", ".join(notes)
+    return _halves_joined(solid, size), ", ".join(notes)
 
 
-def _made_one(solid: Any, size: float) -> Any:
+def _halves_joined(solid: Any, size: float) -> Any:
     """The solid with round faces that were cut in halves made one again; flat ones stay as they are divided."""
     unify = ShapeUpgrade_UnifySameDomain(solid, False, True, False)
     for edge, faces in meeting(solid):
@@ -200,7 +200,7 @@ def contents_of(solid: Any) -> bytes:
         )
 
 
-def kept_shape(block: bytes) -> Any:
+def shape_of_block(block: bytes) -> Any:
     """The kernel's shape from what was kept."""
     shape = TopoDS_Shape()
     with tempfile.TemporaryDirectory() as folder:
@@ -273,4 +273,4 @@ def _bright(linear: float) -> float:
     return 12.92 * linear if linear <= 0.0031308 else 1.055 * linear ** (1 / 2.4) - 0.055
 
 
-__all__ = ["contents_of", "kept_shape", "mended", "read_step"]
+__all__ = ["contents_of", "mended", "read_step", "shape_of_block"]

@@ -25,7 +25,7 @@ CORNERS = 8
 def triangle_body(name: str, vertices: Array, triangles: Index, names: list[str], order: int = 1) -> Body:
     """A closed body from its vertices (n, 3) m and triangles (m, 3), which turn left round their outward normal. Its faces
     get `names` in their order; without, they are numbered."""
-    face_of, faces, deviation = found_faces(vertices, triangles)
+    face_of, faces, deviation = recognised_faces(vertices, triangles)
     named = names if len(names) == len(faces) else [f"face_{k}" for k in range(1, len(faces) + 1)]
     volume, centre, inertia = mass_sums(vertices, triangles)
     body_faces = tuple(
@@ -52,7 +52,7 @@ def mass_sums(vertices: Array, triangles: Index) -> tuple[float, Array, Array]:
     return volume, foot + centre, np.trace(second) * np.eye(3) - second
 
 
-def found_faces(vertices: Array, triangles: Index) -> tuple[Index, list[Face], float]:
+def recognised_faces(vertices: Array, triangles: Index) -> tuple[Index, list[Face], float]:
     """(m,) the face of each triangle, the faces, and how far triangles stray from their cylinders, m."""
     corner = vertices[triangles]
     normal = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])

@@ -115,7 +115,7 @@ def flat_face(outline: Outline, frame: Frame) -> tuple[Any, Names]:
 
 def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
     if "given" in outline:
-        return _given(outline, frame, count)
+        return _enlarged_edge(outline, frame, count)
     members = outline.get("sum") or outline.get("less")
     if members is None:
         maker = BRepBuilderAPI_MakeWire()
@@ -152,7 +152,7 @@ def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
     return face, roles, count
 
 
-def _given(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
+def _enlarged_edge(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
     """The edge of a face that lies on another frame, brought to this one and made larger by a gap."""
     face, own = outline["given"]
     loops = _each(face, TopAbs_WIRE, TopoDS.Wire)

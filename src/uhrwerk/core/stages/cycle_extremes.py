@@ -50,7 +50,7 @@ def fastest(e: Evaluation, c: Coordinate) -> Extremes:
         m = e.mechanism
         assert m is not None
         pose, velocity, _ = moments(e, times)
-        rows = Rows([coordinate_row(m.held[c.joint], c.name)], len(m.links), m.reach)
+        rows = Rows([coordinate_row(m.joints[c.joint], c.name)], len(m.links), m.reach)
         size = np.array([1 / m.reach] * 3 + [1.0] * 3)
         return np.abs(rows.measured(m.scaled(pose), velocity * size, 0 * velocity)[1][:, 0])
 

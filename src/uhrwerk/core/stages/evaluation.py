@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from uhrwerk.core.assembly import Mechanism, Mobility, Problem
-from uhrwerk.core.assembly.mass_properties import MassOf
+from uhrwerk.core.assembly.mass_properties import MassProperties
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
@@ -38,25 +38,25 @@ class Evaluation:
     coordinates: dict[str, Coordinate] = field(default_factory=dict)
     findings: list[PairResult] = field(default_factory=list)
     known_apart: int = 0  # pairs of bodies whose boxes never meet
-    masses: dict[str, MassOf] = field(default_factory=dict)  # whole, moving, groups
+    masses: dict[str, MassProperties] = field(default_factory=dict)  # whole, moving, groups
     part_mass: dict[str, float] = field(default_factory=dict)
     verdicts: dict[str, Verdict] = field(default_factory=dict)
     conflict: list[str] = field(default_factory=list)
     sweep: Sweep | None = None
-    closer: Refinement | None = None  # looks at a pair again where a verdict hangs on it
+    refinement: Refinement | None = None  # looks at a pair again where a verdict hangs on it
     dead_point: Problem | None = None  # among the problems, where the drive comes to its end
     seconds: float = 0.0
     proved: bool = True  # False while a number is turned: see `Evaluator.glance`
-    known: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
-    heard: Callable[[str], None] = field(
+    memo: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
+    report: Callable[[str], None] = field(
         default=lambda words: None, repr=False
     )  # hears, while it is judged, what is looked at
 
     def once(self, name: str, compute: Callable[[], T]) -> T:
         """What is computed, once for this evaluation."""
-        if name not in self.known:
-            self.known[name] = compute()
-        result: T = self.known[name]
+        if name not in self.memo:
+            self.memo[name] = compute()
+        result: T = self.memo[name]
         return result
 
     @property

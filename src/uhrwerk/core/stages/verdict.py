@@ -11,7 +11,7 @@ from uhrwerk.core.quantity import SI
 Point = tuple[float, float, float]
 
 
-def kept(value: float, error: float, limit: float) -> bool | None:
+def at_least(value: float, error: float, limit: float) -> bool | None:
     """Whether a distance, m, that may be off by an error is at least a limit: one rule at the limit. None where that cannot be
     told."""
     if value >= limit - min(error, EXACT):

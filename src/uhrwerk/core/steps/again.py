@@ -86,7 +86,7 @@ class Again(BuildStep):
     how: Annotated[Any, HOW] = Field(default_factory=Round)
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         steps = [w.step for w in n.steps.values()]
         if not steps or not all(steps):
             raise Unfit("it has no step yet that is done again")

@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
-from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, drawn, sides
+from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, outline_data, sides
 from uhrwerk.core.steps.step import Face, OnPlane, StepOption, Under, plane_of
 
 
@@ -41,8 +41,8 @@ class Cut(OnPlane):
         return sides(n.outline, role, -1.0) if not n.taper else ()
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         return {
-            "do": "take", "plane": plane_of(n), "outline": drawn(n.outline), "length": n.depth, "through": n.through,
+            "do": "take", "plane": plane_of(n), "outline": outline_data(n.outline), "length": n.depth, "through": n.through,
             "both": n.both, "to": n.to, "taper": n.taper,
         }  # fmt: skip

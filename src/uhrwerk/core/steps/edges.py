@@ -38,7 +38,7 @@ class Edges(BuildStep):
         ]
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         if n.which != "outer" and not n.a:
             raise Unfit("it has no face yet whose edges are meant")
         if n.which == "between two faces" and not n.b:

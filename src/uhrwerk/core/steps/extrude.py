@@ -5,7 +5,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Numbers, Size
-from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, drawn, sides
+from uhrwerk.core.outlines import OUTLINES, Circle, Outline, Rectangle, outline_data, sides
 from uhrwerk.core.steps.step import Face, OnPlane, StepOption, Under, plane_of
 
 
@@ -46,8 +46,8 @@ class Extrude(OnPlane):
         return sides(n.outline, role, 1.0) if not n.taper else ()
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         return {
-            "do": "add", "plane": plane_of(n), "outline": drawn(n.outline), "length": n.length, "both": n.both, "to": n.to,
+            "do": "add", "plane": plane_of(n), "outline": outline_data(n.outline), "length": n.length, "both": n.both, "to": n.to,
             "taper": n.taper,
         }  # fmt: skip

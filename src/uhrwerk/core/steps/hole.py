@@ -158,7 +158,7 @@ class Hole(OnPlane):
         return (("depth", -1.0),) if what == "bottom" and not n.through else ()
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         diameter, wide, recess = bore(n), n.wide, n.recess
         if n.screw and n.form == "stepped":
             row = table()[n.screw]

@@ -39,7 +39,7 @@ class Hollow(BuildStep):
         ]
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         faces = [o.face for o in n.open.values()]
         if not faces or not all(faces):
             raise Unfit("it has no open face yet")

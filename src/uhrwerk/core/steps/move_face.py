@@ -26,7 +26,7 @@ class MoveFace(BuildStep):
         return [StepOption(title, cls(name="Moved", face=face.name, by=by), ("by",))]
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         if not n.face:
             raise Unfit("it has no face yet")
         if abs(n.by) < 1e-9:

@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from uhrwerk.core.field import Angle, Length, Numbers
-from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, Unfit, drawn
+from uhrwerk.core.outlines import OUTLINES, Outline, Rectangle, Unfit, outline_data
 from uhrwerk.core.steps.step import OnPlane, plane_of
 
 
@@ -27,10 +27,10 @@ class Revolve(OnPlane):
     does: Literal["adds", "takes away"] = "adds"
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         if not 0 < n.angle <= 2 * pi + 1e-9:
             raise Unfit("its angle must be above zero and at most one turn")
         return {
-            "do": "turn", "plane": plane_of(n), "outline": drawn(n.outline), "axis": n.axis, "axis_offset": n.axis_offset,
+            "do": "turn", "plane": plane_of(n), "outline": outline_data(n.outline), "axis": n.axis, "axis_offset": n.axis_offset,
             "angle": n.angle, "adds": n.does == "adds",
         }  # fmt: skip

@@ -92,7 +92,7 @@ class BuildStep(Model):
         return []
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         """The step as a recipe has it (`do` and what belongs to it), m and rad. Unfit where its numbers do not fit."""
         raise NotImplementedError
 

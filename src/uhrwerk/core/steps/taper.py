@@ -25,7 +25,7 @@ class Taper(BuildStep):
     angle: Angle = "2 deg"
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         faces = [f.face for f in n.faces.values()]
         if not n.from_face or not faces or not all(faces):
             raise Unfit("it lacks the face that stays or those that lean")

@@ -65,7 +65,7 @@ class Thread(BuildStep):
         sized = {
             s: row["tap"] if face.bore else float(s[1:]) * 1e-3
             for s, row in screw_sizes.table().items()
-            if s in cls.known()
+            if s in cls.sizes()
         }
         best = min(sized, key=lambda s: abs(sized[s] - 2 * face.radius))
         if abs(sized[best] - 2 * face.radius) > 0.15e-3:
@@ -79,11 +79,11 @@ class Thread(BuildStep):
         ]
 
     @classmethod
-    def known(cls) -> tuple[str, ...]:
+    def sizes(cls) -> tuple[str, ...]:
         return tuple(s for s in cls.model_fields["size"].annotation.__args__ if s)  # type: ignore[union-attr]
 
     @staticmethod
-    def made(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers) -> dict[str, Any]:
         if not n.face:
             raise Unfit("it has no face yet")
         t = sizes(n)

@@ -20,7 +20,7 @@ from uhrwerk.core.remedies import ProvedCorrection, planned, worked
 from uhrwerk.core.requirements.balance_grade import BalanceGrade
 from uhrwerk.core.stages.cycle_extremes import over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
-from uhrwerk.core.views.remedies import ChangedVerdict, told
+from uhrwerk.core.views.remedies import ChangedVerdict, changed_verdicts
 
 #: of a rotor for which no grade is asked: common practice for parts of general machinery, m/s
 USUAL = 6.3e-3
@@ -115,7 +115,7 @@ def grade_of(e: Evaluation, joint: str) -> tuple[str, BalanceGrade, float]:
 
 
 def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
-    shown, document = e.document.shown, e.document
+    shown, document = e.document.display, e.document
     i, required, grade = grade_of(e, r.joint)
     planes, allowed = required.places(document, r), r.permissible(grade)
     value, _ = reached(r, planes)
@@ -165,7 +165,7 @@ def _no_room(e: Evaluation, r: Rotor, form: Form) -> str:
 
 
 def _correction(e: Evaluation, joint: str, w: ProvedCorrection) -> CorrectionShown:
-    shown, document = e.document.shown, e.stated
+    shown, document = e.document.display, e.stated
     words = []
     for h in w.plan.holes:
         what = "hole" if h.form == "drilled" else "stud"
@@ -181,7 +181,7 @@ def _correction(e: Evaluation, joint: str, w: ProvedCorrection) -> CorrectionSho
     far = f"{offset * 1e6:.3g} µm" if offset > 1e-9 else "less than 0.001 µm"
     return {
         "id": " ".join(words), "words": words, "after": f"then {told_grade}, its centre {far} off the axis",
-        "breaks": any(x.breaks for x in w.others), "effects": told(w.others), "command": w.command.model_dump(mode="json"),
+        "breaks": any(x.breaks for x in w.others), "effects": changed_verdicts(w.others), "command": w.command.model_dump(mode="json"),
     }  # fmt: skip
 
 
@@ -206,10 +206,10 @@ def _shaking(e: Evaluation) -> ShakingShown | None:
     turning = over_cycle(e, lambda t: np.linalg.norm(shaking_at(e, t).about(centre), axis=1))
     lowers = best is not None and np.linalg.norm(best.after, axis=1).max() < 0.95 * most.high
     return {
-        "words": f"at most {e.document.shown(most.high, 'force')}, at {most.high_time:.4f} s", "reach": e.document.shown(reach, "force"),
+        "words": f"at most {e.document.display(most.high, 'force')}, at {most.high_time:.4f} s", "reach": e.document.display(reach, "force"),
         "axes": axes, "points": points, "after": _hodograph(best.after, reach, axes)[2] if best is not None and lowers else [],
-        "mend": _mended(e, best) if best is not None and lowers else [], "moment": f"at most {e.document.shown(turning.high, 'torque')}, at {turning.high_time:.4f} s",
-        "turned": turned, "turnedReach": e.document.shown(turned_reach, "torque"), "turnedAxes": turned_axes,
+        "mend": _mended(e, best) if best is not None and lowers else [], "moment": f"at most {e.document.display(turning.high, 'torque')}, at {turning.high_time:.4f} s",
+        "turned": turned, "turnedReach": e.document.display(turned_reach, "torque"), "turnedAxes": turned_axes,
     }  # fmt: skip
 
 
@@ -232,7 +232,7 @@ def _hodograph(vectors: Array, reach: float = 0.0, axes: str = "") -> tuple[floa
 
 def _mended(e: Evaluation, best: Counterweights) -> list[str]:
     """What each rotor needs, in words, and what the force is then."""
-    shown = e.document.shown
+    shown = e.document.display
     out = []
     for joint, u in best.moments.items():
         size = float(np.hypot(*u))

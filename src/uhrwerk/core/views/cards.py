@@ -23,7 +23,7 @@ from uhrwerk.core.field import (
     Numbers,
     SeveralLines,
     ShownAsWritten,
-    meant,
+    evaluated,
     numbers,
     reference_of,
 )
@@ -145,7 +145,7 @@ def _places(e: Evaluation, item: Model, path: str) -> list[FieldShown]:
     return out
 
 
-def _held_at(e: Evaluation, item: Model) -> list[JointEndShown]:
+def _joint_ends(e: Evaluation, item: Model) -> list[JointEndShown]:
     m = e.mechanism
     if m is None:
         return []
@@ -250,7 +250,7 @@ def _label(name: str) -> str:
 
 def _value(document: Document, text: str, mark: Dimension, scope: Scope) -> str:
     try:
-        return "open" if mark.open and not text else document.shown(*meant(text, mark, scope)) if text else ""
+        return "open" if mark.open and not text else document.display(*evaluated(text, mark, scope)) if text else ""
     except FormulaError as error:
         return str(error)
 
@@ -268,8 +268,8 @@ def cards(e: Evaluation) -> dict[str, Card]:
             path = f"{collection}.{original_of(i)}"
             out[f"{collection}.{i}"] = {
                 "title": item.name, "name": "" if "__" in i else f"{path}.name", "about": f"{item.kind.replace('_', ' ')} {what}",
-                "fields": fields_of(document, stated, path, scope), "results": rows(document, known[f"{collection}.{i}"]), "freedom": _made(e, i),
-                "places": _places(e, stated, path), "ends": _held_at(e, item),
+                "fields": fields_of(document, stated, path, scope), "results": rows(document, known[f"{collection}.{i}"]), "freedom": _combined_joint(e, i),
+                "places": _places(e, stated, path), "ends": _joint_ends(e, item),
             }  # fmt: skip
     for i, group in document.groups.items():
         out[f"groups.{i}"] = {
@@ -281,7 +281,7 @@ def cards(e: Evaluation) -> dict[str, Card]:
         out[f"repeats.{i}"] = {
             "title": repeat.name, "name": f"repeats.{i}.name", "about": REPEATS[repeat.kind],
             "fields": fields_of(document, repeat, f"repeats.{i}", scope), "results": rows(document, known[f"repeats.{i}"]),
-            "places": _places(e, repeat, f"repeats.{i}"), "ends": _held_at(e, repeat),
+            "places": _places(e, repeat, f"repeats.{i}"), "ends": _joint_ends(e, repeat),
         }  # fmt: skip
     for i, material in document.materials.items():
         users = [p.name for p in document.parts.values() if p.material == i]
@@ -295,7 +295,7 @@ def cards(e: Evaluation) -> dict[str, Card]:
 def _of_part(e: Evaluation, i: str, known: list[Value]) -> Card:
     document, scope, placed = e.document, e.document.scope(), e.document.placed[i]
     part, copied = document.parts[placed.part], "__" in i
-    mass = f" · {document.shown(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
+    mass = f" · {document.display(e.part_mass[i], 'mass')}" if i in e.part_mass else ""
     about = f"{part.element.title.lower()} · {document.materials[part.material].name.lower()}{mass}"
     about += f" · copy of {document.placed[original_of(i)].name}" if copied else ""
     own = f"parts.{placed.part}"
@@ -324,7 +324,7 @@ def _steps(e: Evaluation, part: str, image: bool) -> list[StepShown]:
             "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
             "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in unseen],
             "results": [row(document, Value(*v)) for v in step.derived(numbers(step, scope))],
-            "more": dict(_more(step, path)), **(_UNDRAWN if image else _drawn(e, part, step, path)),
+            "more": dict(_more(step, path)), **(_UNDRAWN if image else _drawing(e, part, step, path)),
         })  # fmt: skip
     return out
 
@@ -338,7 +338,7 @@ class _StepDrawing(TypedDict):
 _UNDRAWN: _StepDrawing = {"plane": [], "handles": []}
 
 
-def _drawn(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing:
+def _drawing(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing:
     """The handles of a step, and the plane on which they lie; none where that is not known."""
     n = numbers(step, e.document.scope())
     handles, plane = step.handles(n), getattr(n, "plane", "")
@@ -476,7 +476,7 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
         now = next(x for x in measures(document, m, pose, measured.a, measured.b) if x["name"] == measured.what)
     except (ValidationFailed, StopIteration):
         return [*table, ["Now", "what it was measured from is gone"]]
-    was = float(document.scope().known[name].to_base_units().magnitude)
+    was = float(document.scope().values[name].to_base_units().magnitude)
     if abs(was - now["si"]) > SAME:
         card["stale"] = now["formula"]
         table.append(["Now", f"{now['value']}: it no longer agrees"])
@@ -484,9 +484,9 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
 
 
 def _parameter_value(document: Document, scope: Scope, name: str) -> str:
-    q = scope.known[name]
+    q = scope.values[name]
     kind = kind_of(q)
-    return document.shown(float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
+    return document.display(float(q.to_base_units().magnitude), kind) if kind in DIMENSIONS else str(q)
 
 
 def derived_results(document: Document, about: type[Element], n: Numbers) -> list[list[str]]:
@@ -502,7 +502,7 @@ def row(document: Document, v: Value) -> list[str]:
     unit = document.unit_of(v.dimension)
 
     def one(si: float) -> str:
-        return display(si, v.dimension, unit, v.digits) if v.digits is not None else document.shown(si, v.dimension)
+        return display(si, v.dimension, unit, v.digits) if v.digits is not None else document.display(si, v.dimension)
 
     if isinstance(v.value, tuple):
         return [v.name, " … ".join(one(x) for x in v.value)]
@@ -537,9 +537,9 @@ REPEATS = {
 }  # fmt: skip
 
 
-def _made(e: Evaluation, i: str) -> str:
-    """What a relation makes together with others of the same two part_datums."""
-    resolved = e.mechanism.held.get(i) if e.mechanism is not None else None
+def _combined_joint(e: Evaluation, i: str) -> str:
+    """What a relation makes together with others of the same two parts."""
+    resolved = e.mechanism.joints.get(i) if e.mechanism is not None else None
     if resolved is None or not resolved.by:
         return ""
     names = [e.document.placed[p].name for p in (resolved.part, resolved.on)]

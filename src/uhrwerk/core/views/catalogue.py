@@ -107,12 +107,12 @@ def preview(document: Document, data: Any, build: Callable[[Recipe], Solid]) -> 
     if wrong:
         raise ValidationFailed(*((f"element.{where}", f"{elements.spoken(where)} {why}") for where, why in wrong))
     recipe = module.solid(n)
-    solid = Solid({}) if module.found else build(recipe)
+    solid = Solid({}) if module.datums_from_faces else build(recipe)
     datums = module.datums(n)
     values = [_bare(f) for f in fields_of(after, command.part.element, "element", scope)]
     return solid, {
         "solid": key(recipe), "bodies": list(solid.bodies), "derived": derived_results(after, module, n), "fields": values,
-        "datums": [datum_data(after, name, d) for name, d in datums.items()], "drawing": drawing(solid, module.drawn(n)), "volume": f"{solid.volume * 1e9:.1f} mm³",
+        "datums": [datum_data(after, name, d) for name, d in datums.items()], "drawing": drawing(solid, module.dimensions(n)), "volume": f"{solid.volume * 1e9:.1f} mm³",
     }  # fmt: skip
 
 

@@ -71,7 +71,7 @@ def _value(e: Evaluation, v: Verdict | None) -> str:
         return "not asked"
     if v.value is None:
         return {True: "holds", False: "fails", None: "no answer"}[v.holds]
-    return v.short or e.document.shown(v.value, v.dimension)
+    return v.short or e.document.display(v.value, v.dimension)
 
 
 def _heavier(was: Evaluation, now: Evaluation) -> str:
@@ -80,4 +80,4 @@ def _heavier(was: Evaluation, now: Evaluation) -> str:
     more = now.masses[WHOLE].mass - was.masses[WHOLE].mass
     if abs(more) < 5e-7:
         return ""
-    return f"{now.document.shown(abs(more), 'mass')} {'heavier' if more > 0 else 'lighter'}"
+    return f"{now.document.display(abs(more), 'mass')} {'heavier' if more > 0 else 'lighter'}"

@@ -60,7 +60,7 @@ def unit_of(e: Evaluation, run: MeasuredCurve, series: Series) -> str:
     return e.document.unit_of(run.dimension_of(series))
 
 
-def shown(e: Evaluation, run: MeasuredCurve, series: Series) -> list[float | None]:
+def display_values(e: Evaluation, run: MeasuredCurve, series: Series) -> list[float | None]:
     """A series in its unit; None where it has no value."""
     dimension, unit = run.dimension_of(series), unit_of(e, run, series)
     return [in_unit(float(v), dimension, unit) if np.isfinite(v) else None for v in run.series[series]]
@@ -69,7 +69,7 @@ def shown(e: Evaluation, run: MeasuredCurve, series: Series) -> list[float | Non
 def _series(e: Evaluation, run: MeasuredCurve, series: Series) -> SeriesShown:
     dimension, unit = run.dimension_of(series), unit_of(e, run, series)
     data: SeriesShown = {
-        "name": series, "unit": unit, "values": shown(e, run, series), "low": [], "high": [], "words": "no value",
+        "name": series, "unit": unit, "values": display_values(e, run, series), "low": [], "high": [], "words": "no value",
         "estimated": series in run.estimated,
     }  # fmt: skip
     try:
@@ -101,5 +101,5 @@ def table(e: Evaluation, chosen: Sequence[str] = ()) -> str:
     times = max((r.times for r in runs.values()), key=len, default=np.zeros(0))
     columns = [(i, r, s) for i, r in runs.items() for s in SERIES if r.dimension_of(s)]
     heads = [f"{i}{'' if s == 'value' else f' {s}'} ({unit_of(e, r, s) or '1'})" for i, r, s in columns]
-    values = [shown(e, r, s) for _, r, s in columns]
+    values = [display_values(e, r, s) for _, r, s in columns]
     return comma_separated([["time (s)", *heads], *([t, *(v[at] for v in values)] for at, t in enumerate(times))])

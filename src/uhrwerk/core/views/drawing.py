@@ -56,7 +56,7 @@ def part_drawing(e: Evaluation, placed: str) -> list[ViewDrawn]:
     part = e.document.placed[placed].part
     n = numbers(e.document.parts[part].element, e.document.scope())
     solid = e.solids.get(original_of(placed), Solid({}))
-    views = drawing(solid, [] if e.document.parts[part].steps else elements.of(n).drawn(n))
+    views = drawing(solid, [] if e.document.parts[part].steps else elements.of(n).dimensions(n))
     for view in views:
         for d in view["dimensions"]:
             d["path"] = f"parts.{part}.element.{d['path']}"

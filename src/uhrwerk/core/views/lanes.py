@@ -32,7 +32,7 @@ def coordinate_name(e: Evaluation, key: str) -> str:
     """The name of a joint, with that of the coordinate where it is not the leading one."""
     c = e.coordinates[key]
     assert e.mechanism is not None
-    name = e.mechanism.held[c.joint].name
+    name = e.mechanism.joints[c.joint].name
     return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
 
 
@@ -82,10 +82,10 @@ def _driven_ends(e: Evaluation) -> set[str]:
     assert m is not None
     ends = [[m.link_of.get(at.placed) for at in p.at] for p in document.pairs.values()]
     last = {b for _, b in ends} - {a for a, _ in ends} - {None, 0}
-    return {h.id for h in m.held.values() if m.link_of.get(h.part) in last and m.link_of.get(h.on) == 0}
+    return {h.id for h in m.joints.values() if m.link_of.get(h.part) in last and m.link_of.get(h.on) == 0}
 
 
-def _drawn(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[SegmentShown], float]:
+def _segments(e: Evaluation, i: str, unit: str, dimension: str) -> tuple[list[SegmentShown], float]:
     """The segments of a driver's programme, and where it begins, degrees; none where it is no programme."""
     driver, scope = e.document.drivers[i], e.document.scope()
     stated = getattr(driver, "segments", {})
@@ -174,7 +174,7 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
         gain = "turning acceleration" if c.turning else "acceleration"
         unit = document.unit_of(dimension)
         lane: Lane = {
-            "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.held[c.joint].path, "joint": c.joint,
+            "kind": "input" if j in drivers else "output", "id": drivers.get(j, c.joint), "path": f"drivers.{drivers[j]}" if j in drivers else e.mechanism.joints[c.joint].path, "joint": c.joint,
             "name": document.drivers[drivers[j]].name if j in drivers else coordinate_name(e, j),
             "points": [[float(t), in_unit(float(v), dimension, unit)] for t, v in zip(times, c.value[pick], strict=True)],
             "rates": [in_unit(float(v), speed, document.unit_of(speed)) for v in c.rate[pick]],
@@ -182,7 +182,7 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
             "unit": unit, "rateUnit": document.unit_of(speed), "accelerationUnit": document.unit_of(gain), "ratio": _ratio(e, c) if rank[j] == 1 else "",
         }  # fmt: skip
         if j in drivers:
-            lane["segments"], lane["begins"] = _drawn(e, drivers[j], unit, dimension)
+            lane["segments"], lane["begins"] = _segments(e, drivers[j], unit, dimension)
             lane["steady"] = hasattr(document.drivers[drivers[j]], "speed")
         out.append(lane)
     out += [

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from typing_extensions import TypedDict
 
-from uhrwerk.core.assembly.mass_properties import MassOf
+from uhrwerk.core.assembly.mass_properties import MassProperties
 from uhrwerk.core.balance import selection
 from uhrwerk.core.evaluation.values import where
 from uhrwerk.core.field import ValidationFailed
@@ -39,7 +39,7 @@ def masses(e: Evaluation, parts: Sequence[str], frame: str = "", time: float = 0
             )
     world = selection(e, parts)
     k = int(np.abs(world.times - time).argmin())
-    from_frame = world.seen_from(where(e, frame).pose) if frame else world
+    from_frame = world.in_frame(where(e, frame).pose) if frame else world
     arms = [(x.axes * x.gyration).T for x in (world.at(i) for i in range(len(world.times)))]
     return {
         "rows": [*_rows(e, from_frame.at(k)), *_over(e, from_frame.centre)], "time": float(world.times[k]),
@@ -47,8 +47,8 @@ def masses(e: Evaluation, parts: Sequence[str], frame: str = "", time: float = 0
     }  # fmt: skip
 
 
-def _rows(e: Evaluation, x: MassOf) -> list[tuple[str, str]]:
-    shown, unit = e.document.shown, e.document.unit_of("couple")
+def _rows(e: Evaluation, x: MassProperties) -> list[tuple[str, str]]:
+    shown, unit = e.document.display, e.document.unit_of("couple")
 
     def inertia(value: float) -> str:
         return display(value, "couple", unit)

@@ -51,7 +51,7 @@ def measures(document: Document, m: Mechanism, pose: Array, a: At | Place, b: At
     def tell(name: str, value: float, dimension: str) -> None:
         unit = document.units.length if dimension == "length" else "deg"
         formula = f"{in_unit(value, dimension, unit):.9g} {unit}"
-        out.append({"name": name, "value": document.shown(value, dimension), "formula": formula, "si": value})
+        out.append({"name": name, "value": document.display(value, dimension), "formula": formula, "si": value})
 
     cosine = float(np.clip(za @ zb, -1, 1))
     parallel = abs(cosine) > 1 - 1e-9

@@ -62,7 +62,7 @@ def moves(document: Document, answers: list[Answer], dimension: str) -> list[Sen
     for a in strongest[:SHOWN]:
         n, one = a.number, abs(a.slope) if a.number.unit else abs(a.slope * a.number.step)
         each = f"1 {n.unit} more" if n.unit else f"{n.step:g} more"
-        what = document.shown(one, dimension) if dimension else f"{one:.3g}"
+        what = document.display(one, dimension) if dimension else f"{one:.3g}"
         words = f"{each}: {what} {'better' if a.slope > 0 else 'worse'}"
         out.append({"path": n.path, "name": n.name, "words": words, "card": _card(document, n.path)})
     return out
@@ -75,7 +75,7 @@ def _card(document: Document, path: str) -> str:
     return next((f"placed.{i}" for i, p in document.placed.items() if p.part == key), "")
 
 
-def told(others: Iterable[Effect]) -> list[ChangedVerdict]:
+def changed_verdicts(others: Iterable[Effect]) -> list[ChangedVerdict]:
     """What becomes of requirements whose answer is another one."""
     out: list[ChangedVerdict] = []
     for e in others:
@@ -97,9 +97,9 @@ def _offer(document: Document, r: Remedy) -> RemedyShown:
     mass = (
         ""
         if abs(heavier) < LIGHT
-        else f"{document.shown(abs(heavier), 'mass')} {'heavier' if heavier > 0 else 'lighter'}"
+        else f"{document.display(abs(heavier), 'mass')} {'heavier' if heavier > 0 else 'lighter'}"
     )
     return {
         "id": " ".join(f"{c['path']}={c['after']}" for c in changes), "changes": changes, "words": r.verdict.words,
-        "breaks": bool(r.breaks), "effects": told(r.others), "mass": mass, "command": r.command.model_dump(mode="json"),
+        "breaks": bool(r.breaks), "effects": changed_verdicts(r.others), "mass": mass, "command": r.command.model_dump(mode="json"),
     }  # fmt: skip

@@ -89,7 +89,7 @@ def scene(e: Evaluation) -> list[PartShown]:
             "id": i, "name": placed.name, "part": placed.part, "element": part.element.kind,
             "material": document.materials[part.material].name, "frame": m.link_of.get(i) == 0, "isFrame": i == document.frame,
             "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
-            "mass": document.shown(e.part_mass[i], "mass") if i in e.part_mass else "",
+            "mass": document.display(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
             "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
             "faces": _faces(document, placed.part, solid), "colour": part.colour,
@@ -225,7 +225,7 @@ def _faces(document: Document, part: str, solid: Solid | None) -> dict[str, list
     """Names of faces by body; of a part that others take something from, without build steps of its own, as one list."""
     if solid is not None and any(f.name for b in solid.bodies.values() for f in b.faces):
         return {b.name: [f.name for f in b.faces] for b in solid.bodies.values()}
-    return {"": part_datums.face_names(document, part)} if part in part_datums.taken_from(document) else {}
+    return {"": part_datums.face_names(document, part)} if part in part_datums.referenced_parts(document) else {}
 
 
 def _hint(document: Document, placed: str) -> str:
@@ -239,11 +239,11 @@ def _hint(document: Document, placed: str) -> str:
         si = document.scope().value(getattr(element, element.hint), "length")
     except FormulaError:
         return ""
-    return ("⌀ " if element.hint.startswith("diameter") else "") + document.shown(si, "length")
+    return ("⌀ " if element.hint.startswith("diameter") else "") + document.display(si, "length")
 
 
 def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
-    size = f" ⌀ {document.shown(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
+    size = f" ⌀ {document.display(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = d.side or ("edge" if d.length and not d.radius else "axis") if d.kind == "axis" else d.words
     return {
         "id": name, "name": _spoken(name), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),

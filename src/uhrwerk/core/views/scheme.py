@@ -90,7 +90,7 @@ def scheme(e: Evaluation) -> Scheme:
     axes = []
     nodes: list[Node] = []
     driven = {d.joint for d in document.drivers.values()}
-    for i, joint in m.held.items():
+    for i, joint in m.joints.items():
         part = document.placed[joint.part]
         origin = poses.compose(poses.inverse(np.asarray(m.links[joint.b].local[joint.part])), joint.frame_b)
         z = poses.rotate(origin[3:], np.array([0.0, 0, 1]))
@@ -109,7 +109,7 @@ def scheme(e: Evaluation) -> Scheme:
     u = u / np.linalg.norm(u) if np.linalg.norm(u) > 0.1 else np.array([1.0, 0, 0])
     for n_ in nodes:
         n_["first"] = _first(e, n_)
-        n_["sense"] = _sense(e, n_, normal, m.held[n_["id"]].part, at)
+        n_["sense"] = _sense(e, n_, normal, m.joints[n_["id"]].part, at)
     links: list[LinkShown] = [
         {
             "index": k,
@@ -120,7 +120,7 @@ def scheme(e: Evaluation) -> Scheme:
         for k, link in enumerate(m.links)
     ]
     meshing = sum(r.owner.startswith("pairs.") for r in m.rows)
-    tied = {frozenset((h.a, h.b)) for h in m.held.values() if h.kind not in ("slot", "arc_slot")}
+    tied = {frozenset((h.a, h.b)) for h in m.joints.values() if h.kind not in ("slot", "arc_slot")}
     tied |= {frozenset((r.a, r.b)) for r in m.rows if r.owner.startswith("relations.")}
     loops = max(0, len(tied) + meshing - (len(m.links) - 1 - len({m.link_of[p] for p in m.loose})))
     return {

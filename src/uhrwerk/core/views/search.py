@@ -40,7 +40,7 @@ def search(document: Document, s: Search, state: str) -> SearchShown:
     best = s.best
     return {
         "state": state, "words": s.words, "names": [r.number.name for r in s.ranges],
-        "steps": [_shown(document, dimension, x, None if c is None else (c - low) / ((high - low) or 1.0)) for x, c in zip(steps, costs, strict=True)],
+        "steps": [_step(document, dimension, x, None if c is None else (c - low) / ((high - low) or 1.0)) for x, c in zip(steps, costs, strict=True)],
         "best": None if best is None else best.number, "rounded": None if s.rounded is None else s.rounded.number,
     }  # fmt: skip
 
@@ -50,8 +50,8 @@ def _height(s: Search, value: float) -> float:
     return log10(max(abs(value - s.goal.to), 1e-12)) if s.goal.way == "equal" else s.goal.cost(value)
 
 
-def _shown(document: Document, dimension: str, x: SearchStep, high: float | None) -> SearchStepShown:
-    value = "" if x.value is None else document.shown(x.value, dimension, 5) if dimension else f"{x.value:.6g}"
+def _step(document: Document, dimension: str, x: SearchStep, high: float | None) -> SearchStepShown:
+    value = "" if x.value is None else document.display(x.value, dimension, 5) if dimension else f"{x.value:.6g}"
     texts = [_short(t) for t in x.texts]
     return {
         "number": x.number,

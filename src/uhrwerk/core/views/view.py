@@ -203,7 +203,7 @@ def tile(document: Document, v: Verdict) -> Tile:
     """A verdict as its tile shows it."""
     dimension = v.dimension or "number"
     top = reach(v)
-    value = "" if v.value is None else v.short or document.shown(v.value, dimension)
+    value = "" if v.value is None else v.short or document.display(v.value, dimension)
     sign, counted = {">=": "≥", "<=": "≤"}.get(v.sense, ""), v.dimension == "number" and v.limit == 0
     limit = f"{sign} {document.limit(v.limit, dimension)}" if sign and v.limit is not None and not counted else ""
     fill = 0.0 if v.value is None else float(v.value == 0) if counted else min(1.0, abs(v.value) / top)
@@ -211,7 +211,7 @@ def tile(document: Document, v: Verdict) -> Tile:
     data |= {
         "valueText": value, "limitText": limit, "shownUnit": document.unit_of(dimension), "fill": fill,
         "mark": 0.0 if v.limit is None or counted else min(1.0, abs(v.limit) / top),
-        "errorText": document.shown(v.error, "length", 4) if v.dimension == "length" and v.error > UNSEEN else "",
+        "errorText": document.display(v.error, "length", 4) if v.dimension == "length" and v.error > UNSEEN else "",
         "bodies": list(v.parts), "parts": [p.split("/")[0] for p in v.parts],
     }  # type: ignore[typeddict-item]  # fmt: skip
     return data
@@ -226,7 +226,7 @@ def view(e: Evaluation) -> View:
     )
     mob, shown = e.mobility, cards(e)
     masses: list[Mass] = [
-        {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": document.shown(x.mass, "mass"),
+        {"id": i, "name": {"whole": "The whole", "moving": "What moves"}.get(i) or document.groups[i].name, "mass": document.display(x.mass, "mass"),
          "centre": [display(float(c), "length", document.units.length) for c in x.centre]}
         for i, x in e.masses.items()
     ]  # fmt: skip
@@ -270,7 +270,7 @@ def _range(e: Evaluation, i: str) -> str:
         return "no value"
     if np.isinf(x.low) or np.isinf(x.high):
         return "no bound"
-    return f"{e.document.shown(x.low, curve.dimension).split()[0]} … {e.document.shown(x.high, curve.dimension)}"
+    return f"{e.document.display(x.low, curve.dimension).split()[0]} … {e.document.display(x.high, curve.dimension)}"
 
 
 def _short(driver: Driver) -> str:
@@ -285,7 +285,7 @@ def _driveable(e: Evaluation) -> list[Driveable]:
         return []
     document, out = e.document, list[Driveable]()
     driven = {d.joint for d in document.drivers.values()}
-    joints = [h for h in e.mechanism.held.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
+    joints = [h for h in e.mechanism.joints.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]
     for h in sorted(joints, key=lambda h: h.on != document.frame):
         turning, sliding = ("turn" in h.coordinates), ("slide" in h.coordinates)
         limits = {n: (a, b) for n, a, b in h.limits}

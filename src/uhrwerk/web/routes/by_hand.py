@@ -10,7 +10,7 @@ from uhrwerk.core.edit.drag_session import swing
 from uhrwerk.core.evaluation.evaluator import Evaluation
 from uhrwerk.web.drag_socket import hold_over
 from uhrwerk.web.routes.results import BLOCK
-from uhrwerk.web.services import PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, ServicesOfCall, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["by hand"])
 
@@ -21,15 +21,15 @@ router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", ta
     dependencies=[Depends(evaluated)],
     responses={200: {"content": BLOCK}},
 )
-def freedom(desk: TheDesk, mechanism: str, revision: PathNumber, number: PathNumber) -> Response:
-    block = views.block_of(swing(desk.result(mechanism, revision), number))
+def freedom(services: ServicesOfCall, mechanism: str, revision: PathNumber, number: PathNumber) -> Response:
+    block = views.block_of(swing(services.result(mechanism, revision), number))
     return Response(block, media_type="application/octet-stream")
 
 
 @router.websocket("/hold")
-async def hold(socket: WebSocket, desk: TheDesk, mechanism: str, revision: PathNumber) -> None:
+async def hold(socket: WebSocket, services: ServicesOfCall, mechanism: str, revision: PathNumber) -> None:
     async def result() -> Evaluation:
-        await evaluated(desk, mechanism, revision)
-        return await run_in_threadpool(desk.result, mechanism, revision)
+        await evaluated(services, mechanism, revision)
+        return await run_in_threadpool(services.result, mechanism, revision)
 
-    await hold_over(socket, result, desk.evaluator)
+    await hold_over(socket, result, services.evaluator)

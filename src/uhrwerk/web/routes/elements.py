@@ -9,7 +9,7 @@ from uhrwerk.core import views
 from uhrwerk.core.document import Document
 from uhrwerk.store import Missing
 from uhrwerk.web.routes.results import BLOCK
-from uhrwerk.web.services import RequestBody, TheDesk
+from uhrwerk.web.services import RequestBody, ServicesOfCall
 
 router = APIRouter(prefix="/api/elements", tags=["elements"])
 
@@ -25,10 +25,10 @@ def elements() -> list[views.Entry]:
 
 
 @router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
-def preview(desk: TheDesk, body: ElementRequest) -> views.Preview:
-    document = desk.store.current(body.mechanism).document if body.mechanism else Document(name="preview")
-    solid, words = views.preview(document, body.element, desk.evaluator.workshop.build)
-    desk.keep_preview(words["solid"], solid)
+def preview(services: ServicesOfCall, body: ElementRequest) -> views.Preview:
+    document = services.store.current(body.mechanism).document if body.mechanism else Document(name="preview")
+    solid, words = views.preview(document, body.element, services.evaluator.kernel_pool.build)
+    services.keep_preview(words["solid"], solid)
     return words
 
 
@@ -37,8 +37,8 @@ def preview(desk: TheDesk, body: ElementRequest) -> views.Preview:
     summary="Triangles and edges of a previewed body, binary",
     responses={200: {"content": BLOCK}},
 )
-def preview_solid(desk: TheDesk, key: str, body: str) -> Response:
-    solid = desk.previews.get(key)
+def preview_solid(services: ServicesOfCall, key: str, body: str) -> Response:
+    solid = services.previews.get(key)
     if solid is None or body not in solid.bodies:
         raise Missing("There is no such preview any more.")
     return Response(views.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")

@@ -11,9 +11,9 @@ from uhrwerk.core import views
 from uhrwerk.core.document import schema
 from uhrwerk.core.edit.copy_paste import Included, included
 from uhrwerk.core.edit.replace import Replaced, replaced
-from uhrwerk.core.exchange import Chosen, told, written
+from uhrwerk.core.exchange import Chosen, imported_document, written
 from uhrwerk.web.routes.results import BLOCK
-from uhrwerk.web.services import State, TheDesk
+from uhrwerk.web.services import ServicesOfCall, State
 
 router = APIRouter(prefix="/api", tags=["document"])
 
@@ -35,9 +35,9 @@ class ImportResult(Included):
     summary="Puts the mechanism or the parts in a file on the shelf; the format by its suffix",
     openapi_extra=FILE,
 )
-async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "") -> State:
-    document = await run_in_threadpool(told, name, await request.body(), unit)
-    return State.of(desk.store.current(desk.store.create(document)))
+async def read_file(request: Request, services: ServicesOfCall, name: str, unit: Unit = "") -> State:
+    document = await run_in_threadpool(imported_document, name, await request.body(), unit)
+    return State.of(services.store.current(services.store.create(document)))
 
 
 @router.post(
@@ -45,12 +45,14 @@ async def read_file(request: Request, desk: TheDesk, name: str, unit: Unit = "")
     summary="The command that includes the parts in a file, beside what is there",
     openapi_extra=FILE,
 )
-async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, unit: Unit = "") -> ImportResult:
+async def take_file(
+    request: Request, services: ServicesOfCall, mechanism: str, name: str, unit: Unit = ""
+) -> ImportResult:
     data = await request.body()
 
     def found() -> ImportResult:
-        other = told(name, data, unit)
-        one = included(desk.store.current(mechanism).document, other, desk.box)
+        other = imported_document(name, data, unit)
+        one = included(services.store.current(mechanism).document, other, services.box)
         return ImportResult(command=one.command, selected=one.selected, said=other.note)
 
     return await run_in_threadpool(found)
@@ -62,12 +64,12 @@ async def take_file(request: Request, desk: TheDesk, mechanism: str, name: str, 
     openapi_extra=FILE,
 )
 async def replace_file(
-    request: Request, desk: TheDesk, mechanism: str, part: str, name: str, unit: Unit = ""
+    request: Request, services: ServicesOfCall, mechanism: str, part: str, name: str, unit: Unit = ""
 ) -> Replaced:
     data = await request.body()
 
     def found() -> Replaced:
-        return replaced(desk.store.current(mechanism).document, part, told(name, data, unit))
+        return replaced(services.store.current(mechanism).document, part, imported_document(name, data, unit))
 
     return await run_in_threadpool(found)
 
@@ -78,13 +80,13 @@ async def replace_file(
     responses={200: {"content": BLOCK}},
 )
 def write_file(
-    desk: TheDesk,
+    services: ServicesOfCall,
     mechanism: str,
     name: str,
     part: Annotated[str, Query(max_length=80, description="one placed part alone, in its own frame")] = "",
     time: Annotated[float, Query(ge=0, description="moment of the cycle, s")] = 0.0,
 ) -> Response:
-    result = desk.result(mechanism, desk.store.current(mechanism).revision)
+    result = services.result(mechanism, services.store.current(mechanism).revision)
     data, format = written(name, result, Chosen(part, time))
     return Response(data, media_type=format.media_type, headers={"content-disposition": "attachment"})
 

@@ -17,12 +17,12 @@ from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.nearest_gap import PULLED, nearest
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.solve_offset import OffsetForGap, seated
-from uhrwerk.core.exchange import told
+from uhrwerk.core.exchange import imported_document
 from uhrwerk.core.joints import At
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import FormulaError, in_unit
 from uhrwerk.web.routes.revisions import ChangeRequest, OnRevision
-from uhrwerk.web.services import RequestBody, State, TheDesk
+from uhrwerk.web.services import RequestBody, ServicesOfCall, State
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["joining"])
 
@@ -39,13 +39,13 @@ class OffsetRequest(RequestBody):
 
 
 @router.post("/candidates", summary="What may join two datums")
-def candidates(desk: TheDesk, mechanism: str, body: TwoDatums) -> list[join.JoinOption]:
-    return join.candidates(desk.store.current(mechanism).document, body.a, body.b)
+def candidates(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[join.JoinOption]:
+    return join.candidates(services.store.current(mechanism).document, body.a, body.b)
 
 
 @router.post("/try", summary="Where every part would go, without doing it")
-def try_out(desk: TheDesk, mechanism: str, body: ChangeRequest) -> join.JoinPreview:
-    return join.tried(desk.store.current(mechanism).document, parse(body.command))
+def try_out(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> join.JoinPreview:
+    return join.tried(services.store.current(mechanism).document, parse(body.command))
 
 
 class GrowthBody(RequestBody):
@@ -72,8 +72,8 @@ class PullResult(BaseModel):
 
 
 @router.post("/pull", summary="How far a face must be pulled until its part keeps a gap from its nearest neighbour")
-def pull(desk: TheDesk, mechanism: str, body: PullRequest) -> PullResult:
-    document = desk.store.current(mechanism).document
+def pull(services: ServicesOfCall, mechanism: str, body: PullRequest) -> PullResult:
+    document = services.store.current(mechanism).document
     unit = document.units.length
     try:
         wanted = document.scope().value(body.gap, "length")
@@ -85,7 +85,7 @@ def pull(desk: TheDesk, mechanism: str, body: PullRequest) -> PullResult:
         (one,) = sprouts(document, body.at, body.id, {**body.asked, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
-    by = to_gap(document, body.at.placed, command, wanted, first, desk.evaluator, body.against, body.cycle)
+    by = to_gap(document, body.at.placed, command, wanted, first, services.evaluator, body.against, body.cycle)
     return PullResult(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
 
 
@@ -104,13 +104,13 @@ class GhostPose(BaseModel):
 
 
 @router.post("/grow", summary="What grows on a datum, each with the one command that makes, places and joins it")
-def grow(desk: TheDesk, mechanism: str, body: GrowthBody) -> list[Sprout]:
-    return sprouts(desk.store.current(mechanism).document, body.at, body.id, body.asked)
+def grow(services: ServicesOfCall, mechanism: str, body: GrowthBody) -> list[Sprout]:
+    return sprouts(services.store.current(mechanism).document, body.at, body.id, body.asked)
 
 
 @router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
-def ghosts(desk: TheDesk, mechanism: str, body: ChangeRequest) -> list[GhostPose]:
-    document = desk.store.current(mechanism).document
+def ghosts(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> list[GhostPose]:
+    document = services.store.current(mechanism).document
     command = parse(body.command)
     after = accept(document, command)
     with part_datums.roughly(PULLED):
@@ -128,16 +128,16 @@ def ghosts(desk: TheDesk, mechanism: str, body: ChangeRequest) -> list[GhostPose
             not part.steps and not getattr(part.element, "part", "") and part.element.kind in ("blank", "like")
         ):  # nothing yet
             continue
-        key, solid = desk.evaluator.solid_of(after, i, PULLED if i in changed else None)
+        key, solid = services.evaluator.solid_of(after, i, PULLED if i in changed else None)
         if solid.failed is not None:
             step, why = solid.failed
             raise ValidationFailed(
                 (f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}")
             )
-        desk.keep_preview(key, solid)
+        services.keep_preview(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])
-        near = nearest(after, i, stand, desk.evaluator) if i in changed else None
+        near = nearest(after, i, stand, services.evaluator) if i in changed else None
         out.append(GhostPose(
             near="" if near is None else near.words,
             id=i, name=placed.name, element=element, solid=key, bodies=list(solid.bodies), pose=stand[i],
@@ -156,35 +156,35 @@ class IncludeRequest(OnRevision):
 
 
 @router.post("/piece", summary="Parts with what joins them and all that they use, as a mechanism of their own")
-def take_piece(desk: TheDesk, mechanism: str, body: PieceRequest) -> Document:
-    return piece(desk.store.current(mechanism).document, body.parts)
+def take_piece(services: ServicesOfCall, mechanism: str, body: PieceRequest) -> Document:
+    return piece(services.store.current(mechanism).document, body.parts)
 
 
 @router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
-def include(desk: TheDesk, mechanism: str, body: IncludeRequest) -> Included:
-    document = desk.store.current(mechanism).document
+def include(services: ServicesOfCall, mechanism: str, body: IncludeRequest) -> Included:
+    document = services.store.current(mechanism).document
     other = (
-        desk.store.current(body.mechanism).document
+        services.store.current(body.mechanism).document
         if body.document is None
-        else told("document.json", json.dumps(body.document).encode())
+        else imported_document("document.json", json.dumps(body.document).encode())
     )
-    inclusion = included(document, other, desk.box)
+    inclusion = included(document, other, services.box)
     accept(document, parse(inclusion.command))
     return inclusion
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap is as asked")
-def seat(desk: TheDesk, mechanism: str, body: OffsetRequest) -> OffsetForGap:
-    return seated(desk.store.current(mechanism).document, desk.evaluator, body.joint, body.against, body.gap)
+def seat(services: ServicesOfCall, mechanism: str, body: OffsetRequest) -> OffsetForGap:
+    return seated(services.store.current(mechanism).document, services.evaluator, body.joint, body.against, body.gap)
 
 
 @router.post("/measure", summary="Distance and angle of two datums")
-def measure(desk: TheDesk, mechanism: str, body: TwoDatums) -> list[views.Measure]:
-    return views.measured(desk.store.current(mechanism).document, body.a, body.b)
+def measure(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[views.Measure]:
+    return views.measured(services.store.current(mechanism).document, body.a, body.b)
 
 
 @router.post("/other-mode", summary="Assembles the mechanism the other way")
-def other_mode(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
-    before = desk.store.at(mechanism, body.revision).document
+def other_mode(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
+    before = services.store.at(mechanism, body.revision).document
     command = join.other_mode(before)
-    return State.of(desk.store.change(mechanism, body.revision, accept(before, command), command))
+    return State.of(services.store.change(mechanism, body.revision, accept(before, command), command))

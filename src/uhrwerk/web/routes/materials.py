@@ -9,9 +9,9 @@ from pydantic import BaseModel
 
 from uhrwerk.core.document import Document, ValidationFailed, new_id
 from uhrwerk.core.document.material import Material, library
-from uhrwerk.core.field import formulas, meant, solve_field
+from uhrwerk.core.field import evaluated, formulas, solve_field
 from uhrwerk.core.quantity import FormulaError
-from uhrwerk.web.services import TheDesk
+from uhrwerk.web.services import ServicesOfCall
 
 router = APIRouter(prefix="/api/materials", tags=["materials"])
 
@@ -25,39 +25,41 @@ class ListedMaterial(BaseModel):
     shown: dict[str, str]
 
 
-def shown(materials: Mapping[str, Material], own: bool = False) -> list[ListedMaterial]:
+def listed(materials: Mapping[str, Material], own: bool = False) -> list[ListedMaterial]:
     document, out = Document(name="materials"), []
     for i, m in materials.items():
-        words = {path: document.shown(*meant(text, mark, document.scope())) for path, text, mark in formulas(m) if text}
+        words = {
+            path: document.display(*evaluated(text, mark, document.scope())) for path, text, mark in formulas(m) if text
+        }
         out.append(ListedMaterial(id=i, own=own, material=m, shown=words))
     return out
 
 
 @router.get("", summary="Materials that may be taken: one's own first")
-def materials(desk: TheDesk) -> list[ListedMaterial]:
-    return [*shown(desk.store.materials(), own=True), *shown(library())]
+def materials(services: ServicesOfCall) -> list[ListedMaterial]:
+    return [*listed(services.store.materials(), own=True), *listed(library())]
 
 
 @router.post("", status_code=201, summary="A new material of one's own, for all mechanisms")
-def add(desk: TheDesk, material: Material) -> ListedMaterial:
+def add(services: ServicesOfCall, material: Material) -> ListedMaterial:
     _checked(material)
-    key = new_id(material.name, {**desk.store.materials(), **library()})
-    desk.store.keep_material(key, material)
-    return shown({key: material}, own=True)[0]
+    key = new_id(material.name, {**services.store.materials(), **library()})
+    services.store.keep_material(key, material)
+    return listed({key: material}, own=True)[0]
 
 
 @router.put("/{key}", summary="Changes a material of one's own; mechanisms that took it keep what they took")
-def change(desk: TheDesk, key: str, material: Material) -> ListedMaterial:
+def change(services: ServicesOfCall, key: str, material: Material) -> ListedMaterial:
     _checked(material)
-    if key not in desk.store.materials():
+    if key not in services.store.materials():
         raise ValidationFailed(("id", f"there is no material {key!r} of one's own"))
-    desk.store.keep_material(key, material)
-    return shown({key: material}, own=True)[0]
+    services.store.keep_material(key, material)
+    return listed({key: material}, own=True)[0]
 
 
 @router.delete("/{key}", status_code=204, summary="Forgets a material of one's own")
-def remove(desk: TheDesk, key: str) -> Response:
-    desk.store.drop_material(key)
+def remove(services: ServicesOfCall, key: str) -> Response:
+    services.store.drop_material(key)
     return Response(status_code=204)
 
 

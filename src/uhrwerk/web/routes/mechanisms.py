@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field, JsonValue
 
 from uhrwerk.core.document import Document, ValidationFailed, write
 from uhrwerk.core.edit.new_document import fresh
-from uhrwerk.core.exchange import told
-from uhrwerk.web.services import RequestBody, State, TheDesk
+from uhrwerk.core.exchange import imported_document
+from uhrwerk.web.services import RequestBody, ServicesOfCall, State
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
 
@@ -31,33 +31,33 @@ class OnShelf(BaseModel):
 
 
 @router.get("", summary="The shelf")
-def mechanisms(desk: TheDesk) -> list[OnShelf]:
-    return [OnShelf(id=m.id, name=m.name, revision=r.number, changed=r.time) for m, r, _ in desk.store.shelf()]
+def mechanisms(services: ServicesOfCall) -> list[OnShelf]:
+    return [OnShelf(id=m.id, name=m.name, revision=r.number, changed=r.time) for m, r, _ in services.store.shelf()]
 
 
 @router.post("", status_code=201, summary="Puts a mechanism on the shelf")
-def create(desk: TheDesk, body: NewMechanism) -> State:
+def create(services: ServicesOfCall, body: NewMechanism) -> State:
     if not body.name.strip():
         raise ValidationFailed(("name", "give the mechanism a name"))
     document = fresh(body.name)
     if body.document is not None:  # it may have come from anywhere
-        document = told("document.json", json.dumps(body.document).encode())
-    return State.of(desk.store.current(desk.store.create(document)))
+        document = imported_document("document.json", json.dumps(body.document).encode())
+    return State.of(services.store.current(services.store.create(document)))
 
 
 @router.get("/{mechanism}", summary="The revision in force")
-def current(desk: TheDesk, mechanism: str) -> State:
-    return State.of(desk.store.current(mechanism))
+def current(services: ServicesOfCall, mechanism: str) -> State:
+    return State.of(services.store.current(mechanism))
 
 
 @router.delete("/{mechanism}", status_code=204, summary="Takes a mechanism off the shelf, with all revisions")
-def remove(desk: TheDesk, mechanism: str) -> Response:
-    desk.store.remove(mechanism)
+def remove(services: ServicesOfCall, mechanism: str) -> Response:
+    services.store.remove(mechanism)
     return Response(status_code=204)
 
 
 @router.get("/{mechanism}/document", summary="The document as a file", response_model=Document)
-def document(desk: TheDesk, mechanism: str) -> Response:
+def document(services: ServicesOfCall, mechanism: str) -> Response:
     headers = {"content-disposition": f'attachment; filename="{mechanism}.json"'}
-    text = write(desk.store.current(mechanism).document)
+    text = write(services.store.current(mechanism).document)
     return Response(text, media_type="application/json", headers=headers)

@@ -8,31 +8,31 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 from uhrwerk.core.document.material import library
 from uhrwerk.core.exchange import FORMATS
 from uhrwerk.web.pages import SHIPPED, templates
-from uhrwerk.web.routes.materials import shown
-from uhrwerk.web.services import TheDesk
+from uhrwerk.web.routes.materials import listed
+from uhrwerk.web.services import ServicesOfCall
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 
 
 @router.get("/")
-def shelf_page(request: Request, desk: TheDesk) -> Response:
-    rows = desk.store.shelf()
-    sketches = desk.sketches.of([r for _, r, _ in rows])
+def shelf_page(request: Request, services: ServicesOfCall) -> Response:
+    rows = services.store.shelf()
+    sketches = services.sketches.of([r for _, r, _ in rows])
     readable = ",".join(f.suffix for f in FORMATS.values() if f.reads)
     return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches, "readable": readable})
 
 
 @router.get("/mechanisms/{mechanism}")
-def workspace_page(request: Request, desk: TheDesk, mechanism: str) -> Response:
-    name = desk.store.current(mechanism).document.name
+def workspace_page(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
+    name = services.store.current(mechanism).document.name
     written = [f for f in FORMATS.values() if f.write is not None]
     data = {"mechanism": mechanism, "name": name, "formats": written}
     return templates.TemplateResponse(request, "workspace.html", data)
 
 
 @router.get("/materials")
-def materials_page(request: Request, desk: TheDesk) -> Response:
-    data = {"library": shown(library()), "own": shown(desk.store.materials())}
+def materials_page(request: Request, services: ServicesOfCall) -> Response:
+    data = {"library": listed(library()), "own": listed(services.store.materials())}
     return templates.TemplateResponse(request, "materials.html", data)
 
 

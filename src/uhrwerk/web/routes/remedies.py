@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from uhrwerk.core import views
 from uhrwerk.store import Missing
-from uhrwerk.web.services import PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, ServicesOfCall, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["revisions"])
 
@@ -27,11 +27,11 @@ class RemediesAnswer(BaseModel):
     summary="Changes that make a requirement hold; asked again until it is done",
     dependencies=[Depends(evaluated)],
 )
-def remedies(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> RemediesAnswer:
-    e = desk.result(mechanism, revision)
+def remedies(services: ServicesOfCall, mechanism: str, revision: PathNumber, requirement: str) -> RemediesAnswer:
+    e = services.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
-    search = desk.mending.search(mechanism, revision, requirement, e)
+    search = services.remedy_jobs.search(mechanism, revision, requirement, e)
     search.done.wait(0.2)
     answer = views.offers(search.document, search.offers)
     moves = views.moves(search.document, search.answers, e.verdicts[requirement].dimension)

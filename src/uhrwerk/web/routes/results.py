@@ -15,7 +15,7 @@ from uhrwerk.core.evaluation.values import values, where
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.store import Missing
 from uhrwerk.web.errors import Error, answer
-from uhrwerk.web.services import PathNumber, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, ServicesOfCall, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 #: calls that wait for the evaluation
@@ -52,8 +52,8 @@ class FrameValues(BaseModel):
         422: {"model": Error},
     },
 )
-def view(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    job = desk.job(mechanism, revision)
+def view(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    job = services.job(mechanism, revision)
     if not job.done.wait(0.3):
         return JSONResponse({"words": job.words, "fraction": job.fraction}, status_code=202)
     if job.result is None:
@@ -62,8 +62,8 @@ def view(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
 
 
 @router.delete("/view", status_code=204, summary="Stops a running evaluation")
-def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    desk.work.cancel(mechanism, revision)
+def stop(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    services.jobs.cancel(mechanism, revision)
     return Response(status_code=204)
 
 
@@ -72,8 +72,8 @@ def stop(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     summary="Every number by the path it belongs to, in SI units: derived sizes, pairs, masses, coordinates, verdicts",
     response_model=dict[str, dict[str, KnownValue]],
 )
-def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    known = values(desk.result(mechanism, revision))
+def every_value(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    known = values(services.result(mechanism, revision))
     return JSONResponse({path: {v.name: v.data() for v in own} for path, own in known.items()})
 
 
@@ -82,14 +82,14 @@ def every_value(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response
     summary="Where a part, or a datum of it (part.datum), is at every frame",
     response_model=dict[str, FrameValues],
 )
-def place(desk: TheDesk, mechanism: str, revision: PathNumber, name: str) -> Response:
-    trajectory = where(desk.result(mechanism, revision), name)
+def place(services: ServicesOfCall, mechanism: str, revision: PathNumber, name: str) -> Response:
+    trajectory = where(services.result(mechanism, revision), name)
     return JSONResponse({"time": {"unit": "s", "values": trajectory.times.tolist()}} | trajectory.data())
 
 
 @waiting.get("/poses", summary="Poses of one cycle as one binary block", responses={200: {"content": BLOCK}})
-def pose_block(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    return Response(views.pose_block(desk.result(mechanism, revision)), media_type="application/octet-stream")
+def pose_block(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    return Response(views.pose_block(services.result(mechanism, revision)), media_type="application/octet-stream")
 
 
 @waiting.get(
@@ -97,9 +97,9 @@ def pose_block(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
     response_model=list[views.Lane],
 )
-def lanes(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    e = desk.result(mechanism, revision)
-    return JSONResponse(views.lanes(e, {i: desk.evaluator.curve(e, i) for i in e.verdicts}))
+def lanes(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    e = services.result(mechanism, revision)
+    return JSONResponse(views.lanes(e, {i: services.evaluator.curve(e, i) for i in e.verdicts}))
 
 
 @waiting.get(
@@ -107,9 +107,9 @@ def lanes(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     summary="Curves over the cycle: values, rates, accelerations and jerks in shown units, extremes, paths of points",
     response_model=list[views.CurveShown],
 )
-def curves(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
+def curves(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
     """The motion alone is computed for it where the revision is not evaluated."""
-    return JSONResponse(views.curves(desk.moved(mechanism, revision)))
+    return JSONResponse(views.curves(services.moved(mechanism, revision)))
 
 
 @waiting.get(
@@ -117,8 +117,8 @@ def curves(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
     response_model=views.Balance,
 )
-def balance(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
-    return JSONResponse(views.balance(desk.result(mechanism, revision)))
+def balance(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
+    return JSONResponse(views.balance(services.result(mechanism, revision)))
 
 
 @waiting.get(
@@ -127,7 +127,7 @@ def balance(desk: TheDesk, mechanism: str, revision: PathNumber) -> Response:
     response_model=views.MassesShown,
 )
 def masses(
-    desk: TheDesk,
+    services: ServicesOfCall,
     mechanism: str,
     revision: PathNumber,
     parts: str = "",
@@ -136,7 +136,7 @@ def masses(
 ) -> Response:
     """`parts` are ids of placed parts with commas between; `frame` is one, or a datum of one (part.datum)."""
     chosen = [p for p in parts.split(",") if p]
-    return JSONResponse(views.masses(desk.result(mechanism, revision), chosen, frame, time))
+    return JSONResponse(views.masses(services.result(mechanism, revision), chosen, frame, time))
 
 
 @waiting.get(
@@ -145,7 +145,7 @@ def masses(
     response_model=views.Corrected,
 )
 def corrections(
-    desk: TheDesk,
+    services: ServicesOfCall,
     mechanism: str,
     revision: PathNumber,
     joint: str,
@@ -153,7 +153,9 @@ def corrections(
     at: Annotated[int, Query(ge=0, le=50)] = 0,
 ) -> Response:
     """One way after the other, by its count."""
-    return JSONResponse(views.corrected(desk.result(mechanism, revision), joint, form, at, desk.evaluator.evaluate))
+    return JSONResponse(
+        views.corrected(services.result(mechanism, revision), joint, form, at, services.evaluator.evaluate)
+    )
 
 
 @waiting.get(
@@ -161,8 +163,8 @@ def corrections(
     summary="The same as comma-separated values",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
 )
-def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "") -> Response:
-    e = desk.moved(mechanism, revision)
+def curve_table(services: ServicesOfCall, mechanism: str, revision: PathNumber, of: str = "") -> Response:
+    e = services.moved(mechanism, revision)
     chosen = [i for i in of.split(",") if i]
     if any(i not in e.document.curves for i in chosen):
         raise Missing("There is no such curve.")
@@ -175,11 +177,13 @@ def curve_table(desk: TheDesk, mechanism: str, revision: PathNumber, of: str = "
     summary="The way of a cutter's centre round a cam, as DXF or CSV; the part is the name, the format its suffix",
     responses={200: {"content": BLOCK}, 422: {"model": Error}},
 )
-def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diameter: str = "10 mm") -> Response:
+def cutter(
+    services: ServicesOfCall, mechanism: str, revision: PathNumber, name: str, diameter: str = "10 mm"
+) -> Response:
     placed, _, suffix = name.rpartition(".")
     if suffix not in ("dxf", "csv"):
         raise ValidationFailed(("name", "the way of a cutter is written as .dxf or .csv"))
-    way = cutter_path(desk.store.document(mechanism, revision), placed, diameter)
+    way = cutter_path(services.store.document(mechanism, revision), placed, diameter)
     head = {"content-disposition": f'attachment; filename="{placed}-cutter.{suffix}"'}
     if suffix == "csv":
         return Response(as_table(way), media_type="text/csv; charset=utf-8", headers=head)
@@ -191,8 +195,8 @@ def cutter(desk: TheDesk, mechanism: str, revision: PathNumber, name: str, diame
     summary="The line drawing of a part with its dimensions, by the paths of their fields",
     response_model=list[views.ViewDrawn],
 )
-def drawing(desk: TheDesk, mechanism: str, revision: PathNumber, placed: str) -> Response:
-    e = desk.result(mechanism, revision)
+def drawing(services: ServicesOfCall, mechanism: str, revision: PathNumber, placed: str) -> Response:
+    e = services.result(mechanism, revision)
     if placed not in e.document.placed:
         raise Missing("There is no such part.")
     return JSONResponse(views.part_drawing(e, placed))
@@ -203,11 +207,11 @@ def drawing(desk: TheDesk, mechanism: str, revision: PathNumber, placed: str) ->
     summary="What the two bodies that decided a requirement share at its worst moment, as triangles and edges, binary",
     responses={200: {"content": BLOCK}},
 )
-def shared(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Response:
-    e = desk.result(mechanism, revision)
+def shared(services: ServicesOfCall, mechanism: str, revision: PathNumber, requirement: str) -> Response:
+    e = services.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
-    block = views.shared_block(*desk.evaluator.shared(e, requirement))
+    block = views.shared_block(*services.evaluator.shared(e, requirement))
     return Response(block, media_type="application/octet-stream")
 
 
@@ -215,10 +219,16 @@ def shared(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str
     "/solids/{placed}/{body}", summary="Triangles and edges of a body, binary", responses={200: {"content": BLOCK}}
 )
 def solid(
-    desk: TheDesk, request: Request, mechanism: str, revision: PathNumber, placed: str, body: str, rough: bool = False
+    services: ServicesOfCall,
+    request: Request,
+    mechanism: str,
+    revision: PathNumber,
+    placed: str,
+    body: str,
+    rough: bool = False,
 ) -> Response:
     """With `rough`, in fewer triangles, without faces. What a browser keeps of it is known by what is in it."""
-    e = desk.result(mechanism, revision)
+    e = services.result(mechanism, revision)
     if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
         raise Missing("There is no such body.")
     one = e.solids[placed].bodies[body]

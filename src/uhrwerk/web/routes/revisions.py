@@ -12,7 +12,7 @@ from uhrwerk.core.document import SeveralCommands, parse
 from uhrwerk.core.edit import held_together, join
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.store.tables import Result, Revision
-from uhrwerk.web.services import PathNumber, RequestBody, State, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, ServicesOfCall, State, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["revisions"])
 
@@ -74,43 +74,43 @@ class RevisionSummary(BaseModel):
 
 
 @router.post("/commands", summary="One change, as a new revision")
-def change(desk: TheDesk, mechanism: str, body: ChangeRequest) -> State:
+def change(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> State:
     command = parse(body.command)
-    before = desk.store.at(mechanism, body.revision).document
+    before = services.store.at(mechanism, body.revision).document
     if body.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
         command = join.joined(before, command)
     after = accept(before, command)
     held_together.check(before, after, command)
-    return State.of(desk.store.change(mechanism, body.revision, after, command))
+    return State.of(services.store.change(mechanism, body.revision, after, command))
 
 
 @router.post("/undo", summary="Back to the revision before")
-def undo(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
-    return State.of(desk.store.undo(mechanism, body.revision))
+def undo(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
+    return State.of(services.store.undo(mechanism, body.revision))
 
 
 @router.post("/redo", summary="Forward again")
-def redo(desk: TheDesk, mechanism: str, body: OnRevision) -> State:
-    return State.of(desk.store.redo(mechanism, body.revision))
+def redo(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
+    return State.of(services.store.redo(mechanism, body.revision))
 
 
 @router.post("/back", summary="An earlier revision in force again, as a new one")
-def back(desk: TheDesk, mechanism: str, body: RestoreRequest) -> State:
-    after = desk.store.document(mechanism, body.to)
+def back(services: ServicesOfCall, mechanism: str, body: RestoreRequest) -> State:
+    after = services.store.document(mechanism, body.to)
     command = SeveralCommands(commands=[], words=f"back to revision {body.to}")
-    return State.of(desk.store.change(mechanism, body.revision, after, command))
+    return State.of(services.store.change(mechanism, body.revision, after, command))
 
 
 @router.put("/baseline", summary="Pins a revision: verdicts and numbers are shown against it")
-def pin(desk: TheDesk, mechanism: str, body: BaselineRequest) -> State:
-    return State.of(desk.store.pin(mechanism, body.number))
+def pin(services: ServicesOfCall, mechanism: str, body: BaselineRequest) -> State:
+    return State.of(services.store.pin(mechanism, body.number))
 
 
 @router.get("/variants", summary="Lines of revisions beside one another; none where there is one alone")
-def variants(desk: TheDesk, mechanism: str) -> list[VariantSummary]:
-    here = desk.store.current(mechanism).variant
+def variants(services: ServicesOfCall, mechanism: str) -> list[VariantSummary]:
+    here = services.store.current(mechanism).variant
     out = []
-    for v, r, result in desk.store.variants(mechanism):
+    for v, r, result in services.store.variants(mechanism):
         summary = VariantSummary(name=v.name, revision=r.number, words=r.words, current=v.name == here)
         if result is not None:
             summary.failing, summary.unknown, summary.total = result.failing, result.open, result.total
@@ -119,33 +119,33 @@ def variants(desk: TheDesk, mechanism: str) -> list[VariantSummary]:
 
 
 @router.post("/variants", summary="A variant that begins at a revision, in force from now on")
-def branch(desk: TheDesk, mechanism: str, body: VariantRequest) -> State:
-    return State.of(desk.store.branch(mechanism, body.revision, body.of, body.name.strip()))
+def branch(services: ServicesOfCall, mechanism: str, body: VariantRequest) -> State:
+    return State.of(services.store.branch(mechanism, body.revision, body.of, body.name.strip()))
 
 
 @router.post("/variant", summary="Another variant in force, where it was left")
-def switch(desk: TheDesk, mechanism: str, body: SwitchRequest) -> State:
-    return State.of(desk.store.switch(mechanism, body.revision, body.name))
+def switch(services: ServicesOfCall, mechanism: str, body: SwitchRequest) -> State:
+    return State.of(services.store.switch(mechanism, body.revision, body.name))
 
 
 @router.delete("/variants/{name}", status_code=204, summary="Forgets a variant; its revisions stay")
-def drop_variant(desk: TheDesk, mechanism: str, name: str) -> Response:
-    desk.store.drop_variant(mechanism, name)
+def drop_variant(services: ServicesOfCall, mechanism: str, name: str) -> Response:
+    services.store.drop_variant(mechanism, name)
     return Response(status_code=204)
 
 
 @router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
-def call(desk: TheDesk, mechanism: str, number: PathNumber, body: NameRequest) -> Response:
-    desk.store.call(mechanism, number, body.name)
+def call(services: ServicesOfCall, mechanism: str, number: PathNumber, body: NameRequest) -> Response:
+    services.store.call(mechanism, number, body.name)
     return Response(status_code=204)
 
 
 @router.get("/revisions", summary="All revisions, newest first")
-def revisions(desk: TheDesk, mechanism: str) -> list[RevisionSummary]:
-    return [_told(r, result) for r, result in desk.store.revisions(mechanism)]
+def revisions(services: ServicesOfCall, mechanism: str) -> list[RevisionSummary]:
+    return [_summary(r, result) for r, result in services.store.revisions(mechanism)]
 
 
-def _told(r: Revision, result: Result | None) -> RevisionSummary:
+def _summary(r: Revision, result: Result | None) -> RevisionSummary:
     summary = RevisionSummary(number=r.number, words=r.words, name=r.name, time=r.time)
     if result is not None:
         summary.failing, summary.unknown, summary.total = result.failing, result.open, result.total
@@ -157,6 +157,6 @@ def _told(r: Revision, result: Result | None) -> RevisionSummary:
     summary="What a revision changed against another, and what it did",
     dependencies=[Depends(evaluated)],
 )
-def against(desk: TheDesk, mechanism: str, revision: PathNumber, other: PathNumber) -> views.Comparison:
-    document, before = desk.store.document(mechanism, revision), desk.store.document(mechanism, other)
-    return views.comparison(before, document, desk.result(mechanism, other), desk.result(mechanism, revision))
+def against(services: ServicesOfCall, mechanism: str, revision: PathNumber, other: PathNumber) -> views.Comparison:
+    document, before = services.store.document(mechanism, revision), services.store.document(mechanism, other)
+    return views.comparison(before, document, services.result(mechanism, other), services.result(mechanism, revision))

@@ -14,7 +14,7 @@ from uhrwerk.core.remedies import Goal, Number, Range, numbers_of
 from uhrwerk.core.remedies.number import nearest_first
 from uhrwerk.core.remedies.search import MOST, ranges
 from uhrwerk.store import Missing
-from uhrwerk.web.services import PathNumber, RequestBody, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, ServicesOfCall, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["searches"])
 #: numbers that are offered
@@ -74,8 +74,8 @@ class SearchStepCommand(BaseModel):
     summary="What a search about a requirement may be asked",
     dependencies=[Depends(evaluated)],
 )
-def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement: str) -> Searchable:
-    e = desk.result(mechanism, revision)
+def searchable(services: ServicesOfCall, mechanism: str, revision: PathNumber, requirement: str) -> Searchable:
+    e = services.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
     v, document = e.verdicts[requirement], e.stated
@@ -98,8 +98,8 @@ def searchable(desk: TheDesk, mechanism: str, revision: PathNumber, requirement:
     summary="Begins a search; one of this mechanism that runs is stopped",
     dependencies=[Depends(evaluated)],
 )
-def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: SearchRequest) -> SearchStarted:
-    e = desk.result(mechanism, revision)
+def begin(services: ServicesOfCall, mechanism: str, revision: PathNumber, wanted: SearchRequest) -> SearchStarted:
+    e = services.result(mechanism, revision)
     document = e.stated
     known = {n.path: n for n in numbers_of(document)}
     unknown = [
@@ -117,7 +117,7 @@ def begin(desk: TheDesk, mechanism: str, revision: PathNumber, wanted: SearchReq
         raise ValidationFailed(("of", "must be a requirement or a mass of this mechanism"))
     chosen = [_range(k, known[b.path], b) for k, b in enumerate(wanted.numbers)]
     goal = Goal(wanted.of, wanted.way, _wanted_value(document, wanted, dimension(e, wanted.of)))
-    return SearchStarted(id=desk.searching.begin(mechanism, document, goal, chosen, wanted.conditions).id)
+    return SearchStarted(id=services.search_jobs.begin(mechanism, document, goal, chosen, wanted.conditions).id)
 
 
 def dimension(e: Any, of: str) -> str:
@@ -152,21 +152,23 @@ def _range(k: int, n: Number, body: NumberLimits) -> Range:
 
 
 @router.get("/searches/{id}", summary="Where a search is: its steps, the best of them, and that rounded")
-def seen(desk: TheDesk, mechanism: str, id: PathNumber) -> views.SearchShown:
-    running = desk.searching.find(mechanism, id)
+def show(services: ServicesOfCall, mechanism: str, id: PathNumber) -> views.SearchShown:
+    running = services.search_jobs.find(mechanism, id)
     running.done.wait(0.2)
     return views.search(running.document, running.search, running.state)
 
 
 @router.post("/searches/{id}/{what}", summary="Holds a search up, lets it go on, or stops it")
-def tell(desk: TheDesk, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]) -> views.SearchShown:
-    running = desk.searching.tell(mechanism, id, what)
+def tell(
+    services: ServicesOfCall, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]
+) -> views.SearchShown:
+    running = services.search_jobs.tell(mechanism, id, what)
     return views.search(running.document, running.search, running.state)
 
 
 @router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
-def step(desk: TheDesk, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
-    search = desk.searching.find(mechanism, id).search
+def step(services: ServicesOfCall, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
+    search = services.search_jobs.find(mechanism, id).search
     own = next((s for s in search.steps if s.number == number), None)
     if own is None:
         raise Missing("There is no such step.")

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.edit import timing
-from uhrwerk.web.services import TheDesk
+from uhrwerk.web.services import ServicesOfCall
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["timing chart"])
 
@@ -20,5 +20,5 @@ class TimingRequest(BaseModel):
 @router.post(
     "/timing", summary="The command that moves a corner of a programme, splits a segment, puts one in or takes it out"
 )
-def drawn(desk: TheDesk, mechanism: str, body: timing.TimingEdit) -> TimingRequest:
-    return TimingRequest(command=timing.changed(desk.store.current(mechanism).document, body))
+def edit_timing(services: ServicesOfCall, mechanism: str, body: timing.TimingEdit) -> TimingRequest:
+    return TimingRequest(command=timing.changed(services.store.current(mechanism).document, body))

@@ -12,7 +12,7 @@ from uhrwerk.core import views
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.remedies import turned
-from uhrwerk.web.services import PathNumber, RequestBody, TheDesk, evaluated
+from uhrwerk.web.services import PathNumber, RequestBody, ServicesOfCall, evaluated
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}/revisions/{revision}", tags=["results"])
 
@@ -39,18 +39,18 @@ class TurnedNumber(BaseModel):
     response_model=TurnedNumber,
     dependencies=[Depends(evaluated)],
 )
-def turn(desk: TheDesk, mechanism: str, revision: PathNumber, body: TurnRequest) -> Response:
-    before = desk.result(mechanism, revision)
+def turn(services: ServicesOfCall, mechanism: str, revision: PathNumber, body: TurnRequest) -> Response:
+    before = services.result(mechanism, revision)
     values, after = dict(body.values), before.stated
     if body.path or not values:
         values[body.path] = turned(before.stated, body.path, body.steps)
     for path, text in values.items():
         after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
-    glance = desk.evaluator.glance(after, before)
+    glance = services.evaluator.glance(after, before)
     return JSONResponse(
         {
             "text": ", ".join(values.values()),
-            "revision": desk.keep_glance(mechanism, glance),
+            "revision": services.keep_glance(mechanism, glance),
             "view": views.view(glance),
         }
     )

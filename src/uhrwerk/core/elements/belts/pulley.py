@@ -55,7 +55,7 @@ class Pulley(Element):
         return drive(g, "A belt to a shaft of its own in the plate", "Pulley", "belt", made, asks)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), along_z("width", 0, n.width, outer(n)), *edges(n, outer(n))]
         if n.sunk:
             out.append(along_x("sunk", outer(n), outer(n) + n.sunk))

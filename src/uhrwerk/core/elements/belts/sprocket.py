@@ -63,7 +63,7 @@ class Sprocket(Element):
         return drive(g, "A chain to a shaft of its own in the plate", "Sprocket", "belt", made, asks)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width, tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])
 

@@ -63,7 +63,7 @@ class ToothedPulley(Element):
         return drive(g, "A toothed belt to a shaft of its own in the plate", "Toothed pulley", "belt", made, asks)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width, tip(n)), *edges(n, tip(n))]
         out += [along_x("pitch_line", tip(n), tip(n) + n.pitch_line), along_x("groove", -tip(n), n.groove - tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])

@@ -13,7 +13,16 @@ from pydantic import Field
 
 from uhrwerk.core.elements.cams.groove_cam import line_of
 from uhrwerk.core.elements.cams.plate_cam import PLACES, PlateCam, curve, looks
-from uhrwerk.core.elements.cams.shape import SHAPES, Array, CamOutline, CamShape, closed, inside, programme, seen_moving
+from uhrwerk.core.elements.cams.shape import (
+    SHAPES,
+    Array,
+    CamOutline,
+    CamShape,
+    closed,
+    in_cam_moving,
+    inside,
+    programme,
+)
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
@@ -99,7 +108,7 @@ class ConjugateCam(Element):
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         high, far = n.width + n.gap, n.base_diameter / 2
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width), along_z("gap", n.width, high)]
         out += [across("hub", n.hub, way=3 * np.pi / 4), along_x("between", far - n.between, far)]
@@ -139,7 +148,7 @@ def second(n: Numbers, angle: Array, play: float = 0.0) -> CamOutline:
         psi = SwingingRoller.rest(o, base) + s - apart
         c, q = arm * np.cos(psi), arm * np.sin(psi)
         moving = ((o.pivot - c, q), (q * v, c * v), (q * a + c * v**2, c * a - q * v**2))
-    pitch, first, bend = seen_moving(*moving, angle)
+    pitch, first, bend = in_cam_moving(*moving, angle)
     outline, radius, wide = inside(pitch, first, bend, n.roller_2 / 2 + play)
     return CamOutline(angle, outline, radius, pitch, wide, n.roller_2 / 2)
 

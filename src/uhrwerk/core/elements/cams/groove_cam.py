@@ -83,7 +83,7 @@ class GrooveCam(Element):
         ]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         far, edge = outer(n), float(far_wall(n).reach.max())
         out = [
             across("base_diameter", n.base_diameter),

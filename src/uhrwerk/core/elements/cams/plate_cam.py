@@ -96,7 +96,7 @@ class PlateCam(Element):
         return []
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width)]
         return out + ([across("bore", n.bore)] if n.bore else [])
 

@@ -98,17 +98,17 @@ def closed(trace: Callable[[Array], Array], knots: list[float], count: int) -> P
     return joined(lambda u: trace(TURN - u), [TURN - k for k in knots], count)
 
 
-def seen(x: Array, y: Array, angle: Array) -> Array:
+def in_cam(x: Array, y: Array, angle: Array) -> Array:
     """Places (n, 2) that lie at (x, y) while the cam is turned by `angle` (n,), in the cam."""
     c, s = np.cos(angle), np.sin(angle)
     return np.stack([c * x + s * y, c * y - s * x], axis=1)
 
 
-def seen_moving(
+def in_cam_moving(
     places: tuple[Array, Array], rates: tuple[Array, Array], second: tuple[Array, Array], angle: Array
 ) -> tuple[Array, Array, Array]:
     """The same with first and second derivatives by the cam's angle, each (n, 2)."""
-    p, v, a = (seen(*xy, angle) for xy in (places, rates, second))
+    p, v, a = (in_cam(*xy, angle) for xy in (places, rates, second))
 
     def turned(q: Array) -> Array:  # d/dangle of the turning back
         return np.stack([q[:, 1], -q[:, 0]], axis=1)

@@ -11,11 +11,11 @@ from uhrwerk.core.elements.cams.shape import (
     Array,
     CamOutline,
     CamShape,
+    in_cam,
+    in_cam_moving,
     inside,
     programme,
     programme_faults,
-    seen,
-    seen_moving,
 )
 from uhrwerk.core.field import Id, Length, Numbers, Size
 from uhrwerk.core.laws.segment import SlideSegment, sliding
@@ -27,7 +27,7 @@ def _rolled(n: Numbers, base: float, roller: float, angle: Array) -> CamOutline:
     off = np.full(len(angle), n.offset)
     reach = np.sqrt((base + roller) ** 2 - n.offset**2)
     none = np.zeros(len(angle))
-    pitch, first, second = seen_moving((reach + s, off), (v, none), (a, none), angle)
+    pitch, first, second = in_cam_moving((reach + s, off), (v, none), (a, none), angle)
     outline, radius, wide = inside(pitch, first, second, roller)
     pressure = np.arctan2(v + n.offset, reach + s)
     return CamOutline(angle, outline, radius, pitch, wide, roller, pressure)
@@ -87,7 +87,7 @@ class SlidingFlat(CamShape):
         lift = programme(n.lift)
         s, v, a = (lift.derivative(angle, k) for k in range(3))
         # the face is the tangent: reach base + s towards the follower, touched where the cam goes along as fast
-        return CamOutline(angle, seen(base + s, -v, angle), base + s + a, pressure=np.zeros(len(angle)))
+        return CamOutline(angle, in_cam(base + s, -v, angle), base + s + a, pressure=np.zeros(len(angle)))
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

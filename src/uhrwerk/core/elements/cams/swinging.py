@@ -15,11 +15,11 @@ from uhrwerk.core.elements.cams.shape import (
     Array,
     CamOutline,
     CamShape,
+    in_cam,
+    in_cam_moving,
     inside,
     programme,
     programme_faults,
-    seen,
-    seen_moving,
 )
 from uhrwerk.core.field import Id, Length, Numbers, Size
 from uhrwerk.core.laws.segment import TurnSegment, turning
@@ -48,11 +48,11 @@ class SwingingRoller(CamShape):
         psi = cls.rest(n, base) + s
         c, q = n.arm * np.cos(psi), n.arm * np.sin(psi)
         places, rates = (n.pivot - c, q), (q * v, c * v)
-        pitch, first, second = seen_moving(places, rates, (q * a + c * v**2, c * a - q * v**2), angle)
+        pitch, first, second = in_cam_moving(places, rates, (q * a + c * v**2, c * a - q * v**2), angle)
         outline, radius, wide = inside(pitch, first, second, n.roller / 2)
         # between the normal and the way of the roller, which is square to the arm
         normal = np.stack([-first[:, 1], first[:, 0]], axis=1) / np.hypot(*first.T)[:, None]
-        way = seen(np.sin(psi), np.cos(psi), angle)
+        way = in_cam(np.sin(psi), np.cos(psi), angle)
         across = way[:, 0] * normal[:, 1] - way[:, 1] * normal[:, 0]
         return CamOutline(
             angle, outline, radius, pitch, wide, n.roller / 2, np.arctan2(across, (way * normal).sum(axis=1))
@@ -102,7 +102,7 @@ class SwingingFlat(CamShape):
         # the arm's point that is touched moves square to its line from the pivot
         way = np.stack([y, n.pivot - x], axis=1)
         pressure = np.arctan2(way[:, 0] * m[:, 1] - way[:, 1] * m[:, 0], (way * m).sum(axis=1))
-        return CamOutline(angle, seen(x, y, angle), reach + second, pressure=pressure)
+        return CamOutline(angle, in_cam(x, y, angle), reach + second, pressure=pressure)
 
     @staticmethod
     def faults(n: Numbers, base: float) -> list[tuple[str, str]]:

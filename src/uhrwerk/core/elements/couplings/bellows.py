@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.couplings.half import Flex, Half, told
+from uhrwerk.core.elements.couplings.half import Flex, Half, capacity
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived
 from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
@@ -68,7 +68,7 @@ class BellowsHalf(Half):
         return 2 * long(n)
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         edge = n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), across("core", n.core), along_z("body", 0, n.body, edge),
@@ -77,7 +77,7 @@ class BellowsHalf(Half):
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
-        return [("Length of the half", long(n), "length"), *told(BellowsHalf.takes(n))]
+        return [("Length of the half", long(n), "length"), *capacity(BellowsHalf.takes(n))]
 
 
 def long(n: Numbers) -> float:

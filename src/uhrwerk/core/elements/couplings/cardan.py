@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.couplings.half import Flex, Half, told
+from uhrwerk.core.elements.couplings.half import Flex, Half, capacity
 from uhrwerk.core.elements.couplings.half import across as step
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
@@ -107,7 +107,7 @@ class Yoke(Half):
         return [Growth("A universal joint to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         edge = n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_z("body", 0, n.body, edge), along_z("reach", 0, n.reach, -edge),
@@ -116,7 +116,7 @@ class Yoke(Half):
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
-        return told(Yoke.takes(n))
+        return capacity(Yoke.takes(n))
 
 
 class Cross(Element):
@@ -153,7 +153,7 @@ class Cross(Element):
         return {"first": first, "second": second}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [
             along_x("length", -n.length / 2, n.length / 2, n.block / 2), along_x("block", -n.block / 2, n.block / 2, -n.block / 2),
             along_z("arm", -n.arm / 2, n.arm / 2, n.length / 2),

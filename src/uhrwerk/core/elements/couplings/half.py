@@ -33,7 +33,7 @@ class Half(Element):
         raise NotImplementedError
 
 
-def told(flex: Flex) -> list[Derived]:
+def capacity(flex: Flex) -> list[Derived]:
     return [
         ("Takes an offset of", flex.offset, "length"), ("Takes an angle of", flex.angle, "angle"), ("Takes a shift of", flex.shift, "length"),
     ]  # fmt: skip

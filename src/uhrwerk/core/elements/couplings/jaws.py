@@ -10,7 +10,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.couplings.half import Flex, Half, told
+from uhrwerk.core.elements.couplings.half import Flex, Half, capacity
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
@@ -94,7 +94,7 @@ class JawHub(Half):
         return [Growth("A jaw coupling to the next shaft", pieces, asks={"next_shaft": next_, "jaws": jaws})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         end, edge = n.body + n.jaw_length, n.diameter / 2
         out = [across("diameter", n.diameter), across("bore", n.bore), across("ring", n.ring)]
         return [*out, along_z("body", 0, n.body, edge), along_z("jaw_length", n.body, end, edge)]
@@ -112,7 +112,7 @@ class JawHub(Half):
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
-        return [("Width of a jaw", jaw(n), "angle"), *told(JawHub.takes(n))]
+        return [("Width of a jaw", jaw(n), "angle"), *capacity(JawHub.takes(n))]
 
 
 class JawStar(Element):
@@ -152,7 +152,7 @@ class JawStar(Element):
         return {"axis": middle, "top": plane(0, 0, high), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter),
             across("ring", n.ring),

@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from uhrwerk.core.elements.couplings.half import Flex, Half, told
+from uhrwerk.core.elements.couplings.half import Flex, Half, capacity
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
@@ -102,7 +102,7 @@ class OldhamHub(Half):
         return [Growth("An Oldham coupling to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         end, edge = n.body, n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_y("groove", -n.groove / 2, n.groove / 2, edge),
@@ -111,7 +111,7 @@ class OldhamHub(Half):
 
     @staticmethod
     def derived(n: Numbers) -> list[Derived]:
-        return told(OldhamHub.takes(n))
+        return capacity(OldhamHub.takes(n))
 
 
 class OldhamDisc(Element):
@@ -157,7 +157,7 @@ class OldhamDisc(Element):
         return {"lower": lower, "upper": upper, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter), along_z("thickness", 0, n.thickness, n.diameter / 2), along_y("tongue", -n.tongue / 2, n.tongue / 2, n.diameter / 2),
             along_z("depth", -n.depth, 0, -n.diameter / 2),

@@ -75,7 +75,7 @@ class Sleeve(Element):
         return [Growth("A sleeve to the next shaft", pieces, asks={"next_shaft": next_})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         middle, half = n.length / 4, n.screw_hole / 2
         out = [
             across("diameter", n.diameter), across("bore", n.bore), across("other_bore", n.other_bore, way=0), along_z("length", 0, n.length, n.diameter / 2),

@@ -52,7 +52,7 @@ class Bush(Element):
         return [Growth(f"A plain bush {size} held in it", (bush,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("bushes")[n.size]["outer"] / 2)]
 
     @staticmethod

@@ -56,7 +56,7 @@ class CapScrew(Element):
         return [Growth(f"A cap screw {size} through it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("screws")[n.size]["d"] / 2)]
 
     @staticmethod

@@ -58,7 +58,7 @@ class ClevisPin(Element):
         return [Growth(f"A clevis pin {size} that turns in it", (pin,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("clevis_pins")[n.size]["d"] / 2)]
 
     @staticmethod

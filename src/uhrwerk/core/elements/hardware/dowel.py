@@ -63,5 +63,5 @@ class Dowel(Element):
         return [Growth(f"A dowel {size} held in it", (dowel,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("dowels")[n.size]["d"] / 2)]

@@ -88,7 +88,7 @@ class ParallelKey(Element):
         return [Growth(f"A keyway for {size}", (), done=(way,))]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_x("length", -n.length / 2, n.length / 2)]
 
     @staticmethod

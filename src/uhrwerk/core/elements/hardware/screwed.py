@@ -46,7 +46,7 @@ def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "counters
     fits = [s for s in OFFERED if ROOM * screw_sizes.table()[s]["recess"] <= g.face_across]
     if not g.face or not fits:
         return []
-    size = g.asked.get("size") or fits[-1]
+    size = g.values.get("size") or fits[-1]
     length = g.ask("length", g.text(3 * screw_sizes.table().get(size, {}).get("head", 5e-3)))
     x, y = g.ask("x", g.text(g.face_x)), g.ask("y", g.text(g.face_y))
     hole = Hole.model_validate({

@@ -63,7 +63,7 @@ class SetScrew(Element):
         return [Growth(f"A set screw {size} in it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("set_screws")[n.size]["d"] / 2)]
 
     @staticmethod

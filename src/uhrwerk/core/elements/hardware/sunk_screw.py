@@ -51,7 +51,7 @@ class SunkScrew(Element):
         return in_a_hole(cls, g, "countersunk", "A countersunk screw in its hole")
 
     @staticmethod
-    def drawn(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("sunk_screws")[n.size]["d"] / 2)]
 
     @staticmethod

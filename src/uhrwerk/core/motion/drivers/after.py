@@ -34,12 +34,12 @@ class FollowedDrive(Law):
 
     law: Law
     text: str
-    known: tuple[tuple[str, float], ...]
+    values: tuple[tuple[str, float], ...]
     cycle: float
 
     def at(self, t: Array) -> Taylor:
         moment = Taylor(self.law.value(t), self.law.rate(t), self.law.acceleration(t))
-        return composed(self.text, dict(self.known), {NAME: moment})
+        return composed(self.text, dict(self.values), {NAME: moment})
 
     def value(self, t: Array) -> Array:
         return self.at(t).v
@@ -73,7 +73,7 @@ class FollowedDrive(Law):
             sorted(
                 {
                     t
-                    for value in of(self.text, dict(self.known), highest, lowest, NAME)
+                    for value in of(self.text, dict(self.values), highest, lowest, NAME)
                     for t in _passed(self.law.value, looks, value)
                 }
             )
@@ -113,22 +113,24 @@ class After(Driver):
         for sample in TRIED:
             other = ureg.Quantity(sample, "radian" if first == "turn" else "metre")
             try:
-                q = quantity(self.way, {**document.scope().known, NAME: other})  # type: ignore[attr-defined]
+                q = quantity(self.way, {**document.scope().values, NAME: other})  # type: ignore[attr-defined]
                 if q.dimensionless:
                     raise FormulaError("gives a plain number: write its unit")
                 in_dimension(q, wanted)
-                composed(self.way, self._known(document), {NAME: Taylor(np.array([sample]), np.ones(1), np.zeros(1))})  # type: ignore[attr-defined]
+                composed(
+                    self.way, self._constants(document), {NAME: Taylor(np.array([sample]), np.ones(1), np.zeros(1))}
+                )  # type: ignore[attr-defined]
                 return
             except FormulaError as error:
                 problem = problem or error
         yield "way", f"{self.way!r} {problem}; `{NAME}` stands for how far the other drive has come"  # type: ignore[attr-defined]
 
     @staticmethod
-    def _known(document: Document) -> dict[str, float]:
-        return {k: float(q.to_base_units().magnitude) for k, q in document.scope().known.items()}
+    def _constants(document: Document) -> dict[str, float]:
+        return {k: float(q.to_base_units().magnitude) for k, q in document.scope().values.items()}
 
     def led(self, document: Document, cycle: float) -> Law:
-        known = tuple(sorted(self._known(document).items()))
+        known = tuple(sorted(self._constants(document).items()))
         return FollowedDrive(document.drivers[self.after].led(document, cycle), self.way, known, cycle)  # type: ignore[attr-defined]
 
     def lost(self, document: Document, cycle: float) -> list[tuple[str, str]]:

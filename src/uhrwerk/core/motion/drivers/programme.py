@@ -34,7 +34,7 @@ class Programmed(Driver):
     @classmethod
     def remarks(cls, n: Numbers, cycle: float) -> list[tuple[str, str]]:  # type: ignore[override]
         jumps = segment.programme(n.segments, n.start, n.begins, cycle, n.goes_on).jumps()
-        return [("segments", words) for words in segment.told(jumps, cycle, cls._words(1), cls._words(2))]
+        return [("segments", words) for words in segment.jump_words(jumps, cycle, cls._words(1), cls._words(2))]
 
     @classmethod
     def _words(cls, order: int) -> segment.Shown:
