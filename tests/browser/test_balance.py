@@ -25,10 +25,10 @@ def test_a_rotor_is_read_held_to_a_grade_and_balanced(page: Page, server: Server
     limit, arrow = rotor.locator(".allowed"), rotor.locator(".tip")
     at = [float(arrow.get_attribute(k) or 0) for k in ("cx", "cy")]
     assert float(limit.get_attribute("r") or 0) < (at[0] ** 2 + at[1] ** 2) ** 0.5
-    page.get_by_role("button", name="Ask for a limit", exact=True).click()
+    page.get_by_role("button", name="Require a limit", exact=True).click()
     page.locator("#req-name").fill("Calm")
     page.locator("#req-at_most").fill("0.5 N")
-    page.get_by_role("button", name="Ask for it").click()
+    page.get_by_role("button", name="Add requirement").click()
     evaluated(page, 2)
     assert document(page)["requirements"]["calm"] == {"kind": "shaking_force", "name": "Calm", "at_most": "0.5 N"}
     expect(page.locator(".sum strong")).to_have_text("3 of 5 fail")
@@ -56,11 +56,11 @@ def test_a_rotor_is_balanced_by_a_hole(page: Page, server: Server) -> None:
     first = page.locator(".corrections li").first
     expect(first).to_contain_text("Disc, start face: a hole ⌀ 3.00 mm")
     expect(first).to_contain_text("then G below 0.001, its centre less than 0.001 µm off the axis")
-    first.get_by_role("button", name="Take it").click()
+    first.get_by_role("button", name="Apply", exact=True).click()
     evaluated(page, 2)
     (made,) = document(page)["parts"]["disc"]["steps"].values()
     assert (made["kind"], made["name"], made["through"]) == ("hole", "Balancing holes", False)
-    rotor.get_by_role("button", name="Put studs on").click()
+    rotor.get_by_role("button", name="Add studs").click()
     expect(page.locator(".corrections")).to_contain_text("lies on the axis already")
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 1)

@@ -67,7 +67,7 @@ def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
     shelve(page, server, Document(name="Bracket"))
     page.get_by_role("button", name="Add from the catalogue").click()
     page.locator('[data-element="blank"]').first.click()
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 2)
     part = next(iter(document(page)["parts"]))
     at = f"parts.{part}.steps"
@@ -114,7 +114,7 @@ def test_a_step_fails_is_moved_switched_off_and_mended(page: Page, server: Serve
     expect(page.locator(".build-steps li.failed")).to_contain_text("its size is too large for these edges")
     add(page, "cut")
     expect(page.locator(".build-steps li.waits")).to_have_count(1)
-    expect(page.locator(".strip")).to_contain_text("no answer")
+    expect(page.locator(".strip")).to_contain_text("undecided")
     page.locator('[data-step="edges"]').click()
     for name, order in (("Later", ["pivot", "cut", "edges"]), ("Earlier", ["pivot", "edges", "cut"])):
         before = revision(page)
@@ -144,7 +144,7 @@ def test_what_is_offered_at_a_face_is_seen_and_left_again(page: Page, server: Se
     page.locator("#grow-at").select_option("plate/top")  # the element's own name for its face
     page.locator('[data-sprout="cut: A recess"]').click()
     page.wait_for_function(f"(own) => ({key})() !== own", arg=own)
-    page.get_by_role("button", name="Leave (Esc)").click()
+    page.get_by_role("button", name="Cancel (Esc)").click()
     page.wait_for_function(f"(own) => ({key})() === own", arg=own)
     assert list(document(page)["parts"]["plate"]["steps"]) == ["pivot"]
 
@@ -155,7 +155,7 @@ def test_a_lid_from_the_rim_of_a_box_follows_it(page: Page, server: Server) -> N
     shelve(page, server, draft.document)
     page.get_by_role("button", name="Add from the catalogue").click()
     page.locator('[data-element="blank"]').first.click()
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 2)
     lid = next(p for p in document(page)["parts"] if p != "box")
     at = f"parts.{lid}.steps.extrude"
@@ -215,7 +215,7 @@ def test_a_bracket_with_holes_over_a_neighbours_clears_it_by_three_millimetres(p
     page.get_by_role("button", name="Add from the catalogue").click()
     page.locator('[data-element="blank"]').first.click()
     page.locator("#element-name").fill("Bracket")
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 2)
     part, at = "bracket", "parts.bracket.steps"
     page.locator(".scheme .list button", has_text="Bracket").first.click()
@@ -234,7 +234,7 @@ def test_a_bracket_with_holes_over_a_neighbours_clears_it_by_three_millimetres(p
     page.locator("#grow-at").select_option(f"{part}/extrude.side_2")
     page.locator('[data-sprout^="pull"]').click()
     page.locator('[data-grow="gap"]').fill("3 mm")
-    page.get_by_role("button", name="Stop there").click()
+    page.get_by_role("button", name="Find it").click()
     expect(page.locator(".preview-words", has_text="nearest")).to_contain_text("3.00 mm")
     page.locator("[data-round]", has_text="step").click()  # 74 mm: the post's side stands at 40 mm
     expect(page.locator(".preview-words", has_text="nearest")).to_contain_text("3.00 mm")
@@ -274,7 +274,7 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     draft.part("Peg", "steel", Pin(diameter="9.9 mm", length="20 mm"))
     shelve(page, server, draft.document)
     page.get_by_role("button", name="Add from the catalogue").click()
-    page.get_by_role("button", name="From a file…").click()
+    page.get_by_role("button", name="Import…", exact=True).click()
     page.set_input_files("#received-file", str(tmp_path / "lug.step"))
     evaluated(page, 2)
     bore = next(d["id"] for d in scene(page)["lug"]["datums"] if d["side"] == "bore" and abs(d["radius"] - 5e-3) < 1e-9)
@@ -292,14 +292,14 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     assert document(page)["joints"] == joints
     assert next(d for d in scene(page)["lug"]["datums"] if d["id"] == bore)["radius"] == pytest.approx(5.2e-3)
     page.get_by_role("button", name="Add from the catalogue").click()
-    page.get_by_role("button", name="From a file…").click()
+    page.get_by_role("button", name="Import…", exact=True).click()
     page.set_input_files("#received-file", str(tmp_path / "lug.stl"))
     page.locator('[data-unit="mm"]').click()
     evaluated(page, before + 2)
     assert len(document(page)["placed"]) == 3
     (tmp_path / "no.step").write_text("hello", encoding="utf-8")
     page.get_by_role("button", name="Add from the catalogue").click()
-    page.get_by_role("button", name="From a file…").click()
+    page.get_by_role("button", name="Import…", exact=True).click()
     page.set_input_files("#received-file", str(tmp_path / "no.step"))
     expect(page.locator(".pane .field-error", has_text="no STEP file")).to_be_visible()
 

@@ -112,7 +112,7 @@ def test_every_field_can_be_set(bench: Page, server: Server, kind: str) -> None:
     for path, value in wanted.items():
         assert str(reached(told, path)) == str(value), path
     expect(page.locator(".element-form .field-error:visible")).to_have_count(0)
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 2)
     _on_the_card(page, kind, fields)
 
@@ -126,7 +126,7 @@ def test_another_kind_brings_its_own_fields(bench: Page) -> None:
     expect(control(page, "f-", "outline.lift.out.to")).to_have_count(0)
     control(page, "f-", "outline.eccentricity").fill("6 mm")
     expect(page.locator(".element-form .field-error:visible")).to_have_count(0)
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 2)
     (part,) = document(page)["parts"].values()
     assert part["element"]["outline"] == {"kind": "eccentric", "eccentricity": "6 mm"}

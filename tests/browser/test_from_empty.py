@@ -34,7 +34,7 @@ def take(
     expect(page.locator(".derived div").first).to_be_visible()
     expect(page.locator(".element-form > .field-error")).to_be_empty()
     before = revision(page)
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, before + 1)
 
 
@@ -57,7 +57,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     expect(page.get_by_role("heading", name="Three things to do first")).to_be_visible()
 
     # parts
-    page.get_by_role("button", name="Take a frame plate from the catalogue.").click()
+    page.get_by_role("button", name="Add a frame plate from the catalogue.").click()
     expect(page.locator("#catalogue-search")).to_be_visible()
     take(page, "Frame plate", "Plate", "aluminium", (("bores", 3), ("posts", 1)),
          length="226 mm", width="150 mm", bores__bore_1__x="44 mm", bores__bore_1__y="52 mm",
@@ -110,7 +110,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     page.locator("#driver-speed").fill("120 rpm")
     page.locator("#driver-cycle").fill("3 rev / (120 rpm)")
     before = revision(page)
-    page.get_by_role("button", name="Drive it").click()
+    page.get_by_role("button", name="Add drive").click()
     page.wait_for_function(f"() => Number(document.querySelector('.top .num').textContent.split(' ')[1]) > {before}")
     evaluated(page)
     expect(page.locator(".cycle-head")).to_contain_text("of 1.500 s")
@@ -124,7 +124,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
             page.locator(f"[id='req-{field}']").select_option(value)
         page.locator(f"#req-{limited}").fill(limit)
         before = revision(page)
-        page.get_by_role("button", name="Ask for it").click()
+        page.get_by_role("button", name="Add requirement").click()
         evaluated(page, before + 1)
 
     ask("clearance", "Rocker clears post", "at_least", "1 mm", {"a.placed": "rocker", "b.placed": "plate/post_1"})

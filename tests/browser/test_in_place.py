@@ -76,7 +76,7 @@ def hand(page: Page, server: Server) -> Hand:
     made.fill("#new-name", "By counted hand")
     made.press("Start")
     evaluated(page)
-    made.press("Take a frame plate from the catalogue.")
+    made.press("Add a frame plate from the catalogue.")
     return made
 
 
@@ -84,7 +84,7 @@ def plate(hand: Hand) -> None:
     hand.click('[data-element="frame_plate"]')
     hand.press("Add to bores")
     expect(hand.page.locator(".element-form > .field-error")).to_be_empty()
-    hand.press("Add it")
+    hand.press("Add")
     evaluated(hand.page, 2)
 
 
@@ -106,7 +106,7 @@ def test_two_meshed_gears_in_sixteen_actions(hand: Hand) -> None:
 
 def test_a_hinge_in_fourteen_actions(hand: Hand) -> None:
     hand.click('[data-element="hinge_leaf"]')
-    hand.press("Add it")
+    hand.press("Add")
     evaluated(hand.page, 2)
     hand.point("hinge_leaf", "pin")
     hand.grow("Its counterpart, on a pin", opens_to="110 deg")

@@ -36,7 +36,7 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     offer = page.locator(".remedies li", has_text="crank").first
     expect(offer).to_contain_text("20.5 mm", timeout=240_000)
     expect(offer).to_contain_text("21.7 mm")
-    offer.get_by_role("button", name="Take it").click()  # 3: the remedy
+    offer.get_by_role("button", name="Apply", exact=True).click()  # 3: the remedy
     evaluated(page, 3)
     expect(page.locator(".sum strong")).to_contain_text("hold")
     expect(page.locator(".remedies")).to_be_hidden()
@@ -49,7 +49,7 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     expect(listed.nth(1).locator(".compared")).to_contain_text("crank")
     expect(listed.nth(1).locator(".compared .good")).to_contain_text("Return is quick")
     listed.nth(2).get_by_role("button").first.click()
-    listed.nth(2).get_by_role("button", name="Put it in force again").click()
+    listed.nth(2).get_by_role("button", name="Restore", exact=True).click()
     evaluated(page, 4)
     assert document(page)["parameters"]["crank"]["formula"] == MENDED["parameters.crank.formula"]
     page.get_by_role("button", name="Undo").click()
@@ -70,17 +70,17 @@ def test_everything_is_shown_against_a_baseline_and_a_variant_begun(page: Page, 
     step(page, "Revisions")
     listed = page.locator(".revisions li")
     listed.nth(1).get_by_role("button").first.click()
-    listed.nth(1).get_by_role("button", name="Pin it as baseline").click()
+    listed.nth(1).get_by_role("button", name="Pin as baseline").click()
     expect(page.locator(".sum")).to_contain_text("against revision 1: 1 mended, 0 new")
     page.get_by_label("outline revision 1").check()
     drawn = "() => document.querySelector('.stage-canvas').stage.ghost.parts.map((p) => p.id).sort()"
     page.wait_for_function("() => document.querySelector('.stage-canvas').stage.ghost.parts.length")
     assert page.evaluate(drawn) == ["crank_disc", "lever_pivot", "slotted_lever"]  # plate and shaft as before
     listed.nth(1).get_by_label("Name").fill("short crank")
-    listed.nth(1).get_by_role("button", name="Name it so").click()
+    listed.nth(1).get_by_role("button", name="Save name").click()
     expect(listed.nth(1)).to_contain_text("short crank")
     listed.nth(1).get_by_label("Name").fill("brass")
-    listed.nth(1).get_by_role("button", name="Begin a variant here").click()
+    listed.nth(1).get_by_role("button", name="New variant from here").click()
     evaluated(page, 1)
     expect(page.locator(".variants li")).to_have_count(2)
     expect(page.locator(".sum")).not_to_contain_text("against")  # the baseline itself is in force
@@ -105,7 +105,7 @@ def test_what_is_on_the_card_is_asked_and_what_moves_it_told(page: Page, server:
     page.locator("#ask-of-it").select_option(label="Wall thickness")
     page.locator("#req-name").fill("Stiff lever")
     page.locator("#req-at_least").fill("4.5 mm")
-    page.get_by_role("button", name="Ask for it").click()
+    page.get_by_role("button", name="Add requirement").click()
     evaluated(page, 2)
     asked = document(page)["requirements"]["stiff_lever"]
     assert asked == {
@@ -117,7 +117,7 @@ def test_what_is_on_the_card_is_asked_and_what_moves_it_told(page: Page, server:
     page.locator('.tile[data-requirement="stiff_lever"]').click()
     expect(page.locator(".told")).to_contain_text("Slotted lever: 4.00 mm, at least 4.50 mm")
     offers = page.locator(".remedies li")
-    expect(offers.first).to_contain_text("Take it", timeout=240_000)
+    expect(offers.first).to_contain_text("Apply", timeout=240_000)
     page.locator(".moved-by summary").click()
     expect(page.locator(".moved-by li").first).to_contain_text("1 mm more")
     page.locator(".moved-by li").first.get_by_role("button").click()
@@ -136,7 +136,7 @@ def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, serv
     expect(tile).to_have_class(re.compile("fails"))
     offers.nth(0).hover()
     expect(tile).to_have_class(re.compile("holds.*glance"))
-    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    expect(page.locator(".sum strong")).to_have_text("Changing: not proved yet")
     expect(offers).to_have_count(count)
     offers.nth(1).hover()
     expect(tile).to_have_class(re.compile("holds.*glance"))
@@ -144,7 +144,7 @@ def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, serv
     expect(tile).to_have_class(re.compile("fails"))
     expect(page.locator(".sum strong")).to_contain_text("fail")
     expect(offers).to_have_count(count)
-    take = offers.nth(0).get_by_role("button", name="Take it")
+    take = offers.nth(0).get_by_role("button", name="Apply", exact=True)
     take.focus()
     expect(tile).to_have_class(re.compile("holds.*glance"))
     take.press("Enter")
@@ -173,7 +173,7 @@ def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
         dial.press("PageUp")
     expect(tile).to_have_class("tile holds glance")
     assert tiles(page) == order  # they keep their places until it is proved
-    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    expect(page.locator(".sum strong")).to_have_text("Changing: not proved yet")
     dial.press("Escape")
     expect(tile).to_have_class("tile fails")
     assert document(page)["parameters"]["crank"]["formula"] == "20 mm"
@@ -207,13 +207,13 @@ def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
         TooLate
     ):  # the search may be over before a busy page is there: tests/web/test_searching.py holds one up for sure
         page.get_by_role("button", name="Pause").click(timeout=10_000)
-        page.get_by_role("button", name="Go on").click(timeout=10_000)
+        page.get_by_role("button", name="Resume").click(timeout=10_000)
     rounded = page.locator(".search-steps li.rounded")
     expect(rounded).to_be_visible(timeout=240_000)
     rounded.get_by_role("button", name="Show").click()
     tile = page.locator('.tile[data-requirement="runs_quietly"]')
     expect(tile).to_have_class("tile holds glance")
-    page.get_by_role("button", name="Take it rounded").click()
+    page.get_by_role("button", name="Apply rounded").click()
     evaluated(page, 2)
     expect(page.locator(".sum strong")).to_have_text("All 4 hold")
     expect(page.locator(".search-steps")).to_have_count(0)
@@ -241,13 +241,13 @@ def test_an_answer_from_before_a_search_was_held_up_does_not_let_it_seem_to_run(
             break
         page.wait_for_timeout(20)
     page.get_by_role("button", name="Pause").click()
-    expect(page.get_by_role("button", name="Go on")).to_be_visible()
+    expect(page.get_by_role("button", name="Resume")).to_be_visible()
     route, answer = held[0]
     assert answer.json()["state"] == "running"
     route.fulfill(response=answer)
     page.wait_for_timeout(200)  # less than until it is asked again
-    expect(page.get_by_role("button", name="Go on")).to_be_visible(timeout=50)
-    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_role("button", name="Resume")).to_be_visible(timeout=50)
+    page.get_by_role("button", name="Resume").click()
     expect(page.locator(".search-steps li.rounded")).to_be_visible(timeout=240_000)
 
 

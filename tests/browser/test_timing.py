@@ -43,7 +43,7 @@ def test_a_programme_is_drawn_by_pointer_and_by_keyboard(page: Page, server: Ser
     page.get_by_role("button", name="Drive a joint").click()
     page.locator("#driver-kind").select_option(label="Sliding by a programme")
     page.locator("#driver-joint").select_option(label="Tappet in base")
-    page.get_by_role("button", name="Drive it").click()
+    page.get_by_role("button", name="Add drive").click()
     evaluated(page, 2)
     page.locator(".lanes text", has_text="Motor").first.click()
     corner = page.locator('[data-corner="out"]')
@@ -96,7 +96,7 @@ def test_what_cannot_be_drawn_says_why_and_nothing_is_lost(page: Page, server: S
     expect(page.locator(".timing > .field-error")).to_contain_text("lies behind the end of stay")
     assert segments(page)["out"][1] == "120 deg"
     expect(page.locator('[data-corner="out"]')).to_be_focused()
-    page.get_by_label("What follows moves along").check()
+    page.get_by_label("Shift what follows").check()
     page.locator('[data-corner="rest"]').focus()
     for _ in range(2):
         page.keyboard.press("Shift+ArrowLeft")
@@ -162,7 +162,7 @@ def test_segments_and_build_steps_are_dialled(page: Page, server: Server) -> Non
     dial.focus()
     for _ in range(3):
         dial.press("ArrowRight")
-    expect(page.locator(".sum strong")).to_have_text("Turning: not proved yet")
+    expect(page.locator(".sum strong")).to_have_text("Changing: not proved yet")
     expect(dial).to_have_attribute("aria-valuetext", "20.3 mm")
     dial.press("Enter")
     evaluated(page, 2)

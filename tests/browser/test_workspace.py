@@ -201,7 +201,7 @@ def test_reversing_the_drive_turns_the_mechanism_the_other_way(page: Page, serve
     evaluated(page)
     page.locator(".rail button", has_text="Drive").click()
     page.locator('[data-path="drivers.motor"]').click()
-    page.get_by_role("button", name="Turn the other way").click()
+    page.get_by_role("button", name="Reverse direction").click()
     evaluated(page, 2)
     expect(page.locator(".sum strong")).to_have_text(re.compile("hold|fail"))
     expect(page.locator('[data-path="drivers.motor.speed"]')).to_have_value("-(motor_speed)")

@@ -72,8 +72,8 @@ def chamfer(size: float, **edges: Any) -> Step:
 def recipe(bodies: dict[str, list[Step]], deviation: float = DEVIATION, order: dict[str, int] | None = None) -> Recipe:
     """`order` tells into how many equal parts a body falls round its z axis, such as a gear's teeth."""
     order = order or {}
-    partial = [{"name": name, "steps": steps, "order": order.get(name, 1)} for name, steps in bodies.items()]
-    return {"bodies": partial, "deviation": deviation}
+    of_bodies = [{"name": name, "steps": steps, "order": order.get(name, 1)} for name, steps in bodies.items()]
+    return {"bodies": of_bodies, "deviation": deviation}
 
 
 def behind(one: Recipe) -> Recipe:

@@ -80,7 +80,7 @@ def edges(outline: Outline, frame: Frame) -> list[Any]:
                 points.SetValue(at, frame.point(xy))
             curve = GeomAPI_Interpolate(points, False, 1e-9)
             curve.Perform()
-            out.append(BRepBuilderAPI_MakeEdge(curve.PlaneCurve()).Edge())
+            out.append(BRepBuilderAPI_MakeEdge(curve.Curve()).Edge())
             here = step[1][-1]
     return out
 

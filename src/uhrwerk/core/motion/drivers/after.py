@@ -110,20 +110,19 @@ class After(Driver):
             return
         wanted, first = "angle" if self.coordinate == "turn" else "length", document.drivers[self.after].coordinate
         problem: FormulaError | None = None
+        way: str = self.way  # type: ignore[attr-defined]
         for sample in TRIED:
             other = ureg.Quantity(sample, "radian" if first == "turn" else "metre")
             try:
-                q = quantity(self.way, {**document.scope().values, NAME: other})  # type: ignore[attr-defined]
+                q = quantity(way, {**document.scope().values, NAME: other})
                 if q.dimensionless:
                     raise FormulaError("gives a plain number: write its unit")
                 in_dimension(q, wanted)
-                composed(
-                    self.way, self._constants(document), {NAME: Taylor(np.array([sample]), np.ones(1), np.zeros(1))}
-                )  # type: ignore[attr-defined]
+                composed(way, self._constants(document), {NAME: Taylor(np.array([sample]), np.ones(1), np.zeros(1))})
                 return
             except FormulaError as error:
                 problem = problem or error
-        yield "way", f"{self.way!r} {problem}; `{NAME}` stands for how far the other drive has come"  # type: ignore[attr-defined]
+        yield "way", f"{way!r} {problem}; `{NAME}` stands for how far the other drive has come"
 
     @staticmethod
     def _constants(document: Document) -> dict[str, float]:

@@ -12,7 +12,7 @@ export async function call(method, path, body, signal) {
   try {
     answer = await fetch(path, { method, signal, ...sent });
   } catch {
-    throw Object.assign(new Error("The server does not answer. Is it still running? What you typed is kept."), {
+    throw Object.assign(new Error("The server does not answer. Check that it is running; what you typed is kept."), {
       status: 0,
       fields: [],
     });

@@ -23,7 +23,7 @@ export function balancing(page) {
       Object.assign(this, {
         correcting: r.joint,
         corrections: [],
-        correctionWords: `looking where ${what} have room…`,
+        correctionWords: `looking for room for ${what}…`,
       });
       of = String(revision);
       asked = `${at} ${Math.random()}`;
@@ -34,10 +34,10 @@ export function balancing(page) {
           if (asked !== mine || this.state.revision !== revision) return;
           more = told.more;
           if (told.correction) this.corrections = [...this.corrections, told.correction];
-          this.correctionWords = more ? "looking for others…" : told.words;
+          this.correctionWords = more ? "looking for more…" : told.words;
         }
         if (!this.corrections.length && !this.correctionWords)
-          this.correctionWords = `None of the ${what} comes out as planned: something hollow lies beneath.`;
+          this.correctionWords = `None of the ${what} can be made as planned: there is a hollow beneath.`;
       } catch (error) {
         if (asked === mine) this.correctionWords = error.message;
       }
@@ -85,7 +85,7 @@ export function balancing(page) {
       else this.askFor("balance_grade", { joint: r.joint });
     },
     gradeWords(r) {
-      return r.asked ? "Its requirement" : "Ask for a grade";
+      return r.asked ? "Show its requirement" : "Require a grade";
     },
     askShaking(kind) {
       this.askFor(kind, {});

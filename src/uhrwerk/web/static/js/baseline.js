@@ -25,14 +25,14 @@ export function baseline(page) {
       return `outline revision ${this.outlinable}`;
     },
     get pinWordsOf() {
-      return this.state.baseline === this.against ? "No baseline any more" : "Pin it as baseline";
+      return this.state.baseline === this.against ? "Unpin the baseline" : "Pin as baseline";
     },
     get baselineMass() {
       return this.was.mass ? `${this.was.mass} than revision ${this.state.baseline}` : "";
     },
     wasField(f) {
       const before = this.was.fields[f.path];
-      return before === undefined ? "" : `revision ${this.state.baseline}: ${before || "not there"}`;
+      return before === undefined ? "" : `revision ${this.state.baseline}: ${before || "absent"}`;
     },
     wasVerdict(v) {
       const before = this.was.verdicts[v.requirement];
@@ -151,7 +151,7 @@ function byPath(told, baseline) {
   return {
     fields: Object.fromEntries(told.changes.map((c) => [c.path, c.before])),
     verdicts: Object.fromEntries(told.verdicts.map((v) => [v.requirement, v])),
-    words: `against revision ${baseline}: ${mended || fresh ? `${mended} mended, ${fresh} new` : "no verdict another"}`,
+    words: `against revision ${baseline}: ${mended || fresh ? `${mended} mended, ${fresh} new` : "no verdict changed"}`,
     mass: told.mass,
   };
 }

@@ -19,7 +19,7 @@ export function building(page) {
       return this.choices.steps;
     },
     stepWords(s) {
-      return { off: "off", failed: "cannot be done", waits: "waits" }[s.state] || "";
+      return { off: "off", failed: "failed", waits: "waits" }[s.state] || "";
     },
     openOrClose(s) {
       this.stepAt = this.stepAt === s.path ? "" : s.path;
@@ -38,13 +38,13 @@ export function building(page) {
       const none = (f.options || []).map((o) => ({ id: o, name: o ? `${o} plane` : "choose" }));
       const named = own.map((o) => ({ id: o, name: o.replaceAll("_", " ").replace(".", " › ") }));
       const known = [...none, ...named];
-      return known.some((o) => o.id === f.text) ? known : [...known, { id: f.text, name: `${f.text} (gone)` }];
+      return known.some((o) => o.id === f.text) ? known : [...known, { id: f.text, name: `${f.text} (deleted)` }];
     },
     get moreOfStep() {
       return Object.entries(this.openStep?.more || {}).map(([path, blank]) => ({
         path,
         blank,
-        words: `One more of ${path.split(".").at(-1).replaceAll("_", " ")}`,
+        words: `Add to ${path.split(".").at(-1).replaceAll("_", " ")}`,
       }));
     },
     async addToStep(m) {

@@ -110,7 +110,7 @@ export function card(page) {
     },
     reverseDrive() {
       const commands = Object.entries(this.card.reverse).map(([path, value]) => ({ kind: "set_value", path, value }));
-      this.attempt({ kind: "together", commands, words: `${this.card.title} the other way` });
+      this.attempt({ kind: "together", commands, words: `${this.card.title} reversed` });
     },
   };
 }

@@ -19,7 +19,7 @@ export function carrying(page) {
     async copyParts() {
       const parts = this.meantParts;
       if (!parts.length) {
-        this.hint = "Select a part or a group first";
+        this.hint = "Select a part or a group first.";
         return false;
       }
       try {
@@ -27,7 +27,7 @@ export function carrying(page) {
         window.localStorage.setItem(KEPT, JSON.stringify(piece));
         this.carried = true;
         const many = parts.length === 1 ? "One part" : `${parts.length} parts`;
-        this.hint = `${many} copied, with what joins them: Ctrl V pastes`;
+        this.hint = `${many} copied, with the joints between them: Ctrl V pastes`;
         return true;
       } catch (error) {
         this.explain(error);
@@ -44,7 +44,7 @@ export function carrying(page) {
     async pasteParts() {
       const kept = window.localStorage.getItem(KEPT);
       if (!kept) {
-        this.hint = "Nothing is copied yet: select a part and press Ctrl C";
+        this.hint = "Nothing is copied yet: select a part and press Ctrl C.";
         return;
       }
       await this.include({ document: JSON.parse(kept) });
@@ -78,7 +78,7 @@ export function carrying(page) {
         if (!this.dragged && Math.hypot(m.clientX - from.x, m.clientY - from.y) < 8) return;
         if (!this.dragged) {
           this.dragged = element;
-          this.hint = `${element.title}: let go over a bore, a pin or an axis`;
+          this.hint = `${element.title}: drop it on a bore, a pin or an axis`;
         }
         const box = canvas.getBoundingClientRect(),
           inside = document.elementFromPoint(m.clientX, m.clientY) === canvas;
@@ -109,7 +109,7 @@ export function carrying(page) {
         await this.growFrom(`${at.placed}/${at.datum.id}`);
         const own = this.sprouts.find((s) => s.kind === element.kind);
         if (own) {
-          this.hint = "Enter takes it as it stands; its numbers are on the card";
+          this.hint = "Enter adds it as shown; its sizes are on the card";
           await this.chooseSprout(own);
           return;
         }
@@ -117,8 +117,8 @@ export function carrying(page) {
       this.panel = "catalogue";
       this.chooseElement(element);
       this.hint = at
-        ? `${element.title} does not grow on ${at.datum.name}: it stands beside, to be joined`
-        : "It stands beside what is there";
+        ? `${element.title} does not fit ${at.datum.name}: it is placed beside, to be joined`
+        : "It is placed beside what is there";
     },
   };
 }

@@ -46,7 +46,7 @@ export function catalogue(page) {
         name,
         elements: found.filter((e) => e.group === name),
       }));
-      return last.length ? [{ name: "Used last", elements: last }, ...groups] : groups;
+      return last.length ? [{ name: "Recently used", elements: last }, ...groups] : groups;
     },
     chooseElement(e) {
       if (e.kind === "received") {

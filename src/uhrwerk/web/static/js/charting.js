@@ -74,7 +74,7 @@ export function charting(page) {
           colour: COLOURS[k % COLOURS.length],
           on,
           can: c.why === "" && !!series,
-          words: c.why || (series ? this.readOff(c, series, t) : "has none"),
+          words: c.why || (series ? this.readOff(c, series, t) : "none"),
           range: series?.low.length ? `${round(series.low[1])} … ${round(series.high[1])}` : "",
           extremes: series ? `${series.words}${series.estimated ? " (estimated)" : ""}` : "",
         };

@@ -27,7 +27,7 @@ export function dialing(page) {
       return f.kind === "formula" && TURNED.test(f.text);
     },
     dialName(f) {
-      return `Turn ${f.label}`;
+      return `Change ${f.label}`;
     },
     startDial(f) {
       if (own) return;

@@ -44,7 +44,7 @@ export function growing(page) {
       return this.growAt
         ? this.sprouts.length
           ? ""
-          : "Nothing grows here by itself; join a part from the catalogue."
+          : "Nothing fits here by itself; add a part from the catalogue and join it."
         : "Point at a bore, a pin or a face of this part.";
     },
     async chooseSprout(s) {

@@ -21,7 +21,7 @@ export function holding(page) {
       const info = page.view.placed.find((p) => p.id === placed);
       if (!info || this.picking || this.playing || info.leftOut) return false;
       if (info.frame) {
-        this.hint = info.isFrame ? `${info.name} is the frame: it stands still` : `${info.name} is fixed to the frame`;
+        this.hint = info.isFrame ? `${info.name} is the frame: it cannot move` : `${info.name} is fixed to the frame`;
         return false;
       }
       const first = {
@@ -33,7 +33,7 @@ export function holding(page) {
       this.held = placed;
       wanted = null;
       ended = null;
-      this.hint = `${info.name} in hand`;
+      this.hint = `dragging ${info.name}`;
       if (socket && revision === this.state.revision && socket.readyState === 1) this.say(first);
       else {
         socket?.close();
@@ -46,7 +46,7 @@ export function holding(page) {
         socket.onclose = () => {
           if (this.held) {
             this.held = "";
-            this.hint = "The hold was lost: the server closed it";
+            this.hint = "The drag ended: the server closed the connection";
           }
         };
       }
@@ -84,7 +84,7 @@ export function holding(page) {
       page.stage.place(told.poses);
       page.stage.canvas.dataset.solved = String(Number(page.stage.canvas.dataset.solved || 0) + 1);
       this.handPosed = true;
-      this.hint = told.words || (this.held ? `${page.view.placed.find((p) => p.id === this.held)?.name} in hand` : "");
+      this.hint = told.words || (this.held ? `dragging ${page.view.placed.find((p) => p.id === this.held)?.name}` : "");
       this.redrawScheme();
       if (told.commands) {
         this.keep(told);
@@ -101,7 +101,7 @@ export function holding(page) {
       const words = told.words || this.hint;
       this.held = "";
       if (this.view.drivers.length) {
-        this.hint = `${words ? `${words}. ` : ""}Play or move the cursor to go on`;
+        this.hint = `${words ? `${words}. ` : ""}Play, or move the cursor, to return to the cycle`;
         return;
       }
       this.hint = words;

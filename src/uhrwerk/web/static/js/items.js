@@ -4,7 +4,7 @@ import { tick } from "./state.js";
 const HOW = { ring: "round", row: "along", mirror: "behind", copy: "again" };
 const LONG = 14; // items from which a list is searched
 
-const partNote = (p) => (p.isFrame ? "frame" : p.leftOut ? "left out" : p.loose ? "loose" : p.hint);
+const partNote = (p) => (p.isFrame ? "frame" : p.leftOut ? "excluded" : p.loose ? "loose" : p.hint);
 
 // {name, items: [{path, name, note}]} of a step; empty sections are left out
 function sections(v, step, sign) {
@@ -63,7 +63,7 @@ function folded(items, open) {
     const shown = open.includes(i.path);
     const fold = {
       path: `${i.path} copies`,
-      name: shown ? "Fold its copies" : `and ${own.length} copies`,
+      name: shown ? "Hide its copies" : `show ${own.length} copies`,
       note: "",
       fold: i.path,
     };

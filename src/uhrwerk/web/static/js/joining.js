@@ -105,7 +105,7 @@ export function joining(page) {
           return;
         }
         this.candidates = told;
-        this.hint = "Enter joins as shown; another candidate shows another way";
+        this.hint = "Enter joins as shown; or choose another candidate";
         if (this.candidates.length) await this.choose(this.candidates[0]);
       } catch (error) {
         if (mine === chosen()) this.formError = error.message;
@@ -124,8 +124,8 @@ export function joining(page) {
     },
     get flipWords() {
       return this.chosen?.fields.includes("inside")
-        ? "Inside: on the other side of the face, or rolling within"
-        : "Flip: the second part the other way round";
+        ? "Inside: on the other side of the face, or rolling inside"
+        : "Flip the second part";
     },
     async choose(c) {
       this.chosen = c;
@@ -160,7 +160,7 @@ export function joining(page) {
         this.formError = told.remarks[0] || "";
         const n = Object.keys(told.moved).length;
         const moves = n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`;
-        const free = told.freedoms.length ? `Free then: ${told.freedoms.join("; ")}` : "Nothing is free then";
+        const free = told.freedoms.length ? `Remaining freedoms: ${told.freedoms.join("; ")}` : "No freedom remains";
         this.previewWords = `${moves}. ${free}.`;
         await page.stage.glide(told.poses);
         if (mine !== trial) return;
@@ -202,7 +202,7 @@ export function joining(page) {
       try {
         await this.command(command);
         this.clearJoin();
-        this.hint = "Joined. Point at the next datum, or press Esc";
+        this.hint = "Joined. Point at the next datum, or press Esc.";
         page.stage.mark([]);
         page.stage.handle(null);
       } catch (error) {
@@ -225,7 +225,7 @@ export function joining(page) {
           note: `measured: ${m.name.toLowerCase()}`,
           measured: { what: m.name, a: picked(this.joinA), b: picked(this.joinB) },
         });
-        this.hint = `${name} = ${m.formula} is a parameter now`;
+        this.hint = `${name} = ${m.formula} is now a parameter`;
         const n = Number(name.match(/(\d+)$/)?.[1]);
         if (n) this.keepAs = name.replace(/\d+$/, String(n + 1));
       } catch (error) {
@@ -247,7 +247,7 @@ export function joining(page) {
           gap: this.seatGap,
         });
         await this.command(told.command);
-        this.hint = `Seated: the offset is ${told.offset} now`;
+        this.hint = `Gap set: the offset is now ${told.offset}`;
       } catch (error) {
         this.formError = error.fields?.[0]?.reason || error.message;
       }

@@ -20,7 +20,7 @@ export function receiving(page) {
       return this.received.since > 0;
     },
     get receivedTitle() {
-      return this.received.replace ? "Another file in its place" : "Parts from a file";
+      return this.received.replace ? "Replace file" : "Import";
     },
     get isReceived() {
       return this.partView?.element === "received";

@@ -31,7 +31,7 @@ export function repeating(page) {
       const g = this.view.groups.find((x) => `groups.${x.id}` === this.selected);
       if (g) {
         this.openRepeat("copy", g.placed);
-        this.form.name = `${g.name} again`;
+        this.form.name = `${g.name} copy`;
       }
     },
     get isGroup() {
@@ -57,7 +57,7 @@ export function repeating(page) {
     async addRepeat() {
       const f = this.form;
       if (!f.members.length) {
-        this.formError = "Choose the parts that are repeated.";
+        this.formError = "Choose the parts to repeat.";
         return;
       }
       if (f.kind !== "copy" && !f.datum) {

@@ -9,7 +9,7 @@ export function reverting(page) {
 
     get comparisonWords() {
       const { changes, verdicts } = this.comparison;
-      if (!changes.length) return "Nothing reads otherwise.";
+      if (!changes.length) return "Nothing differs.";
       const since = this.comparedBase ? `From ${this.against} to ${this.comparedBase}` : "Since then";
       return verdicts.length ? `${since}:` : `${since}, and no verdict is another:`;
     },
@@ -42,7 +42,7 @@ export function reverting(page) {
       if (again) await this.compareWith(again);
     },
     baseName(r) {
-      return r.number === this.state.revision ? "the one in force" : `${r.number}: ${r.name || r.words}`;
+      return r.number === this.state.revision ? "the current one" : `${r.number}: ${r.name || r.words}`;
     },
     baseValue(r) {
       return r.number === this.state.revision ? 0 : r.number;

@@ -30,7 +30,7 @@ export function drawSegments(svg, view, lane, hand, at) {
         hand.choose(s.path);
       });
       el("title", {}, band, `${s.id}: ${s.law}`);
-      const name = s.start === s.to ? `${s.id}: stays` : s.id,
+      const name = s.start === s.to ? `${s.id}: dwell` : s.id,
         room = (place(to) - place(from) - 6) / 6; // letters
       if (room > 3)
         el(

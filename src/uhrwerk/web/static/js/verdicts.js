@@ -18,10 +18,10 @@ export function verdicts(page) {
         failing = v.filter((x) => x.holds === false).length;
       const open = v.filter((x) => x.holds === null).length;
       if (!this.loaded) return "…";
-      if (!this.view.proved) return "Turning: not proved yet";
-      if (!v.length) return "Nothing asked yet";
+      if (!this.view.proved) return "Changing: not proved yet";
+      if (!v.length) return "No requirements yet";
       if (failing) return `${failing} of ${v.length} fail`;
-      if (open) return `${open} of ${v.length} without answer`;
+      if (open) return `${open} of ${v.length} undecided`;
       return v.length === 1 ? "It holds" : `All ${v.length} hold`;
     },
     sign(v) {
@@ -33,7 +33,7 @@ export function verdicts(page) {
       return ({ true: "holds", false: "fails" }[v.holds] || "open") + current + glance;
     },
     tileWords(v) {
-      const answer = { true: "holds", false: "fails" }[v.holds] || "no answer";
+      const answer = { true: "holds", false: "fails" }[v.holds] || "undecided";
       const still = this.former ? `, of revision ${this.judged}` : this.view.proved ? "" : ", not proved yet";
       return `${answer}${still}: ${v.words}`;
     },
@@ -65,7 +65,7 @@ export function verdicts(page) {
     nextFailing() {
       const failing = this.view.verdicts.filter((x) => x.holds === false);
       if (!failing.length) {
-        this.hint = this.view.verdicts.length ? "Nothing fails" : "Nothing is asked yet";
+        this.hint = this.view.verdicts.length ? "Nothing fails" : "No requirements yet";
         return;
       }
       const at = failing.findIndex((x) => this.selected === `requirements.${x.requirement}`);
@@ -79,7 +79,7 @@ export function verdicts(page) {
     get worst() {
       const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
       if (!v) return { title: "", words: "", known: "", state: "", was: "" };
-      const title = { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: no answer`;
+      const title = { true: `${v.name} holds`, false: `${v.name} fails` }[v.holds] || `${v.name}: undecided`;
       const state = { true: "holds", false: "fails" }[v.holds] || "";
       return {
         title,

@@ -41,7 +41,7 @@ function asBefore(verdicts, before) {
 }
 
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
-const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change and go on.`;
+const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change to go on.`;
 
 function revisions() {
   return {
@@ -321,7 +321,7 @@ const start = {
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
     new ResizeObserver(() => this.redrawChart()).observe(page.root.querySelector(".chart"));
-    if (!page.stage.renderer) this.hint = "This browser draws no solids (it has no WebGL); all else works";
+    if (!page.stage.renderer) this.hint = "This browser cannot draw solids (no WebGL); everything else works";
     await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
   },
