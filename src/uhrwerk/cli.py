@@ -206,7 +206,7 @@ def _check(options: argparse.Namespace) -> int:
         for problem in result.problems:
             print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
         for v in result.verdicts.values():
-            word = {True: "holds", False: "FAILS", None: "no answer"}[v.holds]
+            word = {True: "holds", False: "FAILS", None: "undecided"}[v.holds]
             about = (
                 f" (± {display(v.error, 'length', result.document.units.length, 4)})" if v.dimension == "length" else ""
             )

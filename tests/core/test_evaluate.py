@@ -139,7 +139,7 @@ def test_an_empty_document_has_no_answer_but_says_why(evaluator: Evaluator) -> N
     draft.require(Determinate(name="Nothing is loose"))
     result = evaluator.evaluate(draft.document)
     assert result.holds is None
-    assert all(v.holds is None and "No answer" in v.words for v in result.verdicts.values())
+    assert all(v.holds is None and "Undecided" in v.words for v in result.verdicts.values())
 
 
 def test_a_part_that_nothing_holds_is_named(evaluator: Evaluator) -> None:
@@ -192,7 +192,7 @@ def test_no_distance_is_judged_while_a_joint_or_pair_is_out_of_force(
     result = evaluator.evaluate(draft.document)
     assert any(words in p.words for p in result.problems)
     assert result.verdicts["rocker_clears_post"].holds is None
-    assert "No answer" in result.verdicts["nothing_overlaps"].words
+    assert "Undecided" in result.verdicts["nothing_overlaps"].words
 
 
 def test_a_body_that_vanished_is_told(evaluator: Evaluator, tucked: Evaluation) -> None:

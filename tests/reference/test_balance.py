@@ -333,7 +333,7 @@ def test_what_hangs_on_a_rotor_lets_it_not_be_told(evaluator: Evaluator) -> None
     e = evaluator.evaluate(one_planet("20 mm", heavy="8 mm"))
     for v in e.verdicts.values():
         assert v.holds is None
-        assert v.words == "No answer: Planet hangs on it and turns otherwise: ask for the shaking force"
+        assert v.words == "Undecided: Planet hangs on it and turns otherwise: ask for the shaking force"
     document = four_bar(0.03, 0.09, 0.06, 0.08)
     asked = {"grade": BalanceGrade(name="Crank", joint="crank_in_ground")}
     v = evaluator.evaluate(document.model_copy(update={"requirements": asked})).verdicts["grade"]

@@ -168,7 +168,7 @@ def test_a_bar_that_hangs_on_a_pin_shears_it_by_its_weight(evaluator: Evaluator)
     length, off = 0.006, 0.0025
     end = mass * G * (1 / 2 + off / length)
     assert value["shear"] == pytest.approx(4 * end / (np.pi * diameter**2), rel=1e-6)
-    assert "a pin with one section bends under it" in no_answer(e, "single")
+    assert "a pin with one section bends under it" in undecided(e, "single")
     assert value["pressure"] == pytest.approx(mass * G * (1 + 6 * off / length) / (diameter * length), rel=1e-6)
     assert value["torque"] == pytest.approx(mass * G * out, rel=1e-6)
     assert {i: v.holds for i, v in e.verdicts.items()} == {
@@ -233,7 +233,7 @@ def test_form_factors_are_those_of_the_table() -> None:
         assert lewis(Tooth(0.002, teeth, np.radians(20))) == pytest.approx(y, rel=0.06)  # the table's root is not ours
 
 
-def no_answer(e: Evaluation, requirement: str) -> str:
+def undecided(e: Evaluation, requirement: str) -> str:
     v = e.verdicts[requirement]
     assert v.holds is None
     return v.words
@@ -249,7 +249,7 @@ def test_what_two_bearings_of_one_shaft_share_is_not_told(evaluator: Evaluator) 
     draft.require(DriveEffort(name="Torque", driver="motor"))
     e = evaluator.evaluate(changed(draft.document, "against_y"))
     for asked in ("force", "shear"):
-        assert "Pivot shares the force across its axis" in no_answer(e, asked)
+        assert "Pivot shares the force across its axis" in undecided(e, asked)
     mass, out, _ = of_part(e, "bar")
     assert e.verdicts["torque"].value == pytest.approx(mass * G * out, rel=1e-4)
 
@@ -258,7 +258,7 @@ def test_along_the_axis_a_planar_loop_shares_what_nothing_presses(evaluator: Eva
     document = changed(
         four_bar(*SIZES), requirements={"along": JointForce(name="Along", joint="coupler_on_crank", of="along")}
     )
-    assert "along its axis" in no_answer(evaluator.evaluate(document), "along")
+    assert "along its axis" in undecided(evaluator.evaluate(document), "along")
 
 
 def test_what_nothing_holds_has_no_forces(evaluator: Evaluator) -> None:
@@ -266,7 +266,7 @@ def test_what_nothing_holds_has_no_forces(evaluator: Evaluator) -> None:
     document = document.model_copy(update={"drivers": {}})
     asked = {"force": JointForce(name="Force", joint="pivot")}
     e = evaluator.evaluate(changed(document, "against_y", requirements=asked))
-    assert "Bar can still move by itself" in no_answer(e, "force")
+    assert "Bar can still move by itself" in undecided(e, "force")
     assert evaluator.evaluate(changed(document, requirements=asked)).verdicts["force"].value == pytest.approx(
         0, abs=1e-9
     )
@@ -301,8 +301,8 @@ def test_a_planetary_gears_torque_is_that_of_its_ratio(evaluator: Evaluator, sun
     }
     e = evaluator.evaluate(changed(document, pairs={"load": resisting}, requirements=asked))
     assert e.verdicts["torque"].value == pytest.approx(2 * sun / (2 * sun + 2 * planet), rel=1e-4)
-    assert "others do the same" in no_answer(e, "teeth")
-    assert "shares the force" in no_answer(e, "pin")
+    assert "others do the same" in undecided(e, "teeth")
+    assert "shares the force" in undecided(e, "pin")
 
 
 def test_a_screw_lifts_a_weight_by_its_lead(evaluator: Evaluator) -> None:
@@ -339,7 +339,7 @@ def test_thrust_that_is_not_reckoned_with_is_named(evaluator: Evaluator) -> None
     e = evaluator.evaluate(
         changed(document, requirements={"force": JointForce(name="Force", joint=next(iter(document.joints)))})
     )
-    assert "presses or pulls on its axes" in no_answer(e, "force")
+    assert "presses or pulls on its axes" in undecided(e, "force")
 
 
 @pytest.mark.parametrize("module", MODULES)

@@ -42,7 +42,7 @@ class JointForceCurve(CurveOf):
 
     kind: Literal["joint_force"] = "joint_force"
     joint: JointId
-    of: Literal["across", "along", "whole"] = Field(default="across", title="Force taken")
+    of: Literal["across", "along", "whole"] = Field(default="across", title="Component")
 
     def dimension(self, d: Document) -> str:
         return "force"

@@ -87,7 +87,7 @@ class Part(Model):
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
     colour: Colour = ""
-    weighed: MeasuredMass = Field(default="", title="Mass, if weighed")
+    weighed: MeasuredMass = Field(default="", title="Measured mass")
     centre_x: MeasuredLength = Field(default="", title="Centre x, if known")
     centre_y: MeasuredLength = Field(default="", title="Centre y, if known")
     centre_z: MeasuredLength = Field(default="", title="Centre z, if known")
@@ -128,7 +128,7 @@ class Cycle(Model):
     duration: Time = "1 s"
     frames: int = Field(default=360, ge=12, le=3600)
     weight: Literal["not_counted", "along_x", "against_x", "along_y", "against_y", "along_z", "against_z"] = Field(
-        default="not_counted", title="Weight pulls"
+        default="not_counted", title="Weight acts"
     )
 
 

@@ -15,7 +15,7 @@ class ArcLink(Element):
     """A link along an arc round the origin, with a hole at each end, and a slot along the arc if asked."""
 
     title: ClassVar[str] = "Arc link"
-    about: ClassVar[str] = "A link along an arc, with end holes and an arc slot if asked."
+    about: ClassVar[str] = "A link along an arc with end holes and, optionally, an arc slot."
     group: ClassVar[str] = "Links and levers"
     hint: ClassVar[str] = "radius"
 

@@ -12,8 +12,8 @@ from uhrwerk.core.solids import Datum, Recipe, recipe
 class Blank(Element):
     """Nothing: what build steps begin from."""
 
-    title: ClassVar[str] = "Own part"
-    about: ClassVar[str] = "Nothing yet: made by build steps alone."
+    title: ClassVar[str] = "Blank part"
+    about: ClassVar[str] = "An empty part: you build it step by step."
     group: ClassVar[str] = "Parts of your own"
     datums_from_faces: ClassVar[bool] = True
 

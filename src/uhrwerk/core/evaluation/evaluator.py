@@ -59,7 +59,7 @@ WAIT = 0.2
 #: numbers in all motions kept
 MOST_NUMBERS = 10_000_000
 #: what is said of all pairs while a number is turned
-LOOKED_AT_LATER = "No answer yet: all pairs are looked at when the number is let go"
+LOOKED_AT_LATER = "Undecided: all pairs are checked when the change is applied"
 #: evaluations after which memory that nothing uses is given back
 RELEASE = 20
 
@@ -396,15 +396,15 @@ def judged(e: Evaluation, requirement: Requirement) -> Verdict:
     if requirement.needs == "joints":
         return requirement.judge(e)
     if e.motion is None or len(e.solids) < len(e.document.placed) or not e.document.placed:
-        return requirement.no_answer(e.problems[0].words if e.problems else "there is no part yet")
+        return requirement.undecided(e.problems[0].words if e.problems else "there is no part yet")
     unmade = [p for p in e.problems if p.path.startswith("parts.")]
     if unmade:  # a part that is not as it is stated: its mass too would be another's
-        return requirement.no_answer(unmade[0].words)
+        return requirement.undecided(unmade[0].words)
     if requirement.needs == "solids":
         return requirement.judge(e)
     beyond = [p for p in e.problems if p is not e.dead_point]
     if beyond:  # joints that wait or contradict: distances would be those of another mechanism
-        return requirement.no_answer(beyond[0].words)
+        return requirement.undecided(beyond[0].words)
     verdict = requirement.judge(e)
     return verdict if e.whole_cycle else _up_to_there(e, verdict)
 
@@ -487,9 +487,9 @@ def _up_to_there(out: Evaluation, v: Verdict) -> Verdict:
     reached = f"up to {out.motion.duration:.4g} s"
     if v.holds is False:
         return replace(v, basis=f"{v.basis}; {reached}, where the drive comes to a dead point")
-    words = v.words.removeprefix("No answer: ")
+    words = v.words.removeprefix("Undecided: ")
     return replace(
-        v, holds=None, words=f"No answer for the whole cycle; {reached}, where the drive comes to a dead point: {words}"
+        v, holds=None, words=f"Undecided for the whole cycle; {reached}, where the drive comes to a dead point: {words}"
     )
 
 

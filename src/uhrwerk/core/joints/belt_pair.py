@@ -36,7 +36,7 @@ class BeltPair(JointPair):
     """A belt or chain from wheel a to wheel b; crossed, b turns the other way. With a number of teeth or links, it must be as long
     as its way."""
 
-    title: ClassVar[str] = "A belt or chain runs over both"
+    title: ClassVar[str] = "Belt or chain"
     free: ClassVar[str] = "ratio from diameters or teeth"
     made_of: ClassVar[tuple[frozenset[str], frozenset[str]] | None] = (WHEELS, WHEELS)
 
@@ -44,7 +44,7 @@ class BeltPair(JointPair):
     a: PlacedId
     b: PlacedId
     crossed: bool = False
-    count: int = Field(default=0, ge=0, le=5000, title="Teeth or links of it, if known")
+    count: int = Field(default=0, ge=0, le=5000, title="Number of teeth or links, if known")
 
     @staticmethod
     def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:

@@ -16,7 +16,7 @@ from uhrwerk.core.joints.resolved_joint import JointFrame, axes
 class Concentric(Relation):
     """Two axes on one line."""
 
-    title: ClassVar[str] = "Axes on one line"
+    title: ClassVar[str] = "Concentric"
     free: ClassVar[str] = "turns and slides"
     fields: ClassVar[tuple[str, ...]] = ("flip",)
     takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 0}

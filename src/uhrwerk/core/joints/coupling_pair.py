@@ -31,7 +31,7 @@ FACING = 0.5
 class CouplingPair(JointPair):
     """Both halves turn by the same angle, at every moment; they face one another."""
 
-    title: ClassVar[str] = "Couple it: both turn equally"
+    title: ClassVar[str] = "Coupling"
     free: ClassVar[str] = "constant ratio 1 : 1; takes some misalignment"
     made_of: ClassVar[tuple[frozenset[str], frozenset[str]] | None] = (HALVES, HALVES)
 

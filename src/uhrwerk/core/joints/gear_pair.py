@@ -1,4 +1,4 @@
-"""Teeth in mesh: a pair."""
+"""Spur gears in mesh: a pair."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ GEARS = frozenset({"spur_gear", "ring_gear"})
 class GearPair(JointPair):
     """Two gears in mesh, or a gear in a ring gear; the ratio and its sign follow from the teeth."""
 
-    title: ClassVar[str] = "Teeth in mesh"
+    title: ClassVar[str] = "Spur gears in mesh"
     free: ClassVar[str] = "ratio from the teeth"
     made_of: ClassVar[tuple[frozenset[str], frozenset[str]] | None] = (GEARS, GEARS)
 

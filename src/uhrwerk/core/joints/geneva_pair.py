@@ -21,7 +21,7 @@ NEAR = 1e-6
 class GenevaPair(JointPair):
     """Driver a turns Geneva wheel b on by one slot each turn, and holds it between."""
 
-    title: ClassVar[str] = "Turns it on, slot by slot"
+    title: ClassVar[str] = "Geneva drive"
     free: ClassVar[str] = "one step a turn, locked between"
     made_of: ClassVar[tuple[frozenset[str], frozenset[str]] | None] = (
         frozenset({"geneva_driver"}), frozenset({"geneva_wheel"})

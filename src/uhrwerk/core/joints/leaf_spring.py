@@ -1,4 +1,4 @@
-"""Pressed by a leaf spring: a strip clamped on one part whose free end bears on the other; a pair that holds nothing.
+"""Leaf spring: a strip clamped on one part whose free end bears on the other; a pair that holds nothing.
 
 A cantilever of constant section, small deflections: F = 3 E I f / L^3, I = w t^3 / 12, bending stress 6 F L / (w t^2) at the root
 (Timoshenko, Strength of Materials, part I, ch. 5: from memory).
@@ -24,14 +24,14 @@ SMALL = 0.15
 class LeafSpringPair(LinearSpring):
     """A leaf clamped at the origin of a's face, in its plane; it bears on b, and pushes it along the face's normal."""
 
-    title: ClassVar[str] = "Pressed by a leaf spring"
+    title: ClassVar[str] = "Leaf spring"
     free: ClassVar[str] = "holds nothing; pushes"
 
     kind: Literal["leaf_spring"] = "leaf_spring"
     a: At
     b: At
-    along: Angle = Field(default="0 deg", title="Runs at, from the face's x")
-    rest: Length = Field(default="5 mm", title="Unloaded, its end stands over the face by")
+    along: Angle = Field(default="0 deg", title="Direction, from the face's x")
+    rest: Length = Field(default="5 mm", title="Height of its free end over the face")
     width: Size = "8 mm"
     thickness: Size = "0.5 mm"
     elastic_modulus: Stress = "206000 MPa"

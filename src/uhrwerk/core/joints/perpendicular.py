@@ -15,7 +15,7 @@ from uhrwerk.core.joints.resolved_joint import JointFrame
 class Perpendicular(Relation):
     """Axes or normals square to one another."""
 
-    title: ClassVar[str] = "Square to one another"
+    title: ClassVar[str] = "Perpendicular"
     free: ClassVar[str] = "turns about two directions, shifts any way"
     takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 3, ("plane", "plane"): 3, ("axis", "plane"): 1}
 

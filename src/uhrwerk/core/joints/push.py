@@ -1,4 +1,4 @@
-"""Pushed by a given force: what a mechanism works against, or is helped by."""
+"""Applied force: what a mechanism works against, or is helped by."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from uhrwerk.core.joints.load import Acts, Load, signed
 class PushPair(Load):
     """A force on b along the axis of a, or away from a: always the same, or against b's motion as a cut or friction is."""
 
-    title: ClassVar[str] = "Pushed by a given force"
+    title: ClassVar[str] = "Applied force"
     free: ClassVar[str] = "holds nothing; loads b with a force"
 
     kind: Literal["push"] = "push"

@@ -14,7 +14,7 @@ from uhrwerk.core.joints.resolved_joint import ResolvedJoint, axes, level, paral
 class Rigid(Joint):
     """Both datum frames coincide, b turned about and moved along the axis."""
 
-    title: ClassVar[str] = "Held fast"
+    title: ClassVar[str] = "Rigid"
     of_faces: ClassVar[str] = "Faces flush, held fast"
     free: ClassVar[str] = "no freedom"
     verb: ClassVar[str] = "fixed on"

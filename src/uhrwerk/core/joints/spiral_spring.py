@@ -1,4 +1,4 @@
-"""Turned by a spiral spring: a strip wound in a plane, clamped at both ends; a pair that holds nothing.
+"""Spiral spring: a strip wound in a plane, clamped at both ends; a pair that holds nothing.
 
 M = E b t^3 phi / (12 L), bending stress 6 M / (b t^2) (Wahl, Mechanical Springs, flat spiral springs with clamped ends: from
 memory). Its coils are taken as evenly spaced between the inner and the outer diameter; wound on, they draw together.
@@ -22,18 +22,18 @@ from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 class SpiralSpringPair(TorsionalSpring):
     """A strip wound in a plane, its inner end on b, its outer end on a."""
 
-    title: ClassVar[str] = "Turned by a spiral spring"
+    title: ClassVar[str] = "Spiral spring"
     free: ClassVar[str] = "holds nothing; turns"
 
     kind: Literal["spiral_spring"] = "spiral_spring"
     a: At
     b: At
-    wound: Angle = Field(default="180 deg", title="Wound at the start by")
+    wound: Angle = Field(default="180 deg", title="Preload angle")
     width: Size = Field(default="4 mm", title="Width of the strip")
     thickness: Size = Field(default="0.3 mm", title="Thickness of the strip")
     inner: Size = Field(default="10 mm", title="Inner diameter")
     outer: Size = Field(default="24 mm", title="Outer diameter, unloaded")
-    length: Size = Field(default="400 mm", title="Length of the strip that gives")
+    length: Size = Field(default="400 mm", title="Active length of the strip")
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod

@@ -25,21 +25,21 @@ FLAT = 2
 class SpringPair(LinearSpring):
     """A helical spring between two datums: it pushes while it is shorter than unloaded, or pulls while it is longer."""
 
-    title: ClassVar[str] = "Held apart by a spring"
+    title: ClassVar[str] = "Helical spring"
     free: ClassVar[str] = "holds nothing; pushes or pulls"
 
     kind: Literal["spring"] = "spring"
     a: At
     b: At
     works: Literal["compression", "extension"] = "compression"
-    free_length: Size = Field(default="40 mm", title="Length unloaded")
+    free_length: Size = Field(default="40 mm", title="Free length")
     wire: Size = Field(default="1 mm", title="Wire diameter")
     coil: Size = Field(default="8 mm", title="Mean coil diameter")
-    coils: Count = Field(default="8", title="Working coils")
+    coils: Count = Field(default="8", title="Active coils")
     shear_modulus: Stress = "81500 MPa"
     elastic_modulus: Stress = "206000 MPa"
     ends: Literal["both_flat_and_guided", "flat_and_pivoting", "both_pivoting", "flat_and_free"] = Field(
-        default="both_flat_and_guided", title="How its ends are held, for buckling"
+        default="both_flat_and_guided", title="End supports, for buckling"
     )
 
     @classmethod

@@ -1,4 +1,4 @@
-"""Turned by a given torque: what a shaft works against, or is driven by."""
+"""Applied torque: what a shaft works against, or is driven by."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from uhrwerk.core.joints.load import Acts, Load, signed
 class TorqueLoadPair(Load):
     """A torque on b about the axis of a: always the same, or against b's turning as a brake or a machine that is driven."""
 
-    title: ClassVar[str] = "Turned by a given torque"
+    title: ClassVar[str] = "Applied torque"
     free: ClassVar[str] = "holds nothing; loads b with a torque"
 
     kind: Literal["torque_load"] = "torque_load"

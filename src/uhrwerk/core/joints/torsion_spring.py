@@ -1,4 +1,4 @@
-"""Turned by a spring: a torsion spring about an axis, a pair that holds nothing.
+"""Torsion spring: a torsion spring about an axis, a pair that holds nothing.
 
 Rate of round wire, wound cold: EN 13906-3, from memory: M = E d^4 phi / (64 D n), bending stress 32 M / (pi d^3).
 """
@@ -20,16 +20,16 @@ from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 class TorsionSpringPair(TorsionalSpring):
     """A torsion spring of round wire between a and b."""
 
-    title: ClassVar[str] = "Turned by a spring"
+    title: ClassVar[str] = "Torsion spring"
     free: ClassVar[str] = "holds nothing; turns"
 
     kind: Literal["torsion_spring"] = "torsion_spring"
     a: At
     b: At
-    wound: Angle = Field(default="60 deg", title="Wound at the start by")
+    wound: Angle = Field(default="60 deg", title="Preload angle")
     wire: Size = Field(default="1 mm", title="Wire diameter")
     coil: Size = Field(default="12 mm", title="Mean coil diameter")
-    coils: Count = Field(default="5", title="Working coils")
+    coils: Count = Field(default="5", title="Active coils")
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod

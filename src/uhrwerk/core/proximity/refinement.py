@@ -90,7 +90,7 @@ class Refinement:
                 self.kernel_pool.call("distance", steps_a, [faces[0]], pose_a, steps_b, [faces[1]], pose_b)[0]
             )
         except BuildFailed as failed:
-            why = f"the exact faces gave no answer: {failed}".replace("; stopped", ", stopped")
+            why = f"the exact faces gave no result: {failed}".replace("; stopped", ", stopped")
             return replace(finer, basis=f"{finer.basis}; {why}")
         if exact > finer.distance + finer.error:
             return finer

@@ -50,20 +50,20 @@ class BalanceGrade(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         r = rotors(e).get(self.joint)
         if r is None:
-            return self.no_answer("nothing turns in this joint about an axis that stands still")
+            return self.undecided("nothing turns in this joint about an axis that stands still")
         if not r.mass:
-            return self.no_answer("what turns in it has no mass")
+            return self.undecided("what turns in it has no mass")
         if why := hanging(e, r):
-            return self.no_answer(why)
+            return self.undecided(why)
         planes, shown = self.places(e.document, r), e.document.display
         if planes and planes[0] >= planes[1]:
-            return self.no_answer("both planes lie at the same place along the axis")
+            return self.undecided("both planes lie at the same place along the axis")
         limit, (value, error) = e.document.scope().value(self.grade, "sliding speed"), reached(r, planes)
         speed = shown(r.speed, "turning speed")
         where = "in two planes" if planes else f"its centre {shown(r.offset, 'length')} off the axis"
         words = f"G {value * 1e3:.3g} at {speed}, {where}; at most G {limit * 1e3:.3g} allowed"
         if limit < value <= limit + error:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="sliding speed", error=error,
             time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis=f"{basis(e)}, at the fastest that it turns",

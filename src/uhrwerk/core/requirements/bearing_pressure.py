@@ -27,7 +27,7 @@ class BearingPressure(BoundedForce):
     kind: Literal["bearing_pressure"] = "bearing_pressure"
     joint: JointId
     diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
-    length: Size = Field(default="5 mm", title="Length that bears")
+    length: Size = Field(default="5 mm", title="Bearing length")
     at_most: Stress = Field(default="5 MPa", title="Pressure at most")
 
     def measure(self, e: Evaluation) -> str:

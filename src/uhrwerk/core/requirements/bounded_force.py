@@ -63,17 +63,17 @@ class BoundedForce(Requirement):
         try:
             self.run(e)
         except ForcesUnknown as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         name = self.measure(e)
         limit, shown = e.document.scope().value(self.at_most, name), e.document.display
         try:
             most = self._most(e)
         except (ForcesUnknown, NoValue) as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         value, time, missed = most.high, most.high_time, most.high_missed
         words = f"{shown(value, name)} at {time:.4g} s, at most {e.document.limit(limit, name)} allowed"
         if value <= limit < value + missed:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension=name, error=missed, time=time,
             parts=self.parts_of(e), basis=self.basis(e, most),

@@ -23,13 +23,13 @@ class CentreOfGravity(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         r = rotors(e).get(self.joint)
         if r is None or not r.mass:
-            return self.no_answer("nothing with mass turns in this joint about an axis that stands still")
+            return self.undecided("nothing with mass turns in this joint about an axis that stands still")
         if why := hanging(e, r):
-            return self.no_answer(why)
+            return self.undecided(why)
         limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.display, r.error / r.mass
         words = f"{shown(r.offset, 'length')} off the axis, at most {e.document.limit(limit, 'length')} allowed"
         if limit < r.offset <= limit + error:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, r.offset <= limit, words, value=r.offset, limit=limit, sense="<=", dimension="length",
             error=error, time=0.0, parts=r.parts[:1], basis=basis(e),

@@ -41,7 +41,7 @@ class Clearance(Requirement):
         between = [f for f in e.findings if self._speaks_of(f)]
         why = self._unanswerable(e, bool(between))
         if why:
-            return self.no_answer(why)
+            return self.undecided(why)
         between = [e.refinement.settled(f, limit) for f in between]
         f = min(between, key=lambda f: f.distance - f.depth)
         value = f.distance - f.depth
@@ -75,8 +75,8 @@ class Clearance(Requirement):
     def _undecided(self, e: Evaluation, g: PairResult, limit: float) -> Verdict:
         shown = e.document.display
         distance, error = shown(g.distance, "length", 4), shown(g.error, "length", 4)
-        words = f"No answer: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"
-        words += f" ({g.basis.rpartition('; ')[2]})" if "gave no answer" in g.basis else ""
+        words = f"Undecided: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"
+        words += f" ({g.basis.rpartition('; ')[2]})" if "gave no result" in g.basis else ""
         return Verdict(
             self.name, self.kind, None, words, limit=limit, sense=">=", dimension="length", error=g.error, time=g.time,
             parts=(g.a, g.b), basis=g.basis,

@@ -28,7 +28,7 @@ class ContactKept(Requirement):
 
     kind: Literal["contact_kept"] = "contact_kept"
     pair: PairId
-    at_least: Force = Field(default="1 N", title="Pressed by at least")
+    at_least: Force = Field(default="1 N", title="Contact force at least")
 
     def ahead(self, e: Evaluation) -> None:
         if isinstance(e.document.pairs[self.pair], CamPair) and e.motion is not None and e.motion.moving:
@@ -44,15 +44,15 @@ class ContactKept(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
-            return self.no_answer("that pair is no cam and follower")
+            return self.undecided("that pair is no cam and follower")
         if e.motion is None or not e.motion.moving or e.mechanism is None:
-            return self.no_answer("nothing drives the cam")
+            return self.undecided("nothing drives the cam")
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
-            return self.no_answer("the follower is not in use")
+            return self.undecided("the follower is not in use")
         try:
             times, force = self._run(e)
         except ForcesUnknown as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         rollers = second_rollers(e.mechanism, e.motion, self.pair)
         if rollers:
             name, play = e.document.placed[rollers[0].placed].name, e.document.display(rollers[0].play, "length")
@@ -67,13 +67,13 @@ class ContactKept(Requirement):
         try:
             least = self._least(e)
         except (ForcesUnknown, NoValue) as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.display
         error = least.low_missed + 1e-9 * max(abs(least.low), abs(least.high))
         parts = "they would part" if value < 0 else "they press on one another"
         words = f"{parts}: {shown(value, 'force')} at {least.low_time:.4f} s, at least {e.document.limit(limit, 'force')} asked"
         if limit <= value < limit + error:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
             time=least.low_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),

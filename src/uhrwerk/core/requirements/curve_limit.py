@@ -70,14 +70,14 @@ class CurveLimit(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         measured = evaluated_curve(e, self.curve)
         if isinstance(measured, NotMeasured):
-            return self.no_answer(str(measured))
+            return self.undecided(str(measured))
         dimension, (low, high) = self._dimension(e.document), self._limits(e.document)
         if low is not None and high is not None and low > high:
-            return self.no_answer("the least that is allowed lies above the most")
+            return self.undecided("the least that is allowed lies above the most")
         try:
             x = measured.extremes(self.of)
         except NotMeasured as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         beyond = [
             t
             for t, v, bound in ((x.low_time, x.low, low), (x.high_time, x.high, high))
@@ -99,10 +99,10 @@ class CurveLimit(Requirement):
         words = f"{what}{shown(x.low, dimension)} to {shown(x.high, dimension)}, {'at least' if sense == '>=' else 'at most'} {e.document.limit(limit, dimension)} allowed"
         same = SAME * max(abs(limit), abs(x.low), abs(x.high))
         if 0 <= margin + same < missed - same:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         curve = e.document.curves[self.curve]
         if not measured.whole and margin >= -same and not (isinstance(curve, CurveOf) and curve.repeats(e.document)):
-            return self.no_answer(
+            return self.undecided(
                 f"{words}; followed for {measured.times[-1]:.4g} s alone, and it does not repeat: ask for a shorter cycle"
             )
         if not measured.whole:

@@ -20,7 +20,7 @@ class Determinate(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         mobility = e.mobility
         if mobility is None:
-            return self.no_answer(e.problems[0].words if e.problems else "there is nothing to move yet")
+            return self.undecided(e.problems[0].words if e.problems else "there is nothing to move yet")
         free = mobility.undriven + len(mobility.loose)
         words = f"mobility {mobility.count}, drivers {len(e.document.drivers)}"
         if mobility.loose:

@@ -53,7 +53,7 @@ class FitLimits(Requirement):
         for at, side in ((self.bore, "bore"), (self.pin, "pin")):
             d = m.datums.get(at.placed, {}).get(at.datum)
             if d is None or d.kind != "axis" or d.side != side:
-                return self.no_answer(f"{e.document.placed[at.placed].name}, {at.datum} is no {side} with a diameter")
+                return self.undecided(f"{e.document.placed[at.placed].name}, {at.datum} is no {side} with a diameter")
         bore, pin = (m.place(at) for at in (self.bore, self.pin))
         pose = e.motion.track.pose
         a, b = (poses.compose(pose[:, p.link], p.frame) for p in (bore, pin))
@@ -61,19 +61,19 @@ class FitLimits(Requirement):
         off = b[:, :3] - a[:, :3]
         beside = np.linalg.norm(off - (off * z).sum(axis=1)[:, None] * z, axis=1).max()
         if beside > ONE_AXIS or np.linalg.norm(np.cross(z, other), axis=1).max() > ONE_AXIS:
-            return self.no_answer("bore and pin do not lie on one axis all through the cycle")
+            return self.undecided("bore and pin do not lie on one axis all through the cycle")
         sizes = [2 * p.datum.radius for p in (bore, pin)]
         try:
             (low, high), (small, large) = (
                 deviations(t, s) for t, s in zip((self.bore_limits, self.pin_limits), sizes, strict=True)
             )
         except ValueError as error:
-            return self.no_answer(str(error))
+            return self.undecided(str(error))
         nominal = sizes[0] - sizes[1]
         least, greatest = nominal + low - large, nominal + high - small
         bounds = scope.value(self.at_least, "length"), scope.value(self.at_most, "length")
         if bounds[0] > bounds[1]:
-            return self.no_answer("the least clearance that is asked lies above the greatest")
+            return self.undecided("the least clearance that is asked lies above the greatest")
         tight, loose = least - bounds[0], bounds[1] - greatest
         value, limit, sense = (least, bounds[0], ">=") if tight <= loose else (greatest, bounds[1], "<=")
         words = (

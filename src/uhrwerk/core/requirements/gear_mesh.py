@@ -52,9 +52,9 @@ class GearMesh(Requirement):
         assert m is not None
         assert e.motion is not None
         if not isinstance(pair, GearPair):
-            return self.no_answer("that pair is no gear pair")
+            return self.undecided("that pair is no gear pair")
         if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
-            return self.no_answer("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
+            return self.undecided("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
         a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
         track, names = e.motion.track, [document.placed[p].name for p in (pair.a, pair.b)]
         one, other = (m.place(At(placed=p, datum="axis")) for p in (pair.a, pair.b))

@@ -21,7 +21,7 @@ class JointForce(BoundedForce):
 
     kind: Literal["joint_force"] = "joint_force"
     joint: JointId
-    of: Literal["across", "along", "whole"] = Field(default="across", title="Force taken")
+    of: Literal["across", "along", "whole"] = Field(default="across", title="Component")
     at_most: Force = Field(default="100 N", title="Force at most")
 
     def measure(self, e: Evaluation) -> str:

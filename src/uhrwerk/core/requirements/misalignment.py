@@ -36,16 +36,16 @@ class Misalignment(Requirement):
         assert e.motion is not None
         scope = e.document.scope()
         if self.half == self.other:
-            return self.no_answer("give two halves")
+            return self.undecided("give two halves")
         one, other = (
             numbers(e.document.parts[e.document.placed[i].part].element, scope) for i in (self.half, self.other)
         )
         try:
             kind, _ = kind_of(one), kind_of(other)
         except JointDoesNotFit as why:
-            return self.no_answer(str(why))
+            return self.undecided(str(why))
         if one.kind != other.kind:
-            return self.no_answer("the halves are of two kinds of coupling")
+            return self.undecided("the halves are of two kinds of coupling")
         t = e.motion.track
         a, b = (poses.compose(t.pose[:, m.link_of[i]], _own(e, i, len(t.pose))) for i in (self.half, self.other))
         offset, angle, shift = out_of_line(one, other, a, b)

@@ -28,7 +28,7 @@ class PinBending(BoundedForce):
     kind: Literal["pin_bending"] = "pin_bending"
     joint: JointId
     diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
-    length: SizeOrOpen = Field(default="", title="Length that bears, if not what both have in common")
+    length: SizeOrOpen = Field(default="", title="Bearing length, if not the overlap of both")
     at_most: Stress = Field(default="120 MPa", title="Bending stress at most")
 
     def measure(self, e: Evaluation) -> str:

@@ -29,8 +29,8 @@ class PinShear(BoundedForce):
     kind: Literal["pin_shear"] = "pin_shear"
     joint: JointId
     diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
-    sections: int = Field(default=2, ge=1, le=40, title="Sections sheared")
-    length: SizeOrOpen = Field(default="", title="Length that bears, if not what both have in common")
+    sections: int = Field(default=2, ge=1, le=40, title="Shear planes")
+    length: SizeOrOpen = Field(default="", title="Bearing length, if not the overlap of both")
     at_most: Stress = Field(default="60 MPa", title="Shear stress at most")
 
     def measure(self, e: Evaluation) -> str:

@@ -63,7 +63,7 @@ class PrintGap(Requirement):
         limit, layer = scope.value(self.at_least, "length"), scope.value(self.layer, "length")
         gaps = self._gaps(e, limit, layer)
         if not gaps:
-            return self.no_answer("no two of these parts move against one another")
+            return self.undecided("no two of these parts move against one another")
         worst = min(gaps, key=lambda g: (g.layered, g.distance))
         value = min(worst.distance, 0.0) if not worst.layered else worst.distance
         names = f"{e.named(worst.a.name)} and {e.named(worst.b.name)}"
@@ -76,11 +76,11 @@ class PrintGap(Requirement):
             words = f"{names}: {shown(value, 'length')}, at least {e.document.limit(limit, 'length')}"
         holds = at_least(value, worst.error, limit)
         if worst.layered and holds is None:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         doubtful = next((g for g in gaps if g.doubt), None)
         if worst.layered and holds and doubtful is not None:
             pair = f"{e.named(doubtful.a.name)} and {e.named(doubtful.b.name)}"
-            return self.no_answer(
+            return self.undecided(
                 f"level faces of {pair} may stand above one another without a whole layer between: give them two"
             )
         return Verdict(

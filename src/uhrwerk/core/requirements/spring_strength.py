@@ -26,7 +26,7 @@ MOST_ASKEW = 0.0175
 class SpringStrength(Requirement):
     """At every moment the coils of a spring stand clear of one another, it does not buckle, and the stress in it is allowed."""
 
-    title: ClassVar[str] = "Spring is sound"
+    title: ClassVar[str] = "Spring strength"
 
     kind: Literal["spring_sound"] = "spring_sound"
     pair: PairId = Field(title="Spring")
@@ -36,7 +36,7 @@ class SpringStrength(Requirement):
         limit = e.document.scope().value(self.stress, "stress")
         uses = _used(e, self.pair, limit)
         if uses is None:
-            return self.no_answer("that pair is no spring, or nothing moves yet")
+            return self.undecided("that pair is no spring, or nothing moves yet")
         spring = e.document.pairs[self.pair]
         turns = isinstance(spring, TorsionalSpring) and springs.winds_on(e, [self.pair])
 
@@ -59,11 +59,11 @@ class SpringStrength(Requirement):
         askew = 0.0 if run is None else float(run.askew.max())
         if askew > MOST_ASKEW:
             lean = e.document.display(askew, "angle")
-            return self.no_answer(
+            return self.undecided(
                 f"it stands askew by up to {lean} between its seats, and the formulas are of one that stands straight: put its two datums in line, or let its ends pivot; {words}"
             )
         if value <= 1 < value + error:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=time,
             short=f"{100 * value:.0f} %", basis=f"{basis(worst[name])}; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",

@@ -30,7 +30,7 @@ class TimeRatio(Requirement):
         limit, c = e.document.scope().value(self.at_least, "number"), e.coordinate(self.joint)
         strokes = time_ratio(c) if c is not None else None
         if strokes is None:
-            return self.no_answer("this joint does not go forth and back in the cycle")
+            return self.undecided("this joint does not go forth and back in the cycle")
         ratio, time = strokes
         words = f"the slow stroke takes {ratio:.3f} times as long as the fast one, at least {limit:g} asked"
         return Verdict(

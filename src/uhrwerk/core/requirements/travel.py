@@ -36,7 +36,7 @@ class Travel(Requirement):
         limit = e.document.scope().value(self.turn or self.slide, dimension)
         c = e.coordinate(self.joint, bool(self.turn))
         if c is None:
-            return self.no_answer(f"nothing {'turns' if self.turn else 'slides'} in this joint")
+            return self.undecided(f"nothing {'turns' if self.turn else 'slides'} in this joint")
         travelled, time = travel(c)
         words = f"{e.document.display(travelled, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} asked"
         return Verdict(

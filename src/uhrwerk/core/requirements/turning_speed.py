@@ -26,13 +26,13 @@ class TurningSpeedLimit(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         limit, c = e.document.scope().value(self.at_most, "turning speed"), e.coordinate(self.joint, turning=True)
         if c is None:
-            return self.no_answer("this joint does not turn")
+            return self.undecided("this joint does not turn")
         speed = fastest(e, c)
         value, time, missed = speed.high, speed.high_time, speed.high_missed
         shown, same = e.document.display, limit * (1 + SAME)
         words = f"turns at {shown(value, 'turning speed')} at most, {e.document.limit(limit, 'turning speed')} allowed"
         if value <= same < value + missed:
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         return Verdict(
             self.name, self.kind, value <= same, words, value=value, limit=limit, sense="<=", dimension="turning speed",
             error=missed + SAME * value, time=time, basis=basis(speed),

@@ -31,17 +31,17 @@ class WallThickness(Requirement):
         placed = self.of.placed
         bodies = {b: x for b, x in e.solids[placed].bodies.items() if self.of.body in (None, b)}
         if not bodies:
-            return self.no_answer(f"{e.document.placed[placed].name} has no body {self.of.body!r} any more")
+            return self.undecided(f"{e.document.placed[placed].name} has no body {self.of.body!r} any more")
         limit, shown = e.document.scope().value(self.at_least, "length"), e.document.display
         walls: dict[str, Wall] = {b: thinnest(x) for b, x in bodies.items()}
         where = min(walls, key=lambda b: walls[b].thickness)
         w, name = walls[where], f"{placed}/{where}"
         if np.isinf(w.thickness):
-            return self.no_answer("no two surfaces of it lie opposite one another")
+            return self.undecided("no two surfaces of it lie opposite one another")
         words = f"{e.named(name)}: {shown(w.thickness, 'length')}, at least {e.document.limit(limit, 'length')}"
         near = w.error if w.error > 1e-8 else 1e-10
         if limit - near <= w.thickness < limit + (near if w.error > 1e-8 else -near):
-            return self.no_answer(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too near to the limit to tell")
         pose = e.mechanism.part_pose(placed, e.motion.pose[0])
         points = tuple(tuple(float(v) for v in poses.place(pose, p)) for p in w.points)
         basis = "between all opposite faces; " + (

@@ -39,10 +39,10 @@ class WantedMotion(Requirement):
 
     kind: Literal["wanted_motion"] = "wanted_motion"
     joint: JointId
-    turn: AngleOrOpen = Field(default="", title="Turned to")
-    slide: LengthOrOpen = Field(default="", title="Slid to")
-    by: Span = Field(default="120 deg", title="Reached by")
-    until: Span = Field(default="120 deg", title="Stays until")
+    turn: AngleOrOpen = Field(default="", title="Turn to")
+    slide: LengthOrOpen = Field(default="", title="Slide to")
+    by: Span = Field(default="120 deg", title="Reach it by")
+    until: Span = Field(default="120 deg", title="Stay until")
     turn_within: AngleOrOpen = Field(default="0.1 deg", title="Turn within")
     slide_within: LengthOrOpen = Field(default="0.05 mm", title="Slide within")
 
@@ -63,12 +63,12 @@ class WantedMotion(Requirement):
         wanted_ = self.wanted(e.document)
         c = e.coordinate(self.joint, wanted_.turning)
         if c is None:
-            return self.no_answer(f"nothing {'turns' if wanted_.turning else 'slides'} in this joint")
+            return self.undecided(f"nothing {'turns' if wanted_.turning else 'slides'} in this joint")
         assert e.motion is not None
         if wanted_.end < wanted_.begin - 1e-12:
-            return self.no_answer("it is to stay until a moment that lies before the one by which it is reached")
+            return self.undecided("it is to stay until a moment that lies before the one by which it is reached")
         if wanted_.end > e.motion.duration * (1 + 1e-9):
-            return self.no_answer(
+            return self.undecided(
                 f"it is to stay until {wanted_.end:.4g} s, and the motion ends at {e.motion.duration:.4g} s"
             )
         off, time, at = farthest(c, wanted_)

@@ -46,8 +46,8 @@ class Requirement(StatedRequirement):
         its lane. None where there is none, or where it is drawn as a distance."""
         return None
 
-    def no_answer(self, why: str) -> Verdict:
-        return Verdict(self.name, self.kind, None, f"No answer: {why}")
+    def undecided(self, why: str) -> Verdict:
+        return Verdict(self.name, self.kind, None, f"Undecided: {why}")
 
 
 def pointed(f: PairResult) -> tuple[Point, ...]:

@@ -40,9 +40,9 @@ class Along(Model):
 
     kind: Literal["along"] = "along"
     count: int = Field(default=3, ge=2, le=360)
-    x: Length = Field(default="10 mm", title="Each further along x")
-    y: Length = Field(default="0 mm", title="Each further along y")
-    z: Length = Field(default="0 mm", title="Each further along z")
+    x: Length = Field(default="10 mm", title="Step along x")
+    y: Length = Field(default="0 mm", title="Step along y")
+    z: Length = Field(default="0 mm", title="Step along z")
 
     @staticmethod
     def moves(n: Numbers) -> list[Move]:
@@ -78,8 +78,8 @@ class Which(Model):
 class Again(BuildStep):
     """Earlier steps that add or take away, done again."""
 
-    title: ClassVar[str] = "Again"
-    about: ClassVar[str] = "does earlier steps again round, along or behind"
+    title: ClassVar[str] = "Repeat steps"
+    about: ClassVar[str] = "repeats earlier steps round an axis, along a line or behind a plane"
 
     kind: Literal["again"] = "again"
     steps: dict[Id, Which] = Field(default_factory=lambda: {"a": Which()}, max_length=50)

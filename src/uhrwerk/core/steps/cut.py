@@ -13,7 +13,7 @@ class Cut(OnPlane):
     """An outline cut into the part, against the normal of its plane."""
 
     title: ClassVar[str] = "Cut"
-    about: ClassVar[str] = "takes away what an outline sweeps"
+    about: ClassVar[str] = "removes what an outline sweeps"
 
     kind: Literal["cut"] = "cut"
     outline: Annotated[Outline, OUTLINES] = Field(default_factory=lambda: Rectangle(length="10 mm", width="5 mm"))

@@ -100,7 +100,7 @@ class Hole(OnPlane):
     """Holes square to a plane, all alike. A screw's size gives their diameters by table."""
 
     title: ClassVar[str] = "Hole"
-    about: ClassVar[str] = "drills holes, for screws if asked"
+    about: ClassVar[str] = "drills holes, also for screws"
 
     kind: Literal["hole"] = "hole"
     at: Annotated[Any, PLACES] = Field(default_factory=AtPoints)
@@ -112,8 +112,8 @@ class Hole(OnPlane):
     diameter: Size = "5 mm"
     through: bool = Field(default=True, title="Through all")
     depth: Size = "10 mm"
-    wide: Size = Field(default="10 mm", title="Recess diameter")
-    recess: Size = Field(default="3 mm", title="Recess depth")
+    wide: Size = Field(default="10 mm", title="Counterbore diameter")
+    recess: Size = Field(default="3 mm", title="Counterbore depth")
     sink: Angle = Field(default="90 deg", title="Countersink angle")
 
     def idle(self) -> set[str]:

@@ -14,7 +14,7 @@ class Revolve(OnPlane):
     """An outline turned about the x or y of its plane, to add or to take away."""
 
     title: ClassVar[str] = "Revolve"
-    about: ClassVar[str] = "adds or takes away what an outline sweeps round an axis"
+    about: ClassVar[str] = "adds or removes what an outline sweeps round an axis"
     begins: ClassVar[bool] = True
 
     kind: Literal["revolve"] = "revolve"

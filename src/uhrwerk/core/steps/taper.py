@@ -17,7 +17,7 @@ class Taper(BuildStep):
     """Faces leant inward by an angle, away from a flat face that stays as it is."""
 
     title: ClassVar[str] = "Taper"
-    about: ClassVar[str] = "leans faces by an angle"
+    about: ClassVar[str] = "tilts faces by an angle"
 
     kind: Literal["taper"] = "taper"
     from_face: Face = Field(default="", title="From the face")

@@ -70,7 +70,7 @@ def _value(e: Evaluation, v: Verdict | None) -> str:
     if v is None:
         return "not asked"
     if v.value is None:
-        return {True: "holds", False: "fails", None: "no answer"}[v.holds]
+        return {True: "holds", False: "fails", None: "undecided"}[v.holds]
     return v.short or e.document.display(v.value, v.dimension)
 
 

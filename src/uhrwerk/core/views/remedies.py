@@ -80,7 +80,7 @@ def changed_verdicts(others: Iterable[Effect]) -> list[ChangedVerdict]:
     out: list[ChangedVerdict] = []
     for e in others:
         if e.before is not e.after:
-            what = "has no answer then" if e.after is None else "now holds" if e.after else "now fails"
+            what = "would be undecided" if e.after is None else "now holds" if e.after else "now fails"
             out.append({"name": e.name, "words": f"{what}: {e.words}", "breaks": e.breaks})
     return out
 

@@ -27,7 +27,7 @@ class Pulley(Element):
     width: Size = Field(default="10 mm", title="Width of the rim")
     bore: SizeOrNone = "8 mm"
     sunk: SizeOrNone = Field(default="1 mm", title="Belt line over the rim")
-    flange: SizeOrNone = Field(default="2 mm", title="Flanges higher than the rim by")
+    flange: SizeOrNone = Field(default="2 mm", title="Flange height over the rim")
     flange_width: Size = "1.5 mm"
 
     @staticmethod

@@ -35,7 +35,7 @@ class ToothedPulley(Element):
     bore: SizeOrNone = "8 mm"
     pitch_line: Size = Field(default="0.5 mm", title="Belt's pitch line over the tips")
     groove: Size = Field(default="1.3 mm", title="Depth of a groove")
-    flange: SizeOrNone = Field(default="1.5 mm", title="Flanges higher than the tips by")
+    flange: SizeOrNone = Field(default="1.5 mm", title="Flange height over the tips")
     flange_width: Size = "1 mm"
 
     @staticmethod

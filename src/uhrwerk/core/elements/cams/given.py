@@ -31,12 +31,12 @@ _OVAL = "\n".join(["deg, mm", *(f"{k * 15}, {6 * (1 - np.cos(np.radians(k * 15))
 
 
 class MeasuredOutline(CamShape):
-    """Places of the outline: angle and rise over the base circle (`deg, mm`), or x and y (`mm, mm`), the axis at 0."""
+    """Points of the outline: angle and rise over the base circle (`deg, mm`), or x and y (`mm, mm`), the axis at 0."""
 
-    title: ClassVar[str] = "Given by places"
+    title: ClassVar[str] = "From points"
 
     kind: Literal["given"] = "given"
-    rows: Rows = Field(default=_OVAL, title="Places of the outline")
+    rows: Rows = Field(default=_OVAL, title="Points of the outline")
 
     @staticmethod
     def traced(n: Numbers, base: float, angle: Array) -> CamOutline:

@@ -31,9 +31,9 @@ class BellowsHalf(Half):
     folds: int = Field(default=3, ge=1, le=20, title="Folds of this half")
     fold: Size = Field(default="2 mm", title="Length of a fold")
     core: Size = Field(default="16 mm", title="Inner diameter of the folds")
-    offset: SizeOrNone = Field(default="0.15 mm", title="Takes an offset of")
-    angle: Angle = Field(default="1.5 deg", title="Takes an angle of")
-    shift: SizeOrNone = Field(default="0.4 mm", title="Takes a shift of")
+    offset: SizeOrNone = Field(default="0.15 mm", title="Permissible offset")
+    angle: Angle = Field(default="1.5 deg", title="Permissible angle")
+    shift: SizeOrNone = Field(default="0.4 mm", title="Permissible axial shift")
 
     @staticmethod
     def faults(n: Numbers) -> list[tuple[str, str]]:

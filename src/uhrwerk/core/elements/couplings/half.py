@@ -35,7 +35,7 @@ class Half(Element):
 
 def capacity(flex: Flex) -> list[Derived]:
     return [
-        ("Takes an offset of", flex.offset, "length"), ("Takes an angle of", flex.angle, "angle"), ("Takes a shift of", flex.shift, "length"),
+        ("Permissible offset", flex.offset, "length"), ("Permissible angle", flex.angle, "angle"), ("Permissible axial shift", flex.shift, "length"),
     ]  # fmt: skip
 
 

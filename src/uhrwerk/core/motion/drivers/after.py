@@ -96,7 +96,7 @@ def _passed(of: Callable[[Array], Array], times: Array, value: float) -> list[fl
 class After(Driver):
     """What both kinds state."""
 
-    after: DriverId = Field(title="After which drive")
+    after: DriverId = Field(title="Follows drive")
 
     def misfits(self, document: Document) -> Iterable[tuple[str, str]]:
         visited, at = {id(self)}, document.drivers.get(self.after)
@@ -156,7 +156,7 @@ class After(Driver):
 class TurnAfter(After):
     """A joint turned by a formula of how far another drive has come, `other`."""
 
-    title: ClassVar[str] = "Turning after another drive"
+    title: ClassVar[str] = "Turning, following another drive"
     coordinate: ClassVar[str] = "turn"
 
     kind: Literal["turn_after"] = "turn_after"
@@ -166,7 +166,7 @@ class TurnAfter(After):
 class SlideAfter(After):
     """A joint pushed by a formula of how far another drive has come, `other`."""
 
-    title: ClassVar[str] = "Sliding after another drive"
+    title: ClassVar[str] = "Sliding, following another drive"
     coordinate: ClassVar[str] = "slide"
 
     kind: Literal["slide_after"] = "slide_after"

@@ -18,7 +18,7 @@ class Programmed(Driver):
     """What both programmes state."""
 
     begins: Span = Field(default="0 deg", title="Begins at")
-    goes_on: bool = Field(default=False, title="Next cycle goes on from there")
+    goes_on: bool = Field(default=False, title="Next cycle continues from the end")
 
     #: dimension and unit of the value, of its rate and of its acceleration
     shown: ClassVar[tuple[tuple[str, str], tuple[str, str], tuple[str, str]]]
