@@ -213,7 +213,7 @@ def test_a_step_on_which_the_kernel_crashes_or_hangs_is_named(monkeypatch: pytes
             (lambda pid: os.kill(pid, signal.SIGSEGV), "crashed"),
             (lambda pid: os.kill(pid, signal.SIGSTOP), "not finished"),
         ):
-            kernel_pool._kept.clear()
+            kernel_pool._solids.clear()
             kernel_pool.build(recipe_of(one({"block": steps["block"]})))
             worker = kernel_pool._idle.get()
             assert worker is not None

@@ -43,14 +43,14 @@ def forge() -> Iterator[KernelPool]:
 def shop(forge: KernelPool, tmp_path: Path) -> KernelPool:
     """A pool with a folder of its own that remembers nothing but the disc."""
     forge.folder = DiskCache(tmp_path)
-    forge._kept.clear()
+    forge._solids.clear()
     forge.build(DISC)
     return forge
 
 
 def again(shop: KernelPool) -> tuple[Solid, bool]:
     """The solid by a pool that remembers nothing, and whether it was made anew."""
-    shop._kept.clear()
+    shop._solids.clear()
     before = shop.built
     return shop.build(DISC), shop.built > before
 

@@ -14,6 +14,7 @@ from pydantic import BaseModel, ConfigDict
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import HTTPConnection
 
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
 from uhrwerk.core.views import Solid
@@ -42,8 +43,8 @@ class Services:
         self.remedy_jobs = RemedyJobs(store, evaluator)
         self.search_jobs = SearchJobs(evaluator)
         self.sketches = Sketches()
-        self.previews: dict[str, Solid] = {}
-        self._glances: dict[tuple[str, int], Evaluation] = {}
+        self.previews: Cache[Solid] = Cache(PREVIEWS)
+        self._glances: Cache[Evaluation] = Cache(GLANCES)
         self._glanced, self._lock = 0, threading.Lock()
         self.closed = False
 
@@ -71,7 +72,7 @@ class Services:
         """The evaluation of a revision, waited for; of a number below zero, what was kept under it. Missing where there will be
         none."""
         if revision < 0:
-            glance = self._glances.get((mechanism, revision))
+            glance = self._glances.peek((mechanism, revision))
             if glance is None:
                 raise Missing("That was a glance, and is not kept any more.")
             return glance
@@ -91,10 +92,9 @@ class Services:
         """The number, below zero, under which it is kept for a while."""
         with self._lock:
             self._glanced -= 1
-            self._glances[mechanism, self._glanced] = evaluation
-            while len(self._glances) > GLANCES:
-                self._glances.pop(next(iter(self._glances)))
-            return self._glanced
+            number = self._glanced
+        self._glances.put((mechanism, number), evaluation)
+        return number
 
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
@@ -111,11 +111,6 @@ class Services:
         """The box (2, 3) of a placed part in its own frame, m."""
         corners = np.concatenate([b.vertices for b in self.evaluator.solid_of(document, placed)[1].bodies.values()])
         return np.stack([corners.min(axis=0), corners.max(axis=0)])
-
-    def keep_preview(self, key: str, solid: Solid) -> None:
-        self.previews[key] = solid
-        while len(self.previews) > PREVIEWS:
-            self.previews.pop(next(iter(self.previews)))
 
 
 def _services(connection: HTTPConnection) -> Services:

@@ -28,7 +28,10 @@ from numpy.typing import NDArray
 from scipy.interpolate import BSpline, PPoly, make_interp_spline
 from scipy.spatial import cKDTree
 
+from uhrwerk.core.cache import Cache
+
 Array = NDArray[np.float64]
+
 #: a slope (P,) and its derivative, of points of a curve and its first and second derivatives (P, 2)
 Slope = Callable[[Array, Array, Array], tuple[Array, Array]]
 
@@ -225,20 +228,21 @@ def _dot(a: Array, b: Array) -> Array:
     return np.asarray(a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1])
 
 
-_made: dict[str, PlaneCurve] = {}
+#: curves by the hash of their contents, so that what is known of one is known of its equals
+_CURVES: Cache[PlaneCurve] = Cache(200)
 
 
 def through(points: Array) -> PlaneCurve:
     """The closed curve through points (n, 2) m, evenly spread over the parameter, counter-clockwise."""
     points = np.ascontiguousarray(points, dtype=float)
     key = hashlib.sha256(points.tobytes()).hexdigest()[:32]
-    if key not in _made:
-        while len(_made) > 200:
-            _made.pop(next(iter(_made)))
+
+    def fitted() -> PlaneCurve:
         u = np.linspace(0, TURN, len(points) + 1)
         spline = make_interp_spline(u, np.concatenate([points, points[:1]]), k=DEGREE, bc_type="periodic")
-        _made[key] = PlaneCurve(key, (spline,), np.zeros(0))
-    return _made[key]
+        return PlaneCurve(key, (spline,), np.zeros(0))
+
+    return _CURVES.get(key, fitted)
 
 
 def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int) -> PlaneCurve:
@@ -261,8 +265,4 @@ def joined(places: Callable[[Array], Array], joints: Sequence[float], count: int
         return through(places(np.linspace(0, TURN, count, endpoint=False)))
     content = b"".join(np.concatenate([s.t, s.c.ravel()]).tobytes() for s in splines)
     key = hashlib.sha256(content).hexdigest()[:32]
-    if key not in _made:
-        while len(_made) > 200:
-            _made.pop(next(iter(_made)))
-        _made[key] = PlaneCurve(key, tuple(splines), at)
-    return _made[key]
+    return _CURVES.get(key, lambda: PlaneCurve(key, tuple(splines), at))

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import atexit
 import queue
-import threading
-from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -13,6 +11,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
+from uhrwerk.core.cache import Cache
 from uhrwerk.core.solids.blob_store import BlobStore
 from uhrwerk.core.solids.disk_cache import DiskCache
 from uhrwerk.core.solids.recipe import Recipe, key
@@ -83,9 +82,7 @@ class KernelPool:
         self._idle: queue.LifoQueue[Worker | None] = queue.LifoQueue()
         for _ in range(workers):
             self._idle.put(None)  # started when first needed
-        self._kept: OrderedDict[str, Solid] = OrderedDict()
-        self._weight = 0
-        self._lock = threading.Lock()
+        self._solids: Cache[Solid] = Cache(MOST_TRIANGLES, triangles)
         self.built, self.steps, self.closed = 0, 0, False
         atexit.register(self.close)
 
@@ -127,10 +124,8 @@ class KernelPool:
     def build(self, recipe: Recipe) -> Solid:
         """The solid of a recipe: kept, or built in a worker."""
         name = key([KERNEL_VERSION, recipe])
-        with self._lock:
-            if name in self._kept:
-                self._kept.move_to_end(name)
-                return self._kept[name]
+        if (solid := self._solids.peek(name)) is not None:
+            return solid
         solid = self.folder.load(name)
         if solid is None:
             try:
@@ -139,13 +134,7 @@ class KernelPool:
             except BuildFailed as error:
                 solid = self._before(recipe, error)
             self.built += 1
-        with self._lock:
-            if name not in self._kept:
-                self._weight += triangles(solid)
-            self._kept[name] = solid
-            while self._weight > MOST_TRIANGLES and len(self._kept) > 1:
-                self._weight -= triangles(self._kept.popitem(last=False)[1])
-        return solid
+        return self._solids.put(name, solid)
 
     def _before(self, recipe: Recipe, error: BuildFailed) -> Solid:
         """The part as it was before the build step on which the kernel crashed or did not finish."""

@@ -28,7 +28,7 @@ def elements() -> list[views.Entry]:
 def preview(services: ServicesOfCall, body: ElementRequest) -> views.Preview:
     document = services.store.current(body.mechanism).document if body.mechanism else Document(name="preview")
     solid, words = views.preview(document, body.element, services.evaluator.kernel_pool.build)
-    services.keep_preview(words["solid"], solid)
+    services.previews.put(words["solid"], solid)
     return words
 
 
@@ -38,7 +38,7 @@ def preview(services: ServicesOfCall, body: ElementRequest) -> views.Preview:
     responses={200: {"content": BLOCK}},
 )
 def preview_solid(services: ServicesOfCall, key: str, body: str) -> Response:
-    solid = services.previews.get(key)
+    solid = services.previews.peek(key)
     if solid is None or body not in solid.bodies:
         raise Missing("There is no such preview any more.")
     return Response(views.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")

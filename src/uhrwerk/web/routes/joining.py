@@ -134,7 +134,7 @@ def ghosts(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> lis
             raise ValidationFailed(
                 (f"parts.{placed.part}.steps.{step}", f"{after.parts[placed.part].steps[step].name}: {why}")
             )
-        services.keep_preview(key, solid)
+        services.previews.put(key, solid)
         element = after.parts[placed.part].element.kind
         corners = np.concatenate([b.vertices for b in solid.bodies.values()])
         near = nearest(after, i, stand, services.evaluator) if i in changed else None

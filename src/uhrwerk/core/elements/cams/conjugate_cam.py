@@ -11,6 +11,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from uhrwerk.core.cache import cached
 from uhrwerk.core.elements.cams.groove_cam import line_of
 from uhrwerk.core.elements.cams.plate_cam import PLACES, PlateCam, curve, looks
 from uhrwerk.core.elements.cams.shape import (
@@ -153,15 +154,8 @@ def second(n: Numbers, angle: Array, play: float = 0.0) -> CamOutline:
     return CamOutline(angle, outline, radius, pitch, wide, n.roller_2 / 2)
 
 
-_curves: dict[str, PlaneCurve] = {}
-
-
+@cached(200, key=lambda n: repr((n.base_diameter, n.outline, n.roller_2, n.between, n.arm_2, n.play)))
 def second_curve(n: Numbers) -> PlaneCurve:
     """The second disc's outline as a closed curve, the one from which the solid's face is made."""
-    key = repr((n.base_diameter, n.outline, n.roller_2, n.between, n.arm_2, n.play))
-    if key not in _curves:
-        while len(_curves) > 200:
-            _curves.pop(next(iter(_curves)))
-        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
-        _curves[key] = closed(lambda angle: second(n, angle, n.play).outline, knots, PLACES)
-    return _curves[key]
+    knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+    return closed(lambda angle: second(n, angle, n.play).outline, knots, PLACES)

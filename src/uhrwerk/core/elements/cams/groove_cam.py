@@ -12,6 +12,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from uhrwerk.core.cache import cached
 from uhrwerk.core.elements.cams.plate_cam import PIECES, PLACES, PlateCam, curve, looks, traced
 from uhrwerk.core.elements.cams.shape import SHAPES, CamShape, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
@@ -102,18 +103,11 @@ class GrooveCam(Element):
         ]
 
 
-_walls: dict[str, PlaneCurve] = {}
-
-
+@cached(200, key=lambda n: repr((n.base_diameter, n.outline, n.play)))
 def far_wall(n: Numbers) -> PlaneCurve:
     """The groove's outer wall as a closed curve."""
-    key = repr((n.base_diameter, n.outline, n.play))
-    if key not in _walls:
-        while len(_walls) > 200:
-            _walls.pop(next(iter(_walls)))
-        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
-        _walls[key] = closed(lambda angle: _far_side(n, angle), knots, PLACES)
-    return _walls[key]
+    knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+    return closed(lambda angle: _far_side(n, angle), knots, PLACES)
 
 
 def _far_side(n: Numbers, angle: np.ndarray) -> np.ndarray:

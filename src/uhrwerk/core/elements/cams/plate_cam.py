@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import lru_cache
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from uhrwerk.core.cache import cached
 from uhrwerk.core.elements.cams.shape import SHAPES, CamOutline, CamShape, closed
 from uhrwerk.core.elements.cams.sliding import SlidingRoller
 from uhrwerk.core.elements.cams.swinging import SwingingRoller
@@ -217,18 +217,11 @@ def traced(n: Numbers, angle: np.ndarray) -> CamOutline:
     return SHAPES[n.outline.kind].traced(n.outline, n.base_diameter / 2, angle)
 
 
-_curves: dict[str, PlaneCurve] = {}
-
-
+@cached(200, key=lambda n: repr((n.base_diameter, n.outline)))
 def curve(n: Numbers) -> PlaneCurve:
     """The outline as a closed curve, the one from which the solid's face is made."""
-    key = repr((n.base_diameter, n.outline))
-    if key not in _curves:
-        while len(_curves) > 200:
-            _curves.pop(next(iter(_curves)))
-        knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
-        _curves[key] = closed(lambda angle: traced(n, angle).outline, knots, PLACES)
-    return _curves[key]
+    knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
+    return closed(lambda angle: traced(n, angle).outline, knots, PLACES)
 
 
 def grain(n: Numbers) -> float:
@@ -250,27 +243,9 @@ def undercut(n: Numbers, count: int = LOOKS) -> float | None:
     return float(t.angle[int(np.argmin(np.where(lost, t.radius, np.inf)))]) if lost.any() else None
 
 
+@cached(500, key=lambda n: repr((n.base_diameter, n.outline)))
 def without_undercut(n: Numbers) -> float | None:
     """The smallest base circle at which nothing is undercut, m, by halving; None where none is found."""
-    return _without(_Key(n))
-
-
-class _Key:
-    """Numbers told apart by what they say, whatever the base circle."""
-
-    def __init__(self, n: Numbers) -> None:
-        self.n, self.key = n, repr(n.outline) + repr(n.base_diameter)
-
-    def __hash__(self) -> int:
-        return hash(self.key)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Key) and self.key == other.key
-
-
-@lru_cache(maxsize=500)
-def _without(key: _Key) -> float | None:
-    n = key.n
 
     def bad(size: float) -> bool:
         tried = replace(n, base_diameter=size)  # type: ignore[type-var]
