@@ -18,6 +18,7 @@ import numpy as np
 
 from uhrwerk.core import views
 from uhrwerk.core.document import Document, ValidationFailed, schema
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
 from uhrwerk.core.exchange import FORMATS, Chosen, imported_document, written
@@ -40,7 +41,7 @@ def main(arguments: list[str] | None = None) -> int:
             stream.reconfigure(encoding="utf-8")  # what is told holds signs that a locale without UTF-8 cannot print
     options = _parser().parse_args(arguments)
     try:
-        return options.run(options)
+        return int(options.run(options))
     except Unusable as error:
         print(error, file=sys.stderr)
         return 2
@@ -265,7 +266,7 @@ def _cutter(options: argparse.Namespace) -> int:
         way = cutter_path(_load(options.file, options.unit), options.part, options.diameter)
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
-    kinds = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
+    kinds: dict[str, Callable[[Array], bytes]] = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
     if options.to.suffix.lower() not in kinds:
         raise Unusable(f"{options.to}: the way of a cutter is written as {' or '.join(kinds)}")
     try:

@@ -35,7 +35,7 @@ class MassProperties:
     @property
     def principal(self) -> Array:
         """Principal moments of inertia (3,), kg m2, the least first (Goldstein, Classical Mechanics, 5.4: from memory)."""
-        return np.maximum(np.linalg.eigvalsh(self.inertia), 0.0)
+        return np.asarray(np.maximum(np.linalg.eigvalsh(self.inertia), 0.0))
 
     @property
     def gyration(self) -> Array:

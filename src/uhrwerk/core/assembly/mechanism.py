@@ -99,10 +99,10 @@ class Mechanism:
         return Rows(chosen, len(self.links), self.reach)
 
     def scaled(self, pose: Array) -> Array:
-        return pose * np.array([1 / self.reach] * 3 + [1.0] * 4)
+        return np.asarray(pose * np.array([1 / self.reach] * 3 + [1.0] * 4))
 
     def metres(self, pose: Array) -> Array:
-        return pose * np.array([self.reach] * 3 + [1.0] * 4)
+        return np.asarray(pose * np.array([self.reach] * 3 + [1.0] * 4))
 
     def part_pose(self, placed: str, link_pose: Array) -> Array:
         """Pose (..., 7) of a placed part, from link poses (..., L, 7)."""

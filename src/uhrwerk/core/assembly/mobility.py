@@ -61,7 +61,7 @@ def mobility(document: Document, m: Mechanism, pose: Array) -> Mobility:
 
 
 def _dense(rows: Rows, scaled: Array) -> Array:
-    return rows.dense(rows.value(scaled, np.zeros(1))[1])[0]
+    return np.asarray(rows.dense(rows.value(scaled, np.zeros(1))[1])[0])
 
 
 #: how each coordinate is told

@@ -74,7 +74,7 @@ class DrillingSeat:
         off = points[:, None] - start
         part = np.clip(np.sum(off * along, axis=2) / np.maximum(np.sum(along**2, axis=1), 1e-30), 0, 1)
         near = np.linalg.norm(off - part[..., None] * along, axis=2).min(axis=1)
-        return np.where(inside(self.triangles, points).any(axis=1), near, -near)
+        return np.asarray(np.where(inside(self.triangles, points).any(axis=1), near, -near))
 
     def thickness(self, points: Array) -> float:
         """How thick the body is beneath points (n, 2), at least, m."""

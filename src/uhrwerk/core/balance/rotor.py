@@ -65,7 +65,7 @@ class Rotor:
     @property
     def couple(self) -> Array:
         """(2,) kg m2: the moment of the unbalances about the plane of the centre of gravity."""
-        return self.second - self.centre[2] * self.first
+        return np.asarray(self.second - self.centre[2] * self.first)
 
     @property
     def error(self) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 import pint
@@ -42,7 +42,7 @@ class FormulaCurve(CurveOf):
                 out.append((name, name.removesuffix(RATE), True))
         return out
 
-    def _quantity(self, d: Document, above: frozenset[int] = frozenset()) -> pint.Quantity:
+    def _quantity(self, d: Document, above: frozenset[int] = frozenset()) -> pint.Quantity[Any]:
         if id(self) in above:
             raise FormulaError("is made from itself")
         known = dict(d.scope().values)

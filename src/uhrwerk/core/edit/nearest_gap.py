@@ -13,6 +13,7 @@ from uhrwerk.core.edit.solve_offset import forms_of, gap_between
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
+from uhrwerk.core.proximity.body_geometry import BodyGeometry
 from uhrwerk.core.requirements.clearance import Clearance
 
 #: triangles of what is being pulled stray so far from its curved faces, m: it is to follow the pointer
@@ -87,8 +88,12 @@ def gaps_over_cycle(
     return {other: value for other, value in known.items() if value is not None}
 
 
-def _apart(one: list, other: list, at: Array) -> float:
+def _apart(one: list[BodyGeometry], other: list[BodyGeometry], at: Array) -> float:
     """A distance that two parts are apart at least, by the spheres round their bodies, m."""
-    return min(
-        float(np.linalg.norm(poses.place(at, b.centre) - a.centre)) - a.radius - b.radius for a in one for b in other
+    return float(
+        min(
+            float(np.linalg.norm(poses.place(at, b.centre) - a.centre)) - a.radius - b.radius
+            for a in one
+            for b in other
+        )
     )

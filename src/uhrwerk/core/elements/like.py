@@ -9,7 +9,7 @@ from pydantic import Field
 from uhrwerk.core.elements.element import Element
 from uhrwerk.core.field import Id, Model
 from uhrwerk.core.field.ref import Neighbour
-from uhrwerk.core.solids import Recipe, recipe
+from uhrwerk.core.solids import Datum, Recipe, recipe
 
 
 class ChangedNumber(Model):
@@ -38,5 +38,5 @@ class Like(Element):
         return recipe({"part": []})  # told by the part that it is like
 
     @staticmethod
-    def datums(n: object) -> dict:
+    def datums(n: object) -> dict[str, Datum]:
         return {}

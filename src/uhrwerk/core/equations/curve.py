@@ -125,7 +125,7 @@ class PlaneCurve:
     @property
     def reach(self) -> Array:
         """(n,) how far from the origin the places lie that are looked at, m."""
-        return np.hypot(*self.samples[1][0].T)
+        return np.asarray(np.hypot(*self.samples[1][0].T))
 
     def curvature(self, u: Array) -> Array:
         """Curvature (P,), above zero where it bulges."""

@@ -43,7 +43,7 @@ class Jet:
 
 def dot(a: Jet, b: Jet) -> Jet:
     def each(p: Array, q: Array) -> Array:
-        return np.einsum("...i,...i->...", p, q)
+        return np.asarray(np.einsum("...i,...i->...", p, q))
 
     d = each(a.d, b.v) + each(a.v, b.d)
     if a.dd is None or b.dd is None:

@@ -38,7 +38,7 @@ def rotate(q: Array, v: Array) -> Array:
 
 
 def conjugate(q: Array) -> Array:
-    return q * np.array([1.0, -1, -1, -1])
+    return np.asarray(q * np.array([1.0, -1, -1, -1]))
 
 
 def turned(vector: Array) -> Array:

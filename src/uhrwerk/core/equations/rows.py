@@ -203,7 +203,7 @@ def traces(o_a: Array, z_a: Array, o_b: Array, z_b: Array, helix_a: Array, helix
     e = e / np.maximum(long, 1e-300) * np.sign(np.einsum("...i,...i->...", e, o_b - o_a))[..., None]
     t_a = np.cos(helix_a)[..., None] * z_a + np.sin(helix_a)[..., None] * cross(z_a, e)
     t_b = np.cos(helix_b)[..., None] * z_b - np.sin(helix_b)[..., None] * cross(z_b, e)
-    return np.einsum("...i,...i->...", t_a, t_b)
+    return np.asarray(np.einsum("...i,...i->...", t_a, t_b))
 
 
 def _geneva(v: Sequence[Jet], n: Sequence[Array]) -> Jet:
@@ -244,7 +244,8 @@ def _touch(v: Sequence[Jet], n: Sequence[Any]) -> Jet:
     radius, curve, reach = n
     x, y = jet.dot(o_b - o_a, x_a), jet.dot(o_b - o_a, y_a)
     second = curve.distance(np.stack([x.v.ravel(), y.v.ravel()], axis=1) * reach)
-    return _over(x, y, Second(second.value / reach, second.gradient, second.bend * reach, second.at)) - radius
+    off: Jet = _over(x, y, Second(second.value / reach, second.gradient, second.bend * reach, second.at)) - radius
+    return off
 
 
 def _rest(v: Sequence[Jet], n: Sequence[Any]) -> Jet:

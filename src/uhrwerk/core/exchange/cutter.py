@@ -8,8 +8,8 @@ from __future__ import annotations
 import csv
 import io
 
-import ezdxf
 import numpy as np
+from ezdxf.filemanagement import new
 from numpy.typing import NDArray
 
 from uhrwerk.core.document import Document
@@ -69,7 +69,7 @@ def as_table(way: Array) -> str:
 
 def as_dxf(way: Array) -> bytes:
     """One closed polyline, in millimetres."""
-    drawing = ezdxf.new("R2000", units=4)
+    drawing = new("R2000", units=4)
     drawing.modelspace().add_lwpolyline([(float(x), float(y)) for x, y in MM * way], close=True)
     out = io.StringIO()
     drawing.write(out)

@@ -12,9 +12,11 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
-import ezdxf
 from ezdxf import edgeminer, edgesmith, recover, upright
-from ezdxf.entities import DXFEntity, LWPolyline
+from ezdxf.entities.dxfentity import DXFEntity
+from ezdxf.entities.lwpolyline import LWPolyline
+from ezdxf.filemanagement import new
+from ezdxf.lldxf.const import DXFError
 
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.profile import Loop, profile
@@ -39,7 +41,7 @@ def _read(data: bytes, metre: float) -> ImportedSolids:
     _check_counts(data)
     try:
         drawing, _ = recover.read(io.BytesIO(data))
-    except (ezdxf.DXFError, OSError, UnicodeError) as error:
+    except (DXFError, OSError, UnicodeError) as error:
         raise ValueError("it is no DXF file, or is broken") from error
     entities = list(drawing.modelspace())
     _check_count(len(entities), "entities", ENTITIES)
@@ -225,7 +227,7 @@ def _mm(si: float) -> str:
 
 
 def _written(e: Evaluation, chosen: Chosen) -> bytes:
-    drawing = ezdxf.new("R2010", units=4)
+    drawing = new("R2010", units=4)
     space = drawing.modelspace()
     for loop in profile(e, chosen):
         _draw(space, loop)

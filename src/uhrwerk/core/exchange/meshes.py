@@ -81,7 +81,7 @@ def _closed(
             raise ValueError(f"{name} is no closed solid: {count} of its edges do not belong to two triangles")
         mended.append("holes closed")
     if not mesh.is_winding_consistent:
-        trimesh.repair.fix_winding(mesh)
+        trimesh.repair.fix_winding(mesh)  # type: ignore[no-untyped-call]
         mended.append("triangles turned round")
     mesh.remove_unreferenced_vertices()
     return _bodies(mesh, name, mended), mended

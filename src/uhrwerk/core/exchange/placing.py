@@ -75,7 +75,7 @@ def _links(e: Evaluation, time: float, start: Array) -> Array:
     if not times[0] <= time <= times[-1]:
         raise ValidationFailed(("time", f"the cycle lasts {times[-1]:.6g} s: there is no moment {time:.6g} s"))
     if time == times[0] or e.sweep is None:
-        return e.motion.pose[int(np.argmin(np.abs(times - time)))]
+        return np.asarray(e.motion.pose[int(np.argmin(np.abs(times - time)))])
     return np.asarray(e.sweep.track.at(np.array([time]), list(range(e.motion.pose.shape[1])))[0])
 
 

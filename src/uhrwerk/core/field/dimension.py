@@ -31,14 +31,12 @@ class Dimension:
     least: float | None = None
     open: bool = False  # empty text is allowed and means: no such value
     over_time: bool = False  # a formula of the moment, `time`
-    measured: bool = (
-        False  # what was found on the real thing, or is given: it says nothing that could be made otherwise
-    )
+    measured: bool = False  # measured on the real thing, or given: nothing that a remedy could change
     series: tuple[float, ...] = ()  # preferred sizes, SI: what is offered is one of these
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
-        json = handler(schema)
+        json: dict[str, Any] = handler(schema)
         json["x-dimension"] = self.name
         json["description"] = (
             f"formula giving {self.name}"

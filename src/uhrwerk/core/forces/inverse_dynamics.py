@@ -235,7 +235,8 @@ def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:
         force = reaction(e, of, times, what)
     except ForcesUnknown as why:
         return str(why)
-    return {"across": force.across, "along": force.along}.get(what, np.linalg.norm(force.force, axis=1))
+    parts: dict[str, Array] = {"across": force.across, "along": force.along}
+    return parts[what] if what in parts else np.asarray(np.linalg.norm(force.force, axis=1))
 
 
 def _ready(e: Evaluation) -> Mechanism:

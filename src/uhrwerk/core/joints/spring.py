@@ -59,7 +59,7 @@ class SpringPair(LinearSpring):
         short = n.free_length - apart
         pushes = n.works == "compression"
         size = np.maximum(0.0, short if pushes else -short) * rate(n)
-        return size if pushes else -size
+        return np.asarray(size if pushes else -size)
 
     @staticmethod
     def stress(n: Numbers, push: Array, reach: Array) -> Array:

@@ -92,7 +92,7 @@ class Programme(Law):
             size = p.end - p.begin
             s = np.clip((x[mine] - p.begin) / size, 0.0, 1.0)
             out[mine] += (p.to - p.start) * at(p.law, s, order) / size**order + (p.start if order == 0 else 0.0)
-        return out
+        return np.asarray(out)
 
     def value(self, t: Array) -> Array:
         return self.derivative(t, 0)

@@ -23,11 +23,11 @@ class Waves:
         """A piece's own part of a derivative, u after its beginning, unscaled."""
         w, p = self.speeds[k], self.phases[k]
         if w == 0:
-            return np.sin(p) * (u**2 / 2, u, np.ones_like(u), np.zeros_like(u))[order]
+            return np.asarray(np.sin(p) * (u**2 / 2, u, np.ones_like(u), np.zeros_like(u))[order])
         if order == 0:
-            return np.cos(p) * u / w - (np.sin(w * u + p) - np.sin(p)) / w**2
+            return np.asarray(np.cos(p) * u / w - (np.sin(w * u + p) - np.sin(p)) / w**2)
         if order == 1:
-            return (np.cos(p) - np.cos(w * u + p)) / w
+            return np.asarray((np.cos(p) - np.cos(w * u + p)) / w)
         return np.sin(w * u + p) if order == 2 else w * np.cos(w * u + p)
 
     @cached_property

@@ -73,7 +73,7 @@ class _Intervals:
 
     @property
     def times(self) -> Array:
-        return self.low[:, None] + (self.high - self.low)[:, None] * PLACES
+        return np.asarray(self.low[:, None] + (self.high - self.low)[:, None] * PLACES)
 
     @property
     def steepest(self) -> float:

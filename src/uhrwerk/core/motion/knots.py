@@ -60,7 +60,7 @@ def _off(row: Row, reach: float, joint: float, solved: Callable[[Array], Array],
 
 
 def _metres(pose: Array, reach: float) -> Array:
-    return pose * np.array([reach] * 3 + [1.0] * 4)
+    return np.asarray(pose * np.array([reach] * 3 + [1.0] * 4))
 
 
 def _apart(u: Array, joint: float) -> Array:

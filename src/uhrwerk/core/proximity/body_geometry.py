@@ -46,9 +46,9 @@ class BodyGeometry:
         v = self.body.vertices
         middle = (v.min(axis=0) + v.max(axis=0)) / 2
         if self.spun is None:
-            return middle
+            return np.asarray(middle)
         foot, z = self.spun
-        return foot + ((middle - foot) @ z) * z
+        return np.asarray(foot + ((middle - foot) @ z) * z)
 
     @cached_property
     def radius(self) -> float:
@@ -208,7 +208,7 @@ class Mesh:
     def outermost(self) -> Array:
         """(6, 3) m, the vertices that reach farthest along its axes, those of its low sides first."""
         used = self.vertices[np.unique(self.triangles)]
-        return used[np.concatenate([used.argmin(axis=0), used.argmax(axis=0)])]
+        return np.asarray(used[np.concatenate([used.argmin(axis=0), used.argmax(axis=0)])])
 
     def may_hold(self, points: Array) -> bool:
         """Whether points (n, 3) m lie within its box: else it does not hold what they belong to."""

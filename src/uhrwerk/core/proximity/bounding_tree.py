@@ -144,7 +144,7 @@ def rings_apart(a: BoundingTree, i: Index, b: BoundingTree, j: Index) -> Array:
     """(n,) lower bound on the distance of what boxes hold, however one is turned about the axis of both rings."""
     p, q = a.ring[i], b.ring[j]
     gap = np.maximum(np.maximum(p[:, [0, 2]] - q[:, [1, 3]], q[:, [0, 2]] - p[:, [1, 3]]), 0.0)
-    return np.sqrt((gap * gap).sum(axis=1))
+    return np.asarray(np.sqrt((gap * gap).sum(axis=1)))
 
 
 def apart(

@@ -128,7 +128,7 @@ class Refinement:
         )
         if not one or not other or a.placed == b.placed:
             return None
-        return np.min([self._distances(i, j, times) for i in one for j in other], axis=0)
+        return np.asarray(np.min([self._distances(i, j, times) for i in one for j in other], axis=0))
 
     def _distances(self, a: PlacedBody, b: PlacedBody, times: Array) -> Array:
         at = self.sweep.poses(a, b, times)

@@ -181,7 +181,7 @@ class AboutFixedAxis:
     def bend(self, cell: Index, centre: Array, reach: Array) -> Array:
         off = poses.cross(self.axis, poses.place(self.pose, centre) - self.foot)
         across = np.sqrt(np.maximum(0.0, 1 - self.axis**2))  # nothing moves along the axis
-        return ((np.linalg.norm(off, axis=1) + reach) * (self.span / self.cells) ** 2)[:, None] * across
+        return np.asarray(((np.linalg.norm(off, axis=1) + reach) * (self.span / self.cells) ** 2)[:, None] * across)
 
     def error(self, reach: float) -> float:
         return SAME + self.off * reach
@@ -292,7 +292,7 @@ def _left_jacobian(r: Array, v: Array) -> Array:
     b = np.where(small, 0.5 - angle**2 / 24, (1 - np.cos(t)) / t**2)
     c = np.where(small, 1 / 6 - angle**2 / 120, (t - np.sin(t)) / t**3)
     rv = poses.cross(r, v)
-    return v + b * rv + c * poses.cross(r, rv)
+    return np.asarray(v + b * rv + c * poses.cross(r, rv))
 
 
 RelativeMotion = AtRest | AtPoses | AboutFixedAxis | GeneralMotion

@@ -180,7 +180,7 @@ def _tree(expression: str) -> Any:
         return simpleeval.SimpleEval.parse(expression)
 
 
-def quantity(text: str, constants: Mapping[str, pint.Quantity] | None = None) -> pint.Quantity:
+def quantity(text: str, constants: Mapping[str, pint.Quantity[Any]] | None = None) -> pint.Quantity[Any]:
     """The value of a formula as a pint quantity. FormulaError says in plain words what is wrong."""
     expression, names = _expression(text)
     if not names:
@@ -193,12 +193,12 @@ def quantity(text: str, constants: Mapping[str, pint.Quantity] | None = None) ->
 
 
 @lru_cache(maxsize=8192)
-def _constant(expression: str) -> pint.Quantity:
+def _constant(expression: str) -> pint.Quantity[Any]:
     """The value of an expression that uses no parameter."""
     return _evaluated(expression, {})
 
 
-def _evaluated(expression: str, names: dict[str, pint.Quantity]) -> pint.Quantity:
+def _evaluated(expression: str, names: dict[str, pint.Quantity[Any]]) -> pint.Quantity[Any]:
     evaluator = simpleeval.SimpleEval(names=_FIXED | names, functions=FUNCTIONS)
     evaluator.operators = _OPERATORS
     try:
@@ -238,7 +238,7 @@ _OPERATORS = simpleeval.SimpleEval().operators | {ast.Mult: operator.mul, ast.Ad
 
 
 def value(
-    text: str, dimension: str, constants: Mapping[str, pint.Quantity] | None = None, bare: str | None = None
+    text: str, dimension: str, constants: Mapping[str, pint.Quantity[Any]] | None = None, bare: str | None = None
 ) -> float:
     """The SI value of a formula in a field of `dimension`; a plain number takes the unit `bare`."""
     if not _expression(text)[1]:
@@ -251,7 +251,7 @@ def _plain_value(text: str, dimension: str, bare: str | None) -> float:
     return in_dimension(quantity(text), dimension, bare)
 
 
-def in_dimension(q: pint.Quantity, dimension: str, bare: str | None = None) -> float:
+def in_dimension(q: pint.Quantity[Any], dimension: str, bare: str | None = None) -> float:
     """The SI value of a quantity asked for in a dimension; a plain number takes the unit `bare`."""
     unit = DIMENSIONS[dimension][1]
     if q.dimensionless and dimension != "number":

@@ -20,7 +20,6 @@ from numpy.typing import NDArray
 from uhrwerk.core.quantity.interval import (
     FIRST,
     MOST,
-    NAME,
     Array,
     Interval,
     as_interval,
@@ -32,6 +31,7 @@ from uhrwerk.core.quantity.interval import (
     sine,
     tangent,
 )
+from uhrwerk.core.quantity.over_time import NAME
 
 #: halvings of an interval in which values may change by more than its samples tell, and what of the range counts as nothing
 HIDDEN, SMALL = 16, 1e-3

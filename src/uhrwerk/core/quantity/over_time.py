@@ -142,7 +142,7 @@ class OverTime:
     known: tuple[tuple[str, float], ...]
 
     @classmethod
-    def of(cls, text: str, dimension: str, constants: Mapping[str, pint.Quantity]) -> OverTime:
+    def of(cls, text: str, dimension: str, constants: Mapping[str, pint.Quantity[Any]]) -> OverTime:
         """FormulaError where it does not give the dimension, or a function of the time is not understood."""
         used = {n: constants[n] for n in _expression(text)[1] if n != NAME and n in constants}
         _in_dimension(text, dimension, used)
@@ -168,7 +168,7 @@ def composed(text: str, constants: Mapping[str, float], moving: Mapping[str, Tay
     return _taylor(result, next(iter(moving.values())))
 
 
-def _in_dimension(text: str, dimension: str, used: Mapping[str, pint.Quantity]) -> None:
+def _in_dimension(text: str, dimension: str, used: Mapping[str, pint.Quantity[Any]]) -> None:
     """FormulaError where no moment that is tried gives a value of the dimension."""
     first: FormulaError | None = None
     for moment in TRIED:

@@ -6,6 +6,7 @@ import graphlib
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import pint
 
@@ -37,13 +38,13 @@ def order(formulas: Mapping[str, str]) -> list[str]:
 class Scope:
     """Parameters with their values, and the units a bare number takes."""
 
-    values: Mapping[str, pint.Quantity] = field(default_factory=dict)
+    values: Mapping[str, pint.Quantity[Any]] = field(default_factory=dict)
     bare: Mapping[str, str] = field(default_factory=dict)
     _found: dict[tuple[str, str], float] = field(default_factory=dict, repr=False, compare=False)
 
     @classmethod
     def of(cls, formulas: Mapping[str, str], bare: Mapping[str, str] | None = None) -> Scope:
-        constants: dict[str, pint.Quantity] = {}
+        constants: dict[str, pint.Quantity[Any]] = {}
         for name in formulas:
             check_name(name)
         for name in order(formulas):

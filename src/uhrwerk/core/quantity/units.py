@@ -41,7 +41,7 @@ psi = lbf / inch ** 2
 ksi = 1e3 psi
 """
 
-ureg: pint.UnitRegistry = pint.UnitRegistry(None)
+ureg: pint.UnitRegistry[Any] = pint.UnitRegistry(None)
 for _line in _DEFINITIONS.strip().splitlines():
     ureg.define(_line)
 
@@ -127,7 +127,7 @@ def display(si: float, dimension: str, unit: str | None = None, digits: int | No
     return f"{text} {unit}".rstrip()
 
 
-def dimension_of(q: pint.Quantity) -> str:
+def dimension_of(q: pint.Quantity[Any]) -> str:
     """The plain name of a quantity's dimension, for messages."""
     for name, (si, _) in DIMENSIONS.items():
         if q.check(ureg.Unit(si).dimensionality):

@@ -12,10 +12,10 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.field import SizeOrNone
 from uhrwerk.core.proximity.body_geometry import PlacedBody
-from uhrwerk.core.proximity.sweep import PairResult
+from uhrwerk.core.proximity.sweep import EXACT, PairResult
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement, pointed
-from uhrwerk.core.stages.verdict import EXACT, Verdict
+from uhrwerk.core.stages.verdict import Verdict
 
 
 class Clearance(Requirement):

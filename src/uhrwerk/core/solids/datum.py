@@ -90,7 +90,7 @@ def any_across(z: Array) -> Array:
     """A unit vector square to `z`."""
     helper = np.eye(3)[int(np.argmin(np.abs(z)))]
     across = np.cross(z, helper)
-    return across / np.linalg.norm(across)
+    return np.asarray(across / np.linalg.norm(across))
 
 
 def face_axes(normal: Array) -> tuple[Array, Array]:

@@ -29,7 +29,7 @@ class Edge:
     @property
     def middle(self) -> Array:
         """(3,) m"""
-        return self.ends.mean(axis=0)
+        return np.asarray(self.ends.mean(axis=0))
 
     @property
     def length(self) -> float:
@@ -39,7 +39,7 @@ class Edge:
     @property
     def direction(self) -> Array:
         """(3,) unit vector"""
-        return (self.ends[1] - self.ends[0]) / self.length
+        return np.asarray((self.ends[1] - self.ends[0]) / self.length)
 
 
 @dataclass(frozen=True)

@@ -40,7 +40,7 @@ def common_volume(a: Any, pose_a: Any, b: Any, pose_b: Any) -> float:
     """Volume (m3) of the space that two posed solids share, from the B-rep."""
     properties = GProp_GProps()
     BRepGProp.VolumeProperties_s(BRepAlgoAPI_Common(_posed(a, pose_a), _posed(b, pose_b)).Shape(), properties)
-    return abs(properties.Mass()) / MM**3
+    return float(abs(properties.Mass()) / MM**3)
 
 
 def circle_crossings(solid: Any, radius: float, z: float) -> list[float]:

@@ -56,7 +56,7 @@ def _line(wire: Any, face: Any, axes: np.ndarray) -> Line:
 
         def at(t: float, curve: Any = curve) -> np.ndarray:
             p = curve.Value(t)
-            return axes @ np.array([p.X(), p.Y(), p.Z()]) / MM
+            return np.asarray(axes @ np.array([p.X(), p.Y(), p.Z()]) / MM)
 
         a, b = (at(t) for t in (reversed(ends) if back else ends))
         middle = at(sum(ends) / 2)

@@ -75,13 +75,13 @@ class Solid:
     @property
     def centroid(self) -> Array:
         """(3,) m"""
-        return np.sum([b.volume * b.centroid for b in self.bodies.values()], axis=0) / self.volume
+        return np.asarray(np.sum([b.volume * b.centroid for b in self.bodies.values()], axis=0) / self.volume)
 
 
 def sharp_edges(vertices: Array, triangles: Index, angle: float = SHARP) -> Array:
     """Edges to be drawn: those between triangles (m, 3) whose normals differ by more than `angle`. Returns (n, 2, 3) m."""
     ends, one, other = _folds(vertices, triangles)
-    return vertices[ends[np.einsum("ij,ij->i", one, other) < np.cos(angle)]]
+    return np.asarray(vertices[ends[np.einsum("ij,ij->i", one, other) < np.cos(angle)]])
 
 
 def outlines(vertices: Array, triangles: Index, toward: Array, angle: float = SHARP) -> Array:
@@ -89,7 +89,7 @@ def outlines(vertices: Array, triangles: Index, toward: Array, angle: float = SH
     ends, one, other = _folds(vertices, triangles)
     sharp = np.einsum("ij,ij->i", one, other) < np.cos(angle)
     turned = ((one @ toward) > EDGE_ON) != ((other @ toward) > EDGE_ON)
-    return vertices[ends[sharp | turned]]
+    return np.asarray(vertices[ends[sharp | turned]])
 
 
 def _folds(vertices: Array, triangles: Index) -> tuple[Index, Array, Array]:

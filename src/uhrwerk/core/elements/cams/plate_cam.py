@@ -251,10 +251,11 @@ def without_undercut(n: Numbers) -> float | None:
         tried = replace(n, base_diameter=size)  # type: ignore[type-var]
         return bool(SHAPES[n.outline.kind].faults(n.outline, size / 2)) or undercut(tried, ROUGH) is not None
 
-    low, high = n.base_diameter, n.base_diameter
+    size: float = n.base_diameter
+    low, high = size, size
     while bad(high):
         low, high = high, high * 1.25
-        if high > LARGER * n.base_diameter:
+        if high > LARGER * size:
             return None
     if low == high:  # it is well already: how small could it be
         low = high / LARGER
