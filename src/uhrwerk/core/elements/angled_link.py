@@ -30,7 +30,7 @@ class AngledLink(Element):
     bore_3: Size = "4 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[AngledLink]) -> list[tuple[str, str]]:
         problems = [(f"bore_{k}", "is as wide as the link") for k in (1, 2, 3) if getattr(n, f"bore_{k}") >= n.width]
         if not 0.17 < n.angle < 2 * pi - 0.17:
             problems.append(("angle", "must lie between 10 and 350 deg"))
@@ -41,7 +41,7 @@ class AngledLink(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[AngledLink]) -> Recipe:
         o, p, q = _ends(n)
         steps = [extrude(bar(*o, *end, n.width), 0, n.thickness) for end in (p, q)]
         steps += [
@@ -51,13 +51,13 @@ class AngledLink(Element):
         return recipe({"link": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[AngledLink]) -> dict[str, Datum]:
         sizes = zip(_ends(n), (n.bore_1, n.bore_2, n.bore_3), strict=True)
         named = {f"hole_{k}": axis(x, y, 0, d / 2, "bore", n.thickness) for k, ((x, y), d) in enumerate(sizes, 1)}
         return named | {"top": plane(n.arm_1 / 2, 0, n.thickness), "bottom": plane(n.arm_1 / 2, 0, 0, up=False)}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[AngledLink]) -> list[DrawnDimension]:
         o, p, q = _ends(n)
         arm = DrawnDimension("arm_2", (0.0, 0.0, 0.0), (*q, 0.0))
         bores = [
@@ -68,10 +68,10 @@ class AngledLink(Element):
         return [along_x("arm_1", 0, n.arm_1), arm, width, along_z("thickness", 0, n.thickness), *bores]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[AngledLink]) -> list[Derived]:
         (_, (x, _), (u, v)) = _ends(n)
         return [("Hole 2 to hole 3", ((x - u) ** 2 + v**2) ** 0.5, "length")]
 
 
-def _ends(n: Numbers) -> list[tuple[float, float]]:
+def _ends(n: Numbers[AngledLink]) -> list[tuple[float, float]]:
     return [(0.0, 0.0), (n.arm_1, 0.0), (n.arm_2 * cos(n.angle), n.arm_2 * sin(n.angle))]

@@ -29,7 +29,7 @@ class ArcLink(Element):
     slot_width: Size = "6.1 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[ArcLink]) -> list[tuple[str, str]]:
         problems = []
         if n.width >= 2 * n.radius:
             problems.append(("width", "is too large for the radius"))
@@ -46,14 +46,14 @@ class ArcLink(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[ArcLink]) -> Recipe:
         holes = [circle(x, y, n.bore / 2) for x, y in _ends(n)]
         if n.slot:
             holes.append(arc_band(n.radius, n.slot_width, -n.slot / 2, n.slot / 2))
         return recipe({"link": [extrude(arc_band(n.radius, n.width, -n.span / 2, n.span / 2), 0, n.thickness, holes)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[ArcLink]) -> dict[str, Datum]:
         named = {f"hole_{k}": axis(x, y, 0, n.bore / 2, "bore", n.thickness) for k, (x, y) in enumerate(_ends(n), 1)}
         named |= {
             "centre": axis(0, 0, 0),
@@ -65,16 +65,16 @@ class ArcLink(Element):
         return named
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[ArcLink]) -> list[DrawnDimension]:
         r, h, s = n.radius, n.width / 2, n.slot_width / 2
         out = [along_x("radius", 0, r), along_x("width", r - h, r + h), along_z("thickness", 0, n.thickness, r)]
         out += [along_x("slot_width", r - s, r + s)] if n.slot else []
         return [*out, across("bore", n.bore, *_ends(n)[0])]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[ArcLink]) -> list[Derived]:
         return [("Hole to hole", 2 * n.radius * sin(n.span / 2), "length")]
 
 
-def _ends(n: Numbers) -> list[tuple[float, float]]:
+def _ends(n: Numbers[ArcLink]) -> list[tuple[float, float]]:
     return [(n.radius * cos(a), n.radius * sin(a)) for a in (-n.span / 2, n.span / 2)]

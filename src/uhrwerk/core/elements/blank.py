@@ -20,9 +20,9 @@ class Blank(Element):
     kind: Literal["blank"] = "blank"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Blank]) -> Recipe:
         return recipe({"part": []})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Blank]) -> dict[str, Datum]:
         return {}

@@ -31,7 +31,7 @@ class Carrier(Element):
     pin_height: Size = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Carrier]) -> list[tuple[str, str]]:
         problems = []
         if n.pin_circle + n.pin_diameter > n.diameter:
             problems.append(("pin_circle", "puts the pins beyond the edge of the disc"))
@@ -42,7 +42,7 @@ class Carrier(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Carrier]) -> Recipe:
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         bodies = {"disc": [extrude(circle(0, 0, n.diameter / 2), 0, n.thickness, holes)]}
         for k, (x, y) in enumerate(_pins(n), 1):
@@ -50,7 +50,7 @@ class Carrier(Element):
         return recipe(bodies)
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Carrier]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.thickness) if n.bore else axis(0, 0, 0)
         named = {"axis": middle, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
         pins = enumerate(_pins(n), 1)
@@ -59,7 +59,7 @@ class Carrier(Element):
         }
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Carrier]) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), across("pin_circle", n.pin_circle, way=pi / 2)]
         out += [across("bore", n.bore)] if n.bore else []
         out += [
@@ -69,10 +69,10 @@ class Carrier(Element):
         return [*out, along_z("pin_height", n.thickness, n.thickness + n.pin_height, n.pin_circle / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Carrier]) -> list[Derived]:
         return [("Angle between pins", 2 * pi / n.pins, "angle")]
 
 
-def _pins(n: Numbers) -> list[tuple[float, float]]:
+def _pins(n: Numbers[Carrier]) -> list[tuple[float, float]]:
     r = n.pin_circle / 2
     return [(r * cos(2 * pi * k / n.pins), r * sin(2 * pi * k / n.pins)) for k in range(n.pins)]

@@ -30,7 +30,7 @@ class Counterweight(Element):
     thickness: Size = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Counterweight]) -> list[tuple[str, str]]:
         problems = []
         if n.ring <= n.bore:
             problems.append(("ring", "is no wider than the bore"))
@@ -41,7 +41,7 @@ class Counterweight(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Counterweight]) -> Recipe:
         r, h = n.ring / 2, n.span / 2
 
         def at(radius: float, angle: float) -> list[float]:
@@ -54,7 +54,7 @@ class Counterweight(Element):
         return recipe({"weight": [extrude(outline, 0, n.thickness, [circle(0, 0, n.bore / 2)])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Counterweight]) -> dict[str, Datum]:
         return {
             "axis": axis(0, 0, 0, n.bore / 2, "bore", n.thickness),
             "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False),
@@ -72,12 +72,12 @@ class Counterweight(Element):
         return [Growth("A counterweight held on it", (piece,), asks={"radius": radius})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Counterweight]) -> list[DrawnDimension]:
         return [
             across("bore", n.bore), across("ring", n.ring, way=3 * pi / 4),
             DrawnDimension("radius", (0.0, 0.0, 0.0), (n.radius, 0.0, 0.0)), along_z("thickness", 0, n.thickness, n.radius),
         ]  # fmt: skip
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Counterweight]) -> list[Derived]:
         return [("Chord of the sector", 2 * n.radius * sin(min(n.span, pi) / 2), "length")]

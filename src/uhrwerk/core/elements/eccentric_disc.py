@@ -29,7 +29,7 @@ class EccentricDisc(Element):
     pin_height: Size = "10 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[EccentricDisc]) -> list[tuple[str, str]]:
         problems = []
         if n.eccentricity + n.pin_diameter / 2 > n.diameter / 2:
             problems.append(("eccentricity", "puts the pin beyond the edge of the disc"))
@@ -38,13 +38,13 @@ class EccentricDisc(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[EccentricDisc]) -> Recipe:
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         pin = extrude(circle(n.eccentricity, 0, n.pin_diameter / 2), n.thickness, n.thickness + n.pin_height)
         return recipe({"disc": [extrude(circle(0, 0, n.diameter / 2), 0, n.thickness, holes)], "pin": [pin]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[EccentricDisc]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.thickness) if n.bore else axis(0, 0, 0)
         return {
             "axis": middle, "crank_pin": axis(n.eccentricity, 0, n.thickness, n.pin_diameter / 2, "pin", n.pin_height),
@@ -64,7 +64,7 @@ class EccentricDisc(Element):
         ), asks={"eccentricity": radius})]  # fmt: skip
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[EccentricDisc]) -> list[DrawnDimension]:
         top = n.thickness + n.pin_height
         out = [across("diameter", n.diameter), along_x("eccentricity", 0, n.eccentricity)]
         out += [across("bore", n.bore)] if n.bore else []
@@ -75,5 +75,5 @@ class EccentricDisc(Element):
         return [*out, along_z("pin_height", n.thickness, top, n.eccentricity)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[EccentricDisc]) -> list[Derived]:
         return [("Stroke of the pin", 2 * n.eccentricity, "length")]

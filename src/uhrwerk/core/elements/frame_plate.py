@@ -33,7 +33,7 @@ class FramePlate(Element):
     posts: dict[Id, Post] = Field(default_factory=dict, max_length=200)
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[FramePlate]) -> list[tuple[str, str]]:
         problems = []
         if 2 * n.corner >= min(n.length, n.width):
             problems.append(("corner", "is too large for the plate"))
@@ -51,7 +51,7 @@ class FramePlate(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[FramePlate]) -> Recipe:
         holes = [circle(b.x, b.y, b.diameter / 2) for b in n.bores.values()]
         bodies = {"plate": [extrude(rectangle(0, 0, n.length, n.width, n.corner), -n.thickness, 0, holes)]}
         for name, p in n.posts.items():
@@ -59,7 +59,7 @@ class FramePlate(Element):
         return recipe(bodies)
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[FramePlate]) -> dict[str, Datum]:
         middle = n.length / 2, n.width / 2
         named = {"top": plane(*middle, 0), "bottom": plane(*middle, -n.thickness, up=False)}
         x, y, z = n.length, n.width, -n.thickness / 2
@@ -69,7 +69,7 @@ class FramePlate(Element):
         return named | {i: axis(p.x, p.y, 0, p.diameter / 2, "pin", p.height) for i, p in n.posts.items()}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[FramePlate]) -> list[DrawnDimension]:
         out = [along_x("length", 0, n.length), along_y("width", 0, n.width), along_z("thickness", -n.thickness, 0)]
         out += [along_x("corner", 0, n.corner)] if n.corner else []
         for name, b in n.bores.items():
@@ -92,7 +92,7 @@ class FramePlate(Element):
         return [Growth("A plate on it", (plate,), asks=asks)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[FramePlate]) -> list[Derived]:
         bores = list(n.bores.items())
         return [
             (f"{i} to {j}", ((b.x - c.x) ** 2 + (b.y - c.y) ** 2) ** 0.5, "length")

@@ -41,11 +41,11 @@ class GenevaWheel(Element):
     bore: SizeOrNone = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[GenevaWheel]) -> list[tuple[str, str]]:
         return _faults(n) or ([("bore", "reaches the slots")] if n.bore / 2 > _floor(n) - WALL else [])
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[GenevaWheel]) -> Recipe:
         steps = [extrude(circle(0, 0, outer(n)), 0, n.width, [circle(0, 0, n.bore / 2)] if n.bore else [])]
         for k in range(n.slots):
             along, between = 2 * pi * k / n.slots, 2 * pi * (k + 0.5) / n.slots
@@ -56,12 +56,12 @@ class GenevaWheel(Element):
         return recipe({"wheel": steps}, order={"wheel": n.slots})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[GenevaWheel]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[GenevaWheel]) -> list[DrawnDimension]:
         out = [
             along_z("width", 0, n.width),
             along_x("distance", 0, n.distance),
@@ -71,7 +71,7 @@ class GenevaWheel(Element):
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[GenevaWheel]) -> list[Derived]:
         turning = (n.slots - 2) / (2 * n.slots)
         return [
             ("Crank radius", crank(n), "length"), ("Outer diameter", 2 * outer(n), "length"),
@@ -99,12 +99,12 @@ class GenevaDriver(Element):
     bore: SizeOrNone = "6 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[GenevaDriver]) -> list[tuple[str, str]]:
         short = (n.lock - n.play) / crank(n) * n.distance * (1 - cos(pi / n.slots)) - n.play - n.bore / 2 < 0
         return _faults(n) or ([("bore", "reaches the relief of the locking disc")] if short else [])
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[GenevaDriver]) -> Recipe:
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         low, high = n.thickness, n.thickness + n.gap + n.width
         scale = (n.lock - n.play) / crank(n)  # the wheel as large as leaves the locking disc where the pin enters
@@ -117,7 +117,7 @@ class GenevaDriver(Element):
         return recipe({"disc": [disc], "lock": steps, "pin": [pin]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[GenevaDriver]) -> dict[str, Datum]:
         high = n.thickness + n.gap + n.width
         middle = axis(0, 0, 0, n.bore / 2, "bore", high) if n.bore else axis(0, 0, 0)
         return {
@@ -152,7 +152,7 @@ class GenevaDriver(Element):
         return [Growth(title, pieces, ties, {"slots": slots, "distance": distance}, away, wide, straight=True)]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[GenevaDriver]) -> list[DrawnDimension]:
         low = n.thickness + n.gap
         out = [
             along_z("thickness", 0, n.thickness),
@@ -163,7 +163,7 @@ class GenevaDriver(Element):
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[GenevaDriver]) -> list[Derived]:
         return [("Crank radius", crank(n), "length")]
 
 

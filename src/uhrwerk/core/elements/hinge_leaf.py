@@ -34,7 +34,7 @@ class HingeLeaf(Element):
     gap: Size = "0.4 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[HingeLeaf]) -> list[tuple[str, str]]:
         problems = []
         if n.bore >= n.knuckle_diameter:
             problems.append(("bore", "is as wide as the knuckle"))
@@ -47,7 +47,7 @@ class HingeLeaf(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[HingeLeaf]) -> Recipe:
         r = n.knuckle_diameter / 2
         steps = [extrude(rectangle(0, -r, n.width, -r + n.thickness), 0, n.length)]
         free = r + n.gap
@@ -60,7 +60,7 @@ class HingeLeaf(Element):
         return recipe({"leaf": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[HingeLeaf]) -> dict[str, Datum]:
         r, mid, half = n.knuckle_diameter / 2, n.width / 2, n.length / 2
         return {
             "pin": axis(0, 0, 0, n.bore / 2, "bore", n.length), "bottom": plane(mid, -r + n.thickness / 2, 0, up=False),
@@ -92,7 +92,7 @@ class HingeLeaf(Element):
         return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[HingeLeaf]) -> list[DrawnDimension]:
         r = n.knuckle_diameter / 2
         return [
             along_x("width", 0, n.width, -r), along_y("thickness", -r, n.thickness - r, n.width),
@@ -100,7 +100,7 @@ class HingeLeaf(Element):
         ]  # fmt: skip
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[HingeLeaf]) -> list[Derived]:
         own = sum(high - low for low, high, own in _knuckles(n) if own)
         return [
             ("Own knuckles together", own, "length"),
@@ -108,7 +108,7 @@ class HingeLeaf(Element):
         ]
 
 
-def _knuckles(n: Numbers) -> list[tuple[float, float, bool]]:
+def _knuckles(n: Numbers[HingeLeaf]) -> list[tuple[float, float, bool]]:
     """(from, to, own) along z; own ones are shortened by half a gap where a knuckle of the other leaf is next."""
     step, out = n.length / n.knuckles, []
     for k in range(n.knuckles):

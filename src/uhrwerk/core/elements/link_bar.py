@@ -36,7 +36,7 @@ class LinkBar(Element):
     chamfer: SizeOrNone = "0 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[LinkBar]) -> list[tuple[str, str]]:
         holes = _holes(n)
         problems = [(f"bore_{i}", "is as wide as the bar") for i, (_, d) in enumerate(holes, 1) if d >= n.width]
         for i, ((x, d), (y, e)) in enumerate(itertools.pairwise(holes)):
@@ -57,7 +57,7 @@ class LinkBar(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[LinkBar]) -> Recipe:
         end, h = _holes(n)[-1][0], n.width / 2
         if n.finger:
             f, tip = n.finger_width / 2, end + n.finger
@@ -79,7 +79,7 @@ class LinkBar(Element):
         return recipe({"bar": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[LinkBar]) -> dict[str, Datum]:
         middle = n.distance / 2
         named = {"top": plane(middle, 0, n.thickness), "bottom": plane(middle, 0, 0, up=False)}
         named |= {f"hole_{i}": axis(x, 0, 0, d / 2, "bore", n.thickness) for i, (x, d) in enumerate(_holes(n), 1)}
@@ -171,7 +171,7 @@ class LinkBar(Element):
         )
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[LinkBar]) -> list[DrawnDimension]:
         holes, h = _holes(n), n.width / 2
         out = [along_x("distance", 0, n.distance), along_y("width", -h, h, n.distance / 2)]
         out.append(along_z("thickness", 0, n.thickness))
@@ -184,7 +184,7 @@ class LinkBar(Element):
         return out
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[LinkBar]) -> list[Derived]:
         end = _holes(n)[-1][0]
         reach = end + (n.finger if n.finger else n.width / 2)
         return [
@@ -193,7 +193,7 @@ class LinkBar(Element):
         ]
 
 
-def _holes(n: Numbers) -> list[tuple[float, float]]:
+def _holes(n: Numbers[LinkBar]) -> list[tuple[float, float]]:
     """(x, diameter) of each hole."""
     holes = [(0.0, n.bore_1), (n.distance, n.bore_2)]
     return [*holes, (n.distance + n.second_distance, n.bore_3)] if n.second_distance else holes

@@ -27,7 +27,7 @@ class Pin(Element):
     chamfer: SizeOrNone = "0 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Pin]) -> list[tuple[str, str]]:
         problems = []
         if bool(n.head_diameter) != bool(n.head_height):
             problems.append(("head_height", "and head diameter are given together or not at all"))
@@ -40,7 +40,7 @@ class Pin(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Pin]) -> Recipe:
         steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.length)]
         if n.head_height:
             steps.append(extrude(circle(0, 0, n.head_diameter / 2), -n.head_height, 0))
@@ -49,7 +49,7 @@ class Pin(Element):
         return recipe({"pin": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Pin]) -> dict[str, Datum]:
         named = {"axis": axis(0, 0, 0, n.diameter / 2, "pin", n.length), "top": plane(0, 0, n.length)}
         named["bottom"] = plane(0, 0, -n.head_height, up=False)
         if n.head_height:
@@ -75,7 +75,7 @@ class Pin(Element):
         return [Growth("A shaft that turns in it", (turns,), asks=asks), Growth("A pin held in it", (part,), asks=asks)]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Pin]) -> list[DrawnDimension]:
         out = [through("diameter", n.diameter, n.length / 2), along_z("length", 0, n.length, n.diameter / 2)]
         if n.head_height:
             out.append(through("head_diameter", n.head_diameter, -n.head_height / 2))
@@ -83,5 +83,5 @@ class Pin(Element):
         return out
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Pin]) -> list[Derived]:
         return [("Overall length", n.length + n.head_height, "length")]

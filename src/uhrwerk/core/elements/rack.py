@@ -31,7 +31,7 @@ class Rack(Element):
     thinning: SizeOrNone = Field(default="0 mm", title="Teeth thinned by")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Rack]) -> list[tuple[str, str]]:
         problems = []
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
@@ -42,7 +42,7 @@ class Rack(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Rack]) -> Recipe:
         pitch, m, slope = pi * n.module, n.module, tan(n.pressure_angle)
         half = pitch / 4 - n.thinning / 2
         tip, root = half - m * slope, half + 1.25 * m * slope
@@ -60,7 +60,7 @@ class Rack(Element):
         return recipe({"rack": [extrude(path((low, -n.height), *steps), 0, n.width)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Rack]) -> dict[str, Datum]:
         low, high = _ends(n)
         mid, half = (low + high) / 2, n.width / 2
         line = axis(0, 0, 0)
@@ -71,7 +71,7 @@ class Rack(Element):
         }  # fmt: skip
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Rack]) -> list[DrawnDimension]:
         low, _ = _ends(n)
         return [along_z("width", 0, n.width, low), along_y("height", -n.height, 0, low)]
 
@@ -98,11 +98,11 @@ class Rack(Element):
         return [Growth("A rack that it drives along the plate", (piece,), ties, {"teeth": teeth})]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Rack]) -> list[Derived]:
         low, high = _ends(n)
         return [("Pitch", pi * n.module, "length"), ("Overall length", high - low, "length")]
 
 
-def _ends(n: Numbers) -> tuple[float, float]:
+def _ends(n: Numbers[Rack]) -> tuple[float, float]:
     pitch = pi * n.module
     return -pitch / 2, (n.teeth - 0.5) * pitch

@@ -24,9 +24,9 @@ class Received(Element):
     file: str = ""
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Received]) -> Recipe:
         return recipe({"part": [{"do": "received", "contents": n.contents}]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Received]) -> dict[str, Datum]:
         return {}

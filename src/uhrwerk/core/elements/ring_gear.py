@@ -33,7 +33,7 @@ class RingGear(Element):
     thinning: SizeOrNone = Field(default="0 mm", title="Teeth thinned by")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[RingGear]) -> list[tuple[str, str]]:
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
         problems = [("module", why) for _, why in space(n).faults]
@@ -42,19 +42,19 @@ class RingGear(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[RingGear]) -> Recipe:
         bodies = {"gear": [extrude(circle(0, 0, n.outer_diameter / 2), 0, n.width, [space(n).outline()])]}
         return recipe(bodies, order={"gear": n.teeth})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[RingGear]) -> dict[str, Datum]:
         return {
             "axis": axis(0, 0, 0), "rim": axis(0, 0, 0, n.outer_diameter / 2, "pin", n.width),
             "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False),
         }  # fmt: skip
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[RingGear]) -> list[DrawnDimension]:
         return [across("outer_diameter", n.outer_diameter), along_z("width", 0, n.width)]
 
     @classmethod
@@ -72,7 +72,7 @@ class RingGear(Element):
         return [Growth("A ring and planets round it", *_planetary(g, host, planet, count), asks=asks)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[RingGear]) -> list[Derived]:
         t = space(n)
         return [
             ("Pitch diameter", 2 * t.pitch_radius, "length"), ("Tip diameter", 2 * t.root_circle, "length"),
@@ -119,6 +119,6 @@ def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[
     return (first, GrownPart("Carrier", carrier, above), *planets), tuple(ties)
 
 
-def space(n: Numbers) -> Tooth:
+def space(n: Numbers[RingGear]) -> Tooth:
     """The external gear that fills the ring's spaces: its tips are the ring's roots."""
     return Tooth(n.module, n.teeth, n.pressure_angle, 0.0, 1.25, 1.0, 0.1, -n.thinning)

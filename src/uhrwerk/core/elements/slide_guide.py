@@ -36,7 +36,7 @@ class SlideGuide(Element):
     bore: SizeOrNone = Field(default="4 mm", title="Bore of the screw")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlideGuide]) -> list[tuple[str, str]]:
         problems = []
         if n.channel_width >= n.width:
             problems.append(("channel_width", "leaves no walls"))
@@ -47,14 +47,14 @@ class SlideGuide(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SlideGuide]) -> Recipe:
         x, y, w, floor = n.length / 2, n.width / 2, n.channel_width / 2, n.height - n.channel_depth
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         block = extrude(rectangle(-x, -y, x, y), 0, n.height, holes)
         return recipe({"guide": [block, cut_out(rectangle(-2 * x, -w, 2 * x, w), floor, 2 * n.height)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SlideGuide]) -> dict[str, Datum]:
         x, floor = n.length / 2, n.height - n.channel_depth
         middle = (n.channel_width + n.width) / 4
         return {
@@ -80,7 +80,7 @@ class SlideGuide(Element):
         return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SlideGuide]) -> list[DrawnDimension]:
         x, y, w = n.length / 2, n.width / 2, n.channel_width / 2
         out = [
             along_x("length", -x, x, -y), along_y("width", -y, y, x), along_y("channel_width", -w, w, -x), along_z("height", 0, n.height, x),
@@ -89,7 +89,7 @@ class SlideGuide(Element):
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SlideGuide]) -> list[Derived]:
         return [
             ("Floor of the channel", n.height - n.channel_depth, "length"),
             ("Wall beside the channel", (n.width - n.channel_width) / 2, "length"),
@@ -113,7 +113,7 @@ class SlideBar(Element):
     bore: Size = "4 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlideBar]) -> list[tuple[str, str]]:
         problems = []
         if n.head < n.width:
             problems.append(("head", "is narrower than the bar"))
@@ -126,7 +126,7 @@ class SlideBar(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SlideBar]) -> Recipe:
         h, w = n.head / 2, n.width / 2
         shoulder = [["line", [n.neck, h]]] if n.head > n.width else []
         outline = path(
@@ -136,7 +136,7 @@ class SlideBar(Element):
         return recipe({"bar": [extrude(outline, 0, n.thickness, [circle(0, 0, n.bore / 2)])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SlideBar]) -> dict[str, Datum]:
         middle = n.thickness / 2
         return {
             "hole_1": axis(0, 0, 0, n.bore / 2, "bore", n.thickness), "slide": along(0, middle),
@@ -145,7 +145,7 @@ class SlideBar(Element):
         }  # fmt: skip
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SlideBar]) -> list[DrawnDimension]:
         h, w = n.head / 2, n.width / 2
         return [
             along_x("length", 0, n.length, -h), along_x("neck", 0, n.neck, h), along_y("width", -w, w, n.length), along_y("head", -h, h, 0.0),

@@ -31,7 +31,7 @@ class SlottedLever(Element):
     bore: Size = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlottedLever]) -> list[tuple[str, str]]:
         problems = []
         if n.slot_width >= n.width:
             problems.append(("slot_width", "is as wide as the lever"))
@@ -42,14 +42,14 @@ class SlottedLever(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SlottedLever]) -> Recipe:
         opening = bar(n.slot_start, 0, n.slot_start + n.slot_length, 0, n.slot_width)
         return recipe(
             {"lever": [extrude(bar(0, 0, _reach(n), 0, n.width), 0, n.thickness, [circle(0, 0, n.bore / 2), opening])]}
         )
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SlottedLever]) -> dict[str, Datum]:
         return {
             "pivot": axis(0, 0, 0, n.bore / 2, "bore", n.thickness),
             "slot": slot(n.slot_start + n.slot_length / 2, 0, 0, n.slot_length),
@@ -83,7 +83,7 @@ class SlottedLever(Element):
         return [Growth("A slotted lever, its pivot in the plate", pieces, (tie,), away=away, wide=wide, straight=True)]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SlottedLever]) -> list[DrawnDimension]:
         end, h, s = n.slot_start + n.slot_length, n.width / 2, n.slot_width / 2
         out = [along_x("slot_start", 0, n.slot_start), along_x("slot_length", n.slot_start, end)]
         out += [along_x("tip", end, end + n.tip)] if n.tip else []
@@ -91,9 +91,9 @@ class SlottedLever(Element):
         return [*out, along_z("thickness", 0, n.thickness), across("bore", n.bore)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SlottedLever]) -> list[Derived]:
         return [("Pivot to tip", _reach(n), "length"), ("Wall beside the slot", (n.width - n.slot_width) / 2, "length")]
 
 
-def _reach(n: Numbers) -> float:
+def _reach(n: Numbers[SlottedLever]) -> float:
     return float(n.slot_start + n.slot_length + n.tip)

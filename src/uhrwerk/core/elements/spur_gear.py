@@ -40,7 +40,7 @@ class SpurGear(Element):
     pins: dict[Id, Post] = Field(default_factory=dict, max_length=50)
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SpurGear]) -> list[tuple[str, str]]:
         if not 0.17 < n.pressure_angle < 0.62:
             return [("pressure_angle", "must lie between 10 and 35 deg")]
         problems = tooth(n).faults
@@ -54,7 +54,7 @@ class SpurGear(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SpurGear]) -> Recipe:
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         bodies = {"gear": [extrude(tooth(n).outline(), 0, n.width, holes)]}
         for name, pin in n.pins.items():
@@ -62,7 +62,7 @@ class SpurGear(Element):
         return recipe(bodies, order={"gear": n.teeth})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SpurGear]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
         named = {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
         return named | {i: axis(p.x, p.y, n.width, p.diameter / 2, "pin", p.height) for i, p in n.pins.items()}
@@ -114,7 +114,7 @@ class SpurGear(Element):
         return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SpurGear]) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width)] + ([across("bore", n.bore)] if n.bore else [])
         for name, p in n.pins.items():
             out += spots("pins", name, p.x, p.y, p.diameter)
@@ -122,7 +122,7 @@ class SpurGear(Element):
         return out
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SpurGear]) -> list[Derived]:
         t = tooth(n)
         return [
             ("Pitch diameter", 2 * t.pitch_radius, "length"),
@@ -135,7 +135,7 @@ class SpurGear(Element):
         ]
 
 
-def tooth(n: Numbers) -> Tooth:
+def tooth(n: Numbers[SpurGear]) -> Tooth:
     return Tooth(
         n.module, n.teeth, n.pressure_angle, n.profile_shift, n.addendum, n.dedendum, n.root_radius, n.thinning
     )

@@ -31,7 +31,7 @@ class SteppedShaft(Element):
     chamfer: SizeOrNone = "0.4 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SteppedShaft]) -> list[tuple[str, str]]:
         problems = [
             (f"diameter_{k}", "is no wider than the bore") for k, (d, _, _) in enumerate(_steps(n), 1) if d <= n.bore
         ]
@@ -43,7 +43,7 @@ class SteppedShaft(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SteppedShaft]) -> Recipe:
         steps = _steps(n)
         build = [extrude(circle(0, 0, d / 2), low, high) for d, low, high in steps]
         if n.chamfer:
@@ -53,7 +53,7 @@ class SteppedShaft(Element):
         return recipe({"shaft": build})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SteppedShaft]) -> dict[str, Datum]:
         steps = _steps(n)
         end = steps[-1][2]
         named = {"start": plane(0, 0, 0, up=False), "end": plane(0, 0, end)}
@@ -68,7 +68,7 @@ class SteppedShaft(Element):
         return named
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SteppedShaft]) -> list[DrawnDimension]:
         out = [through("bore", n.bore, 0)] if n.bore else []
         given = [k for k in (1, 2, 3) if getattr(n, f"length_{k}")]
         for k, (d, low, high) in zip(given, _steps(n), strict=True):
@@ -108,11 +108,11 @@ class SteppedShaft(Element):
         return Growth(f"A {what} held on it", (piece,), asks={"diameter_1": wide})
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SteppedShaft]) -> list[Derived]:
         return [("Overall length", _steps(n)[-1][2], "length")]
 
 
-def _steps(n: Numbers) -> list[tuple[float, float, float]]:
+def _steps(n: Numbers[SteppedShaft]) -> list[tuple[float, float, float]]:
     """(diameter, from, to) of each step."""
     out, z = [], 0.0
     for diameter, length in ((n.diameter_1, n.length_1), (n.diameter_2, n.length_2), (n.diameter_3, n.length_3)):

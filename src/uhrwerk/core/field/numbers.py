@@ -5,17 +5,26 @@ A model `Pin(diameter="5 mm")` gives `PinNumbers(kind="pin", diameter=0.005, ...
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import make_dataclass
 from functools import cache
-from typing import TYPE_CHECKING, Any, overload
+from typing import TYPE_CHECKING, Any, Generic, overload
+
+from typing_extensions import TypeVar
 
 from uhrwerk.core.field.dimension import dimension_of, solve_field
 from uhrwerk.core.field.validation import Model
 from uhrwerk.core.quantity import Scope
 
+M = TypeVar("M", bound=Model, covariant=True, default=Any)
+N = TypeVar("N", bound=Model)
 
-class Numbers:
-    """Base of the classes made by `numbers`; a formula field is a float in SI, or None where it is open and left empty."""
+
+class Numbers(Generic[M]):
+    """Base of the classes made by `numbers`; a formula field is a float in SI, or None where it is open and left empty.
+
+    `Numbers[Pin]` has the fields of `Pin`, which the type checker knows by `lint/numbers_plugin.py`.
+    """
 
     if TYPE_CHECKING:
 
@@ -23,7 +32,7 @@ class Numbers:
 
 
 @cache
-def numbers_class(model: type[Model]) -> type[Numbers]:
+def numbers_class(model: type[N]) -> type[Numbers[N]]:
     """The frozen class that holds a model's numbers: floats for formulas, nested numbers for nested models."""
     fields: list[tuple[str, Any]] = []
     for name, field in model.model_fields.items():
@@ -33,7 +42,9 @@ def numbers_class(model: type[Model]) -> type[Numbers]:
 
 
 @overload
-def numbers(model: Model, scope: Scope) -> Numbers: ...
+def numbers(model: N, scope: Scope) -> Numbers[N]: ...
+@overload
+def numbers(model: Mapping[str, N], scope: Scope) -> dict[str, Numbers[N]]: ...
 @overload
 def numbers(model: Any, scope: Scope) -> Any: ...
 def numbers(model: Any, scope: Scope) -> Any:

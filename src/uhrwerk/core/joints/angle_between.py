@@ -27,7 +27,7 @@ class AngleBetween(Relation):
     about: At | None = None
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[AngleBetween], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(directed(a, b), "an angle needs axes or faces", a, b)
         za, zb = axes(a.frame)[2], axes(b.frame)[2]
         if about is not None:

@@ -47,7 +47,9 @@ class BeltPair(JointPair):
     count: int = Field(default=0, ge=0, le=5000, title="Number of teeth or links, if known")
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[BeltPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         one, other = sizes
         if one.kind != other.kind:
             raise JointDoesNotFit(
@@ -65,7 +67,7 @@ class BeltPair(JointPair):
         return [Row(kind, a.link, b.link, (a.frame[:3], za, xa, b.frame[:3], xb), owner, sizes=(first, last))]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[BeltPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         one, other = sizes
         if one.kind != other.kind:
             return ""
@@ -75,7 +77,7 @@ class BeltPair(JointPair):
         return f"{'−' if n.crossed else ''}{r:.4g} : 1"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[BeltPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, along = between(a, b)
         wrong = side_by_side(t, angle, apart)
         if wrong:
@@ -100,7 +102,7 @@ class BeltPair(JointPair):
 
     @staticmethod
     def derived_between(
-        n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array
+        n: Numbers[BeltPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array
     ) -> list[tuple[str, float | str, str]]:
         one, other = (radius(s) for s in sizes)
         centres = float(between(a[None], b[None])[1][0])

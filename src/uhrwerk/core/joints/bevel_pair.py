@@ -30,7 +30,9 @@ class BevelPair(JointPair):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[BevelPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         need_axes(a, b)
         (xa, _, za), (xb, _, zb) = axes(a.frame), axes(b.frame)
         if n.side == "opposite":
@@ -40,11 +42,11 @@ class BevelPair(JointPair):
         ]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[BevelPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return f"{n.teeth_a} : {n.teeth_b}"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[BevelPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
         if float(np.minimum(angle, np.pi - angle).min()) < SAME_ANGLE:
             return f"the axes are parallel; bevel gears need axes that meet; {t.seat()}"

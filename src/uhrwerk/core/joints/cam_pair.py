@@ -38,7 +38,9 @@ class CamPair(JointPair):
         )
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[CamPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         if sizes[0].kind not in CAMS:
             raise JointDoesNotFit("the first part must be a cam")
         if a.datum.kind != "axis":
@@ -63,7 +65,7 @@ class CamPair(JointPair):
         ]
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[CamPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, _, along = between(a, b)
         if t.datums[1].kind == "plane":
             off = float(np.abs(angle - np.pi / 2).max())
@@ -79,7 +81,7 @@ class CamPair(JointPair):
         return ""
 
 
-def roller_radius(n: Numbers, b: JointFrame) -> float:
+def roller_radius(n: Numbers[CamPair], b: JointFrame) -> float:
     """The radius that touches the cam, m: the stated one, else that of the follower's pin."""
     if n.roller_radius is not None:
         if n.roller_radius < 0:

@@ -27,7 +27,7 @@ class Concentric(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Concentric], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(kinds(a, b) == ("axis", "axis"), "concentric needs two axes", a, b)
         x, y, _ = axes(a.frame)
         across = [Row("point", a.link, b.link, (a.frame[:3], u, b.frame[:3]), owner) for u in (x, y)]

@@ -40,7 +40,9 @@ class CouplingPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[CouplingPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         one, other = sizes
         if one.kind != other.kind:
             raise JointDoesNotFit("both halves must be of the same kind")
@@ -54,18 +56,18 @@ class CouplingPair(JointPair):
         return [Row("twist", a.link, b.link, (xa, ya, xb, yb), owner, wanted, sizes=(float(count),))]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[CouplingPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return "1 : 1"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[CouplingPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         za, zb = (poses.rotate(f[:, 3:], np.array([0.0, 0, 1])) for f in (a, b))
         lean = float(np.arccos(np.clip(-(za * zb).sum(axis=1), -1, 1)).max())
         return f"the halves do not face one another: turn {t.b} over; {t.seat()}" if lean > FACING else ""
 
     @staticmethod
     def derived_between(
-        n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array
+        n: Numbers[CouplingPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array
     ) -> list[tuple[str, float | str, str]]:
         off = out_of_line(sizes[0], sizes[1], a[None], b[None])
         names = ("Offset of the shafts now", "Angle of the shafts now", "Shift along the axis now")
@@ -86,7 +88,7 @@ def out_of_line(one: Numbers, other: Numbers, a: Array, b: Array) -> tuple[Array
     return offset, angle, along - half_a
 
 
-def _half(n: Numbers) -> float:
+def _half(n: Numbers[CouplingPair]) -> float:
     return kind_of(n).apart(n) / 2
 
 

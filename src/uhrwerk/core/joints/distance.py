@@ -36,7 +36,7 @@ class Distance(Relation):
     distance: Length = "10 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Distance], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         d, both = n.distance, kinds(a, b)
         if "plane" in both:
             flat, other = (a, b) if both[0] == "plane" else (b, a)

@@ -28,6 +28,6 @@ class Flush(Relation):
     offset: Length = "0 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Flush], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(kinds(a, b) == ("plane", "plane"), "flush needs two faces", a, b)
         return [*parallel(a, b, owner), height(a, b, n.offset, owner)]

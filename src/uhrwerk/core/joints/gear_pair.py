@@ -31,7 +31,9 @@ class GearPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[GearPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         size_a, size_b = sizes
         if size_a.kind == size_b.kind == "ring_gear":
             raise JointDoesNotFit("two ring gears cannot mesh")
@@ -53,14 +55,14 @@ class GearPair(JointPair):
         ]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[GearPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         kinds = {s.kind for s in sizes}
         if not kinds <= {"spur_gear", "ring_gear"}:
             return ""
         return f"{'' if 'ring_gear' in kinds else '−'}{sizes[0].teeth} : {sizes[1].teeth}"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[GearPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
         wrong = side_by_side(t, angle, apart)
         if wrong:

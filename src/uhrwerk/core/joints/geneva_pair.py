@@ -32,7 +32,9 @@ class GenevaPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[GenevaPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         one, other = sizes
         if one.slots != other.slots or abs(one.distance - other.distance) > NEAR:
             raise JointDoesNotFit("slots and distance of driver and wheel must be the same")
@@ -41,11 +43,11 @@ class GenevaPair(JointPair):
         return [Row("geneva", a.link, b.link, vectors, owner, sizes=(float(one.slots),), grain=GRAIN)]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[GenevaPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return f"−1 : {sizes[1].slots}"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[GenevaPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
         wrong = side_by_side(t, angle, apart)
         if wrong:

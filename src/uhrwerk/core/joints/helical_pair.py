@@ -31,15 +31,17 @@ class HelicalPair(JointPair):
     helix_b: Angle = "45 deg"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[HelicalPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         return [helical_row(a, b, (n.teeth_a, n.teeth_b), (n.helix_a, n.helix_b), owner)]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[HelicalPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return f"{n.teeth_a} : {n.teeth_b}"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[HelicalPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         return crossed(t, a, b, abs(float(n.helix_a + n.helix_b)))
 
 

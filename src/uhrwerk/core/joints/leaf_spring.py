@@ -41,21 +41,21 @@ class LeafSpringPair(LinearSpring):
         return datums[0] == "plane"
 
     @staticmethod
-    def way(n: Numbers, a: Array, b: Array) -> tuple[Array, Array, Array]:
+    def way(n: Numbers[LeafSpringPair], a: Array, b: Array) -> tuple[Array, Array, Array]:
         x, z = (poses.rotate(a[:, 3:], np.array(v)) for v in ([np.cos(n.along), np.sin(n.along), 0.0], [0.0, 0.0, 1.0]))
         off = b[:, :3] - a[:, :3]
         return z, (off * z).sum(axis=1), np.abs((off * x).sum(axis=1))
 
     @staticmethod
-    def push(n: Numbers, apart: Array, reach: Array) -> Array:
+    def push(n: Numbers[LeafSpringPair], apart: Array, reach: Array) -> Array:
         stiff = n.elastic_modulus * n.width * n.thickness**3 / 4 / np.maximum(reach, 1e-6) ** 3
         return np.asarray(np.maximum(0.0, n.rest - apart) * stiff)
 
     @staticmethod
-    def stress(n: Numbers, push: Array, reach: Array) -> Array:
+    def stress(n: Numbers[LeafSpringPair], push: Array, reach: Array) -> Array:
         return np.asarray(6 * np.abs(push) * reach / (n.width * n.thickness**2))
 
     @staticmethod
-    def used(n: Numbers, apart: Array, reach: Array) -> dict[str, Used]:
+    def used(n: Numbers[LeafSpringPair], apart: Array, reach: Array) -> dict[str, Used]:
         bent = np.maximum(0.0, n.rest - apart) / np.maximum(reach, 1e-6)
         return {"bent": (bent / SMALL, "of the deflection up to which its formula holds")}

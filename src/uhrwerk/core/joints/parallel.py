@@ -27,6 +27,6 @@ class Parallel(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Parallel], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         need(directed(a, b), "parallel needs axes or faces", a, b)
         return parallel(a, b, owner)

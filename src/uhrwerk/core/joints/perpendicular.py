@@ -22,6 +22,8 @@ class Perpendicular(Relation):
     kind: Literal["perpendicular"] = "perpendicular"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[Perpendicular], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str
+    ) -> list[Row]:
         need(directed(a, b), "perpendicular needs axes or faces", a, b)
         return [square(a, b, owner)]

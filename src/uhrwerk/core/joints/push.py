@@ -26,7 +26,7 @@ class PushPair(Load):
     acts: Acts = "always"
 
     @staticmethod
-    def wrench(n: Numbers, a: Array, b: Array, moves: Array) -> tuple[Array, Array]:
+    def wrench(n: Numbers[PushPair], a: Array, b: Array, moves: Array) -> tuple[Array, Array]:
         way = straight(a, b)[0] if n.along == "line_between_both" else poses.rotate(a[:, 3:], np.array([0.0, 0, 1]))
         size = signed(n.acts, n.force, (moves[:, :3] * way).sum(axis=1))
         return way * size[:, None], np.zeros_like(way)

@@ -30,7 +30,9 @@ class RackPair(JointPair):
     b: PlacedId
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[RackPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         gear, rack = sizes
         if gear.kind != "spur_gear" or rack.kind != "rack":
             raise JointDoesNotFit("a rack pair needs a gear and a rack")
@@ -40,12 +42,12 @@ class RackPair(JointPair):
         return [Row("rack", a.link, b.link, vectors, owner, np.pi / gear.teeth, sizes=(gear.teeth, gear.module))]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[RackPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         gear = sizes[0]
         return a_turn(np.pi * gear.teeth * gear.module) if gear.kind == "spur_gear" else ""
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[RackPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         gear, rack = sizes
         z = poses.rotate(a[:, 3:], np.array([0.0, 0, 1]))
         y, up = (poses.rotate(b[:, 3:], e) for e in np.eye(3)[1:])

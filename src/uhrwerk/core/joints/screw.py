@@ -31,7 +31,7 @@ class Screw(Joint):
     slide_to: LengthOrOpen = ""
 
     @staticmethod
-    def unusable(n: Numbers) -> str:
+    def unusable(n: Numbers[Screw]) -> str:
         return "" if n.lead else "the lead of a screw cannot be zero"
 
     @staticmethod

@@ -26,7 +26,9 @@ class ScrewPair(JointPair):
     lead: Length = "2 mm"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[ScrewPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         need_axes(a, b)
         if not n.lead:
             raise JointDoesNotFit("the lead of a screw cannot be zero")
@@ -34,11 +36,11 @@ class ScrewPair(JointPair):
         return [Row("screw", a.link, b.link, vectors, owner, sizes=(n.lead,))]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[ScrewPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return a_turn(n.lead)
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[ScrewPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         angle, apart, _ = between(a, b)
         if lean(angle) > SAME_ANGLE:
             return f"the axes of screw and nut stand at {t.angle(lean(angle))} to one another, and must lie on one line; {t.seat()}"

@@ -46,7 +46,9 @@ class SlotPair(JointPair):
         )  # fmt: skip
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[SlotPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         if b.datum.kind == "slot":  # stays on the line of the slot
             return [Row("point", b.link, a.link, (b.frame[:3], axes(b.frame)[1], a.frame[:3]), owner)]
         vectors = (b.frame[:3], axes(b.frame)[2], a.frame[:3])

@@ -37,19 +37,19 @@ class SpiralSpringPair(TorsionalSpring):
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod
-    def rate(n: Numbers) -> float:
+    def rate(n: Numbers[SpiralSpringPair]) -> float:
         return float(n.elastic_modulus * n.width * n.thickness**3 / (12 * n.length))
 
     @staticmethod
-    def stress(n: Numbers, torque: Array) -> Array:
+    def stress(n: Numbers[SpiralSpringPair], torque: Array) -> Array:
         return np.asarray(6 * np.abs(torque) / (n.width * n.thickness**2))
 
     @staticmethod
-    def used(n: Numbers, wound: Array) -> dict[str, Used]:
+    def used(n: Numbers[SpiralSpringPair], wound: Array) -> dict[str, Used]:
         return {"coils": (n.thickness / np.maximum(spacing(n, wound), 1e-9), "of the space of a coil is strip")}
 
     @staticmethod
-    def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
+    def derived(n: Numbers[SpiralSpringPair]) -> list[tuple[str, float | str, str]]:
         return [("Coils", coils(n), "number"), ("From coil to coil", float(spacing(n, np.zeros(1))[0]), "length")]
 
 
@@ -58,7 +58,7 @@ def coils(n: Numbers) -> float:
     return float(2 * n.length / (pi * (n.inner + n.outer)))
 
 
-def spacing(n: Numbers, wound: Array) -> Array:
+def spacing(n: Numbers[SpiralSpringPair], wound: Array) -> Array:
     """From coil to coil, m, where it is wound by (T,) rad: the strip keeps its length, the inner diameter stays."""
     count = coils(n) + np.abs(wound) / (2 * pi)
     outer = 2 * n.length / (pi * count) - n.inner

@@ -47,27 +47,27 @@ class SpringPair(LinearSpring):
         return datums[0] in ("axis", "plane", "point") and datums[1] == datums[0]
 
     @staticmethod
-    def way(n: Numbers, a: Array, b: Array) -> tuple[Array, Array, Array]:
+    def way(n: Numbers[SpringPair], a: Array, b: Array) -> tuple[Array, Array, Array]:
         return straight(a, b)
 
     @staticmethod
-    def seated(n: Numbers) -> bool:
+    def seated(n: Numbers[SpringPair]) -> bool:
         return bool(n.works == "compression" and n.ends != "both_pivoting")
 
     @staticmethod
-    def push(n: Numbers, apart: Array, reach: Array) -> Array:
+    def push(n: Numbers[SpringPair], apart: Array, reach: Array) -> Array:
         short = n.free_length - apart
         pushes = n.works == "compression"
         size = np.maximum(0.0, short if pushes else -short) * rate(n)
         return np.asarray(size if pushes else -size)
 
     @staticmethod
-    def stress(n: Numbers, push: Array, reach: Array) -> Array:
+    def stress(n: Numbers[SpringPair], push: Array, reach: Array) -> Array:
         w = n.coil / n.wire
         return np.asarray((w + 0.5) / (w - 0.75) * 8 * n.coil * np.abs(push) / (pi * n.wire**3))
 
     @staticmethod
-    def used(n: Numbers, apart: Array, reach: Array) -> dict[str, Used]:
+    def used(n: Numbers[SpringPair], apart: Array, reach: Array) -> dict[str, Used]:
         if n.works != "compression":
             return {}
         out = {"solid": (solid_length(n) / apart, "of its length is coils that touch")}
@@ -77,7 +77,7 @@ class SpringPair(LinearSpring):
         return out
 
     @staticmethod
-    def derived(n: Numbers) -> list[tuple[str, float | str, str]]:
+    def derived(n: Numbers[SpringPair]) -> list[tuple[str, float | str, str]]:
         bends = buckling_length(n)
         values: list[tuple[str, float | str, str]] = [
             ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
@@ -87,12 +87,12 @@ class SpringPair(LinearSpring):
         return values
 
 
-def rate(n: Numbers) -> float:
+def rate(n: Numbers[SpringPair]) -> float:
     """N/m"""
     return float(n.shear_modulus * n.wire**4 / (8 * n.coil**3 * n.coils))
 
 
-def solid_length(n: Numbers) -> float:
+def solid_length(n: Numbers[SpringPair]) -> float:
     """The length at which all coils touch, m; of an extension spring, the body's."""
     return float((n.coils + (FLAT if n.works == "compression" else 1)) * n.wire)
 
@@ -101,7 +101,7 @@ def solid_length(n: Numbers) -> float:
 SEATING = {"both_flat_and_guided": 0.5, "flat_and_pivoting": 0.7, "both_pivoting": 1.0, "flat_and_free": 2.0}
 
 
-def buckling_length(n: Numbers) -> float | None:
+def buckling_length(n: Numbers[SpringPair]) -> float | None:
     """The length below which a compression spring buckles, m; None where it never does."""
     g = n.shear_modulus / n.elastic_modulus
     slender = (1 - g) / (0.5 + g) * (pi * n.coil / (SEATING[n.ends] * n.free_length)) ** 2

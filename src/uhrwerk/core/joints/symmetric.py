@@ -24,7 +24,7 @@ class Symmetric(Relation):
     side: Side = "same"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Symmetric], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         assert about is not None
         both = kinds(a, b)
         if about.datum.kind != "plane":

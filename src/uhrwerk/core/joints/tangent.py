@@ -21,7 +21,7 @@ class Tangent(Relation):
     side: Literal["outside", "inside"] = "outside"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
+    def rows(n: Numbers[Tangent], a: JointFrame, b: JointFrame, about: JointFrame | None, owner: str) -> list[Row]:
         sign, both = 1.0 if n.side == "outside" else -1.0, kinds(a, b)
         fits = set(both) <= {"axis", "plane"} and both != ("plane", "plane")
         need(fits, "tangent needs a cylinder and a face, or two cylinders", a, b)

@@ -23,7 +23,7 @@ class TorqueLoadPair(Load):
     acts: Acts = "against_the_motion"
 
     @staticmethod
-    def wrench(n: Numbers, a: Array, b: Array, moves: Array) -> tuple[Array, Array]:
+    def wrench(n: Numbers[TorqueLoadPair], a: Array, b: Array, moves: Array) -> tuple[Array, Array]:
         about = poses.rotate(a[:, 3:], np.array([0.0, 0, 1]))
         size = signed(n.acts, n.torque, (moves[:, 3:] * about).sum(axis=1))
         return np.zeros_like(about), about * size[:, None]

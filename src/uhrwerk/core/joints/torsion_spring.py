@@ -33,9 +33,9 @@ class TorsionSpringPair(TorsionalSpring):
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod
-    def rate(n: Numbers) -> float:
+    def rate(n: Numbers[TorsionSpringPair]) -> float:
         return float(n.elastic_modulus * n.wire**4 / (64 * n.coil * n.coils))
 
     @staticmethod
-    def stress(n: Numbers, torque: Array) -> Array:
+    def stress(n: Numbers[TorsionSpringPair], torque: Array) -> Array:
         return np.asarray(32 * np.abs(torque) / (pi * n.wire**3))

@@ -34,15 +34,17 @@ class WormPair(JointPair):
     hand: Literal["right", "left"] = "right"
 
     @staticmethod
-    def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
+    def rows(
+        n: Numbers[WormPair], a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str
+    ) -> list[Row]:
         hand = 1.0 if n.hand == "right" else -1.0
         helix = hand * (np.pi / 2 - WORM_LEAD), hand * WORM_LEAD
         return [helical_row(a, b, (n.starts, n.teeth), helix, owner)]
 
     @staticmethod
-    def ratio(n: Numbers, sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
+    def ratio(n: Numbers[WormPair], sizes: tuple[Numbers, Numbers], a_turn: Callable[[float], str]) -> str:
         return f"{n.starts} : {n.teeth}"
 
     @staticmethod
-    def mounted(t: Mounted, n: Numbers, sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
+    def mounted(t: Mounted, n: Numbers[WormPair], sizes: tuple[Numbers, Numbers], a: Array, b: Array) -> str:
         return crossed(t, a, b, np.pi / 2)

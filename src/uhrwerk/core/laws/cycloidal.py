@@ -1,5 +1,7 @@
 """Cycloidal, an inclined sine: the acceleration is a whole sine and begins and ends at nothing."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -17,6 +19,6 @@ class Cycloidal(MotionLaw):
     kind: Literal["cycloidal"] = "cycloidal"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Cycloidal], x: Array, order: int = 0) -> Array:
         turn = 2 * np.pi
         return polynomial((0.0, 1.0), x, order) - np.sin(turn * x + order * np.pi / 2) * turn ** (order - 1)

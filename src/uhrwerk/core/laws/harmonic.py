@@ -1,5 +1,7 @@
 """Simple harmonic: half a cosine; the acceleration jumps at both ends."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -16,6 +18,6 @@ class Harmonic(MotionLaw):
     kind: Literal["harmonic"] = "harmonic"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Harmonic], x: Array, order: int = 0) -> Array:
         wave = -np.cos(np.pi * x + order * np.pi / 2) * np.pi**order / 2
         return wave + 0.5 if order == 0 else wave

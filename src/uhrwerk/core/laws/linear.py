@@ -1,5 +1,7 @@
 """At constant speed: the rate jumps at both ends."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Numbers
@@ -15,5 +17,5 @@ class Linear(MotionLaw):
     kind: Literal["linear"] = "linear"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Linear], x: Array, order: int = 0) -> Array:
         return polynomial((0.0, 1.0), x, order)

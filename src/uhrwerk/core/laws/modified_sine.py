@@ -1,5 +1,7 @@
 """Modified sine: a quick sine at both ends, a slow one between."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from numpy import pi
@@ -19,9 +21,9 @@ class ModifiedSine(MotionLaw):
     kind: Literal["modified_sine"] = "modified_sine"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[ModifiedSine], x: Array, order: int = 0) -> Array:
         return _WAVES.at(x, order)
 
     @staticmethod
-    def knots(n: Numbers) -> tuple[float, ...]:
+    def knots(n: Numbers[ModifiedSine]) -> tuple[float, ...]:
         return _WAVES.knots[1:]

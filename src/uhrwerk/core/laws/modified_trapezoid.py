@@ -1,5 +1,7 @@
 """Modified trapezoid: constant acceleration, led in and out by quarters of a sine."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from numpy import pi
@@ -21,9 +23,9 @@ class ModifiedTrapezoid(MotionLaw):
     kind: Literal["modified_trapezoid"] = "modified_trapezoid"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[ModifiedTrapezoid], x: Array, order: int = 0) -> Array:
         return _WAVES.at(x, order)
 
     @staticmethod
-    def knots(n: Numbers) -> tuple[float, ...]:
+    def knots(n: Numbers[ModifiedTrapezoid]) -> tuple[float, ...]:
         return _WAVES.knots[1:]

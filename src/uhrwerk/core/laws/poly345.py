@@ -1,5 +1,7 @@
 """Polynomial 3-4-5: rate and acceleration are nothing at both ends."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Numbers
@@ -15,5 +17,5 @@ class Poly345(MotionLaw):
     kind: Literal["poly345"] = "poly345"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Poly345], x: Array, order: int = 0) -> Array:
         return polynomial((0, 0, 0, 10, -15, 6), x, order)

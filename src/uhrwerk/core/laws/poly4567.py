@@ -1,5 +1,7 @@
 """Polynomial 4-5-6-7: the jerk too is nothing at both ends."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Numbers
@@ -15,5 +17,5 @@ class Poly4567(MotionLaw):
     kind: Literal["poly4567"] = "poly4567"
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Poly4567], x: Array, order: int = 0) -> Array:
         return polynomial((0, 0, 0, 0, 35, -84, 70, -20), x, order)

@@ -31,22 +31,22 @@ class Spline(MotionLaw):
     points: dict[Id, Through] = Field(default_factory=lambda: {"a": Through()}, min_length=1, max_length=100)
 
     @staticmethod
-    def at(n: Numbers, x: Array, order: int = 0) -> Array:
+    def at(n: Numbers[Spline], x: Array, order: int = 0) -> Array:
         return np.asarray(_spline(_points(n))(x, order))
 
     @staticmethod
-    def knots(n: Numbers) -> tuple[float, ...]:
+    def knots(n: Numbers[Spline]) -> tuple[float, ...]:
         return tuple(p[0] for p in _points(n))
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Spline]) -> list[tuple[str, str]]:
         times = [0.0, *(p.time for p in n.points.values()), 1.0]
         late = [k for k, (a, b) in zip([*n.points, ""], itertools.pairwise(times), strict=True) if b - a < 1e-6]
         where = late[0] if late and late[0] else next(reversed(n.points))
         return [(f"points.{where}.time", "must lie after the one before it, between 0 and 1")] if late else []
 
 
-def _points(n: Numbers) -> tuple[tuple[float, float], ...]:
+def _points(n: Numbers[Spline]) -> tuple[tuple[float, float], ...]:
     return tuple((p.time, p.way) for p in n.points.values())
 
 

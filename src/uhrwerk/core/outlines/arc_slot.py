@@ -1,5 +1,7 @@
 """A slot along an arc."""
 
+from __future__ import annotations
+
 from math import pi
 from typing import ClassVar, Literal
 
@@ -21,7 +23,7 @@ class ArcSlot(Outline):
     middle: Angle = "0 deg"
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[ArcSlot]) -> Drawn:
         if not 0 < n.span < 2 * pi - n.width / n.radius:
             raise Unfit("its span must be above zero and leave its ends apart")
         if n.width >= 2 * n.radius:

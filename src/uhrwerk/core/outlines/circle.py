@@ -1,5 +1,7 @@
 """A circle."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers, Size
@@ -19,13 +21,13 @@ class Circle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Circle]) -> list[OutlineHandle]:
         return [point("middle", n.x, n.y), OutlineHandle("rim", n.x + n.diameter / 2, n.y, (("diameter", "x", 2.0),))]
 
     @staticmethod
-    def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+    def moves(n: Numbers[Circle], edge: int) -> tuple[tuple[str, float], ...]:
         return (("diameter", 2.0),)
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Circle]) -> Drawn:
         return circle(n.x, n.y, n.diameter / 2)

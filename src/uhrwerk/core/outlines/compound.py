@@ -41,7 +41,7 @@ class Sum(Several):
     kind: Literal["sum"] = "sum"
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Sum]) -> Drawn:
         return {"sum": [outline_data(one) for one in n.of.values()]}
 
 
@@ -53,5 +53,5 @@ class Difference(Several):
     kind: Literal["difference"] = "difference"
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Difference]) -> Drawn:
         return {"less": [outline_data(one) for one in n.of.values()]}

@@ -1,5 +1,7 @@
 """The edge of a face, of the part itself or of another, with a gap."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers
@@ -21,7 +23,7 @@ class EdgeOfFace(Outline):
     gap: Length = "0 mm"
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[EdgeOfFace]) -> Drawn:
         if not n.face:
             raise Unfit("its outline has no face yet")
         return {"rim": {"of_part": n.part, "face": n.face, "inner": n.line == "inner", "gap": n.gap}}

@@ -36,7 +36,7 @@ class Hull(Outline):
     circles: dict[Id, Disc] = Field(default_factory=_two, min_length=1, max_length=50)
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Hull]) -> list[OutlineHandle]:
         out = []
         for k, (i, c) in enumerate(n.circles.items(), 1):
             rim = OutlineHandle(f"rim {k}", c.x + c.diameter / 2, c.y, ((f"circles.{i}.diameter", "x", 2.0),))
@@ -44,7 +44,7 @@ class Hull(Outline):
         return out
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Hull]) -> Drawn:
         discs = [(c.x, c.y, c.diameter / 2) for c in n.circles.values()]
         arcs = _arcs(discs)
         if len(arcs) == 1:

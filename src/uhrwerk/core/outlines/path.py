@@ -38,11 +38,11 @@ class Path(Outline):
     runs: dict[Id, PathPiece] = Field(default_factory=_square, min_length=1, max_length=200)
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Path]) -> list[OutlineHandle]:
         return [point("start", n.x, n.y)]
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Path]) -> Drawn:
         x, y, heading = n.x, n.y, n.heading
         steps: list[list[Any]] = []
         for run in n.runs.values():

@@ -1,5 +1,7 @@
 """A free polygon through points."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -28,11 +30,11 @@ class Points(Outline):
     corners: dict[Id, Corner] = Field(default_factory=_triangle, min_length=3, max_length=200)
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Points]) -> list[OutlineHandle]:
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Points]) -> Drawn:
         corners = [[c.x, c.y] for c in n.corners.values()]
         sides = list(zip(corners, [*corners[1:], corners[0]], strict=True))
         if any(a == b for a, b in sides) or any(

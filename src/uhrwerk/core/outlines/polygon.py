@@ -1,5 +1,7 @@
 """A regular polygon."""
 
+from __future__ import annotations
+
 from math import cos, pi, sin
 from typing import ClassVar, Literal
 
@@ -24,7 +26,7 @@ class Polygon(Outline):
     turn: Angle = "0 deg"
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Polygon]) -> list[OutlineHandle]:
         c, s = cos(n.turn), sin(n.turn)
         flat = n.across_flats / 2
         return [
@@ -35,7 +37,7 @@ class Polygon(Outline):
         ]
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Polygon]) -> Drawn:
         half = pi / n.sides
         r = n.across_flats / 2 / cos(half)
         corners = [

@@ -1,5 +1,7 @@
 """A rectangle, with round corners if asked."""
 
+from __future__ import annotations
+
 from typing import ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers, Size, SizeOrNone
@@ -21,21 +23,21 @@ class Rectangle(Outline):
     y: Length = "0 mm"
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Rectangle]) -> list[OutlineHandle]:
         return [
             point("middle", n.x, n.y), OutlineHandle("side", n.x + n.length / 2, n.y, (("length", "x", 2.0),)),
             OutlineHandle("end", n.x, n.y + n.width / 2, (("width", "y", 2.0),)),
         ]  # fmt: skip
 
     @staticmethod
-    def moves(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+    def moves(n: Numbers[Rectangle], edge: int) -> tuple[tuple[str, float], ...]:
         side = edge - 1 if not n.corner else (edge - 1) / 2 if edge % 2 else None
         if side is None:
             return ()
         return (("length" if side % 2 else "width", 2.0),)  # its middle stays: both sides move
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Rectangle]) -> Drawn:
         if 2 * n.corner >= min(n.length, n.width):
             raise Unfit("its corners are rounder than its shorter side allows")
         a, b = n.length / 2, n.width / 2

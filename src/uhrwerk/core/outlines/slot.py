@@ -1,5 +1,7 @@
 """A slot: two half circles and the lines between them."""
 
+from __future__ import annotations
+
 from math import cos, sin
 from typing import ClassVar, Literal
 
@@ -22,7 +24,7 @@ class Slot(Outline):
     turn: Angle = "0 deg"
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Slot]) -> list[OutlineHandle]:
         c, s = cos(n.turn), sin(n.turn)
         return [
             point("middle", n.x, n.y),
@@ -35,6 +37,6 @@ class Slot(Outline):
         ]
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Slot]) -> Drawn:
         dx, dy = n.length / 2 * cos(n.turn), n.length / 2 * sin(n.turn)
         return bar(n.x - dx, n.y - dy, n.x + dx, n.y + dy, n.width)

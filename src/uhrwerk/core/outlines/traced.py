@@ -1,5 +1,7 @@
 """A closed line of straight pieces and arcs through corners, as drawings hold it."""
 
+from __future__ import annotations
+
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
@@ -32,13 +34,13 @@ class Traced(Outline):
     corners: dict[Id, Turn] = Field(default_factory=_half_round, min_length=2, max_length=8000)
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Traced]) -> list[OutlineHandle]:
         if len(n.corners) > 60:  # from a drawing: too many to take hold of
             return []
         return [point(f"corner {k}", c.x, c.y, f"corners.{i}.") for k, (i, c) in enumerate(n.corners.items(), 1)]
 
     @staticmethod
-    def outline_data(n: Numbers) -> Drawn:
+    def outline_data(n: Numbers[Traced]) -> Drawn:
         corners = [(complex(c.x, c.y), c.bulge) for c in n.corners.values()]
         steps: list[list[Any]] = []
         for (a, bulge), (b, _) in zip(corners, [*corners[1:], corners[0]], strict=True):

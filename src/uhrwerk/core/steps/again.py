@@ -25,7 +25,7 @@ class Round(Model):
     y: Length = "0 mm"
 
     @staticmethod
-    def moves(n: Numbers) -> list[Move]:
+    def moves(n: Numbers[Round]) -> list[Move]:
         out = []
         for k in range(1, n.count):
             c, s = cos(2 * pi * k / n.count), sin(2 * pi * k / n.count)
@@ -45,7 +45,7 @@ class Along(Model):
     z: Length = Field(default="0 mm", title="Step along z")
 
     @staticmethod
-    def moves(n: Numbers) -> list[Move]:
+    def moves(n: Numbers[Along]) -> list[Move]:
         return [[[1, 0, 0, k * n.x], [0, 1, 0, k * n.y], [0, 0, 1, k * n.z]] for k in range(1, n.count)]
 
 
@@ -59,7 +59,7 @@ class Behind(Model):
     offset: Length = "0 mm"
 
     @staticmethod
-    def moves(n: Numbers) -> list[Move]:
+    def moves(n: Numbers[Behind]) -> list[Move]:
         at = {"yz": 0, "xz": 1, "xy": 2}[n.plane]
         m: Move = [[float(i == j) for j in range(3)] + [0.0] for i in range(3)]
         m[at][at], m[at][3] = -1.0, 2 * n.offset
@@ -86,7 +86,7 @@ class Again(BuildStep):
     how: Annotated[Any, HOW] = Field(default_factory=Round)
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Again]) -> dict[str, Any]:
         steps = [w.step for w in n.steps.values()]
         if not steps or not all(steps):
             raise Unfit("it has no step yet that is done again")

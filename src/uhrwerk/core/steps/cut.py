@@ -1,5 +1,7 @@
 """Material taken away under an outline."""
 
+from __future__ import annotations
+
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -35,13 +37,13 @@ class Cut(OnPlane):
         return [StepOption("A recess", step, ("outline.length", "outline.width", "depth"))]
 
     @staticmethod
-    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+    def moves(n: Numbers[Cut], role: str) -> tuple[tuple[str, float], ...]:
         if role == "end" and not (n.to or n.through or n.both):
             return (("depth", -1.0),)
         return sides(n.outline, role, -1.0) if not n.taper else ()
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Cut]) -> dict[str, Any]:
         return {
             "do": "take", "plane": plane_of(n), "outline": outline_data(n.outline), "length": n.depth, "through": n.through,
             "both": n.both, "to": n.to, "taper": n.taper,

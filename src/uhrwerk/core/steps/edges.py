@@ -1,5 +1,7 @@
 """Edges rounded or bevelled."""
 
+from __future__ import annotations
+
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
@@ -38,7 +40,7 @@ class Edges(BuildStep):
         ]
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Edges]) -> dict[str, Any]:
         if n.which != "outer" and not n.a:
             raise Unfit("it has no face yet whose edges are meant")
         if n.which == "between two faces" and not n.b:

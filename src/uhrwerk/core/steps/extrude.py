@@ -1,5 +1,7 @@
 """Material added under an outline."""
 
+from __future__ import annotations
+
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -40,13 +42,13 @@ class Extrude(OnPlane):
         ]
 
     @staticmethod
-    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+    def moves(n: Numbers[Extrude], role: str) -> tuple[tuple[str, float], ...]:
         if role in ("end", "start") and not n.to:
             return (("length", 2.0),) if n.both else (("length", 1.0),) if role == "end" else ()
         return sides(n.outline, role, 1.0) if not n.taper else ()
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Extrude]) -> dict[str, Any]:
         return {
             "do": "add", "plane": plane_of(n), "outline": outline_data(n.outline), "length": n.length, "both": n.both, "to": n.to,
             "taper": n.taper,

@@ -32,7 +32,7 @@ class AtPoints(Model):
     spots: dict[Id, Spot] = Field(default_factory=lambda: {"a": Spot()}, min_length=1, max_length=200)
 
     @staticmethod
-    def places(n: Numbers) -> list[tuple[float, float]]:
+    def places(n: Numbers[AtPoints]) -> list[tuple[float, float]]:
         return [(s.x, s.y) for s in n.spots.values()]
 
 
@@ -49,7 +49,7 @@ class OnCircle(Model):
     first: Angle = "0 deg"
 
     @staticmethod
-    def places(n: Numbers) -> list[tuple[float, float]]:
+    def places(n: Numbers[OnCircle]) -> list[tuple[float, float]]:
         angles = [n.first + 2 * pi * k / n.count for k in range(n.count)]
         return [(n.x + n.diameter / 2 * cos(a), n.y + n.diameter / 2 * sin(a)) for a in angles]
 
@@ -68,7 +68,7 @@ class OnGrid(Model):
     y: Length = "0 mm"
 
     @staticmethod
-    def places(n: Numbers) -> list[tuple[float, float]]:
+    def places(n: Numbers[OnGrid]) -> list[tuple[float, float]]:
         return [
             (n.x + (c - (n.columns - 1) / 2) * n.column_distance, n.y + (r - (n.rows - 1) / 2) * n.row_distance)
             for r in range(n.rows) for c in range(n.columns)
@@ -85,7 +85,7 @@ class OverBores(Model):
     face: FaceName = ""
 
     @staticmethod
-    def places(n: Numbers) -> dict[str, Any]:
+    def places(n: Numbers[OverBores]) -> dict[str, Any]:
         if not n.part or not n.face:
             raise Unfit("it lacks the part over whose bores it lies, or that part's face")
         return {"over": {"of_part": n.part, "face": n.face}}
@@ -128,7 +128,7 @@ class Hole(OnPlane):
         return recess[self.form] | by_table | taps | ({"depth"} if self.through else set())
 
     @staticmethod
-    def derived(n: Numbers) -> list[tuple[str, float, str]]:
+    def derived(n: Numbers[Hole]) -> list[tuple[str, float, str]]:
         return [("Diameter by table", bore(n), "length")] if n.screw else []
 
     @classmethod
@@ -145,20 +145,20 @@ class Hole(OnPlane):
         ]
 
     @staticmethod
-    def handles(n: Numbers) -> list[OutlineHandle]:
+    def handles(n: Numbers[Hole]) -> list[OutlineHandle]:
         if n.at.kind == "points":
             return [point(f"hole {k}", s.x, s.y, f"at.spots.{i}.") for k, (i, s) in enumerate(n.at.spots.items(), 1)]
         return [point("middle", n.at.x, n.at.y, "at.")] if n.at.kind in ("circle", "grid") else []
 
     @staticmethod
-    def moves(n: Numbers, role: str) -> tuple[tuple[str, float], ...]:
+    def moves(n: Numbers[Hole], role: str) -> tuple[tuple[str, float], ...]:
         what = role.rpartition("_")[0]
         if what == "hole" and not n.screw:
             return (("diameter", -2.0),)
         return (("depth", -1.0),) if what == "bottom" and not n.through else ()
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Hole]) -> dict[str, Any]:
         diameter, wide, recess = bore(n), n.wide, n.recess
         if n.screw and n.form == "stepped":
             row = table()[n.screw]

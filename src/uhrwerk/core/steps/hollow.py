@@ -1,5 +1,7 @@
 """A part hollowed out."""
 
+from __future__ import annotations
+
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
@@ -39,7 +41,7 @@ class Hollow(BuildStep):
         ]
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Hollow]) -> dict[str, Any]:
         faces = [o.face for o in n.open.values()]
         if not faces or not all(faces):
             raise Unfit("it has no open face yet")

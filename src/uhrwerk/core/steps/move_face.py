@@ -1,5 +1,7 @@
 """A face moved."""
 
+from __future__ import annotations
+
 from typing import Any, ClassVar, Literal
 
 from uhrwerk.core.field import Length, Numbers
@@ -26,7 +28,7 @@ class MoveFace(BuildStep):
         return [StepOption(title, cls(name="Moved", face=face.name, by=by), ("by",))]
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[MoveFace]) -> dict[str, Any]:
         if not n.face:
             raise Unfit("it has no face yet")
         if abs(n.by) < 1e-9:

@@ -1,5 +1,7 @@
 """An outline turned about an axis in its plane."""
 
+from __future__ import annotations
+
 from math import pi
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -27,7 +29,7 @@ class Revolve(OnPlane):
     does: Literal["adds", "takes away"] = "adds"
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Revolve]) -> dict[str, Any]:
         if not 0 < n.angle <= 2 * pi + 1e-9:
             raise Unfit("its angle must be above zero and at most one turn")
         return {

@@ -1,5 +1,7 @@
 """Faces leant."""
 
+from __future__ import annotations
+
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
@@ -25,7 +27,7 @@ class Taper(BuildStep):
     angle: Angle = "2 deg"
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Taper]) -> dict[str, Any]:
         faces = [f.face for f in n.faces.values()]
         if not n.from_face or not faces or not all(faces):
             raise Unfit("it lacks the face that stays or those that lean")

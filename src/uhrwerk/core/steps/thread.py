@@ -51,7 +51,7 @@ class Thread(BuildStep):
         return by_table | ({"start"} if self.length.split()[0] in ("0", "0.0") else set())
 
     @staticmethod
-    def derived(n: Numbers) -> list[tuple[str, float, str]]:
+    def derived(n: Numbers[Thread]) -> list[tuple[str, float, str]]:
         t = sizes(n)
         return [
             ("Pitch", t["pitch"], "length"), ("Pitch diameter", t["middle"], "length"),
@@ -83,7 +83,7 @@ class Thread(BuildStep):
         return tuple(s for s in cls.model_fields["size"].annotation.__args__ if s)  # type: ignore[union-attr]
 
     @staticmethod
-    def recipe(n: Numbers) -> dict[str, Any]:
+    def recipe(n: Numbers[Thread]) -> dict[str, Any]:
         if not n.face:
             raise Unfit("it has no face yet")
         t = sizes(n)
@@ -95,11 +95,11 @@ class Thread(BuildStep):
         }  # fmt: skip
 
 
-def profile_of(n: Numbers) -> str:
+def profile_of(n: Numbers[Thread]) -> str:
     return ("trapezoidal" if n.size.startswith("Tr") else "metric") if n.size else str(n.profile)
 
 
-def sizes(n: Numbers) -> dict[str, float]:
+def sizes(n: Numbers[Thread]) -> dict[str, float]:
     """Diameters of a thread, m: `d`, of the flanks' `middle`, of a pin's `root`, of a nut's `inner` and `outer`; its `pitch`. Basic
     profile ISO 68-1 (metric), ISO 2901 (trapezoidal), from memory."""
     if n.size.startswith("Tr"):

@@ -31,17 +31,17 @@ class Pulley(Element):
     flange_width: Size = "1.5 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Pulley]) -> list[tuple[str, str]]:
         if outer(n) <= 0:
             return [("sunk", "leaves no rim")]
         return [("bore", "is as wide as the rim")] if n.bore / 2 >= outer(n) else []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Pulley]) -> Recipe:
         return rim("pulley", circle(0, 0, outer(n)), outer(n), n, 1)
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Pulley]) -> dict[str, Datum]:
         return on_shaft(n)
 
     @classmethod
@@ -55,17 +55,17 @@ class Pulley(Element):
         return drive(g, "A belt to a shaft of its own in the plate", "Pulley", "belt", made, asks)
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Pulley]) -> list[DrawnDimension]:
         out = [across("diameter", n.diameter), along_z("width", 0, n.width, outer(n)), *edges(n, outer(n))]
         if n.sunk:
             out.append(along_x("sunk", outer(n), outer(n) + n.sunk))
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Pulley]) -> list[Derived]:
         return [("Rim diameter", 2 * outer(n), "length")]
 
 
-def outer(n: Numbers) -> float:
+def outer(n: Numbers[Pulley]) -> float:
     """Radius of the rim, m."""
     return float(n.diameter / 2 - n.sunk)

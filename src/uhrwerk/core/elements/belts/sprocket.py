@@ -39,17 +39,17 @@ class Sprocket(Element):
     bore: SizeOrNone = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Sprocket]) -> list[tuple[str, str]]:
         if not 0.4 * n.pitch < n.roller < 0.75 * n.pitch:
             return [("roller", "must lie between 0.4 and 0.75 of the pitch")]
         return [("bore", "reaches the teeth")] if n.bore / 2 >= pitch_radius(n) - n.roller / 2 else []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Sprocket]) -> Recipe:
         return rim("sprocket", _outline(n), tip(n), n, n.teeth)
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Sprocket]) -> dict[str, Datum]:
         return on_shaft(n)
 
     @classmethod
@@ -63,29 +63,29 @@ class Sprocket(Element):
         return drive(g, "A chain to a shaft of its own in the plate", "Sprocket", "belt", made, asks)
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Sprocket]) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width, tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Sprocket]) -> list[Derived]:
         r = pitch_radius(n)
         return [
             ("Pitch diameter", 2 * r, "length"), ("Root diameter", 2 * r - n.roller, "length"), ("Tip diameter", 2 * tip(n), "length"),
         ]  # fmt: skip
 
 
-def pitch_radius(n: Numbers) -> float:
+def pitch_radius(n: Numbers[Sprocket]) -> float:
     """Radius on which the rollers' centres lie, m."""
     return float(n.pitch / sin(pi / n.teeth) / 2)
 
 
-def tip(n: Numbers) -> float:
+def tip(n: Numbers[Sprocket]) -> float:
     """Radius of the tips, m."""
     return float(pitch_radius(n) + (n.pitch * (1 - 1.6 / n.teeth) - n.roller) / 2)
 
 
-def _outline(n: Numbers) -> Outline:
+def _outline(n: Numbers[Sprocket]) -> Outline:
     """Round seats for the rollers, and teeth between with straight flanks that narrow to a third of the pitch angle at the tip."""
     r, seat, step, high = pitch_radius(n), SEAT * n.roller, 2 * pi / n.teeth, tip(n)
     # a seat's end, seen from the wheel's centre with the seat's middle on x

@@ -39,17 +39,17 @@ class ToothedPulley(Element):
     flange_width: Size = "1 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[ToothedPulley]) -> list[tuple[str, str]]:
         if tip(n) - n.groove <= 0:
             return [("groove", "leaves no rim")]
         return [("bore", "reaches the grooves")] if n.bore / 2 >= tip(n) - n.groove else []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[ToothedPulley]) -> Recipe:
         return rim("pulley", _outline(n), tip(n), n, n.teeth)
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[ToothedPulley]) -> dict[str, Datum]:
         return on_shaft(n)
 
     @classmethod
@@ -63,22 +63,22 @@ class ToothedPulley(Element):
         return drive(g, "A toothed belt to a shaft of its own in the plate", "Toothed pulley", "belt", made, asks)
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[ToothedPulley]) -> list[DrawnDimension]:
         out = [along_z("width", 0, n.width, tip(n)), *edges(n, tip(n))]
         out += [along_x("pitch_line", tip(n), tip(n) + n.pitch_line), along_x("groove", -tip(n), n.groove - tip(n))]
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[ToothedPulley]) -> list[Derived]:
         return [("Pitch diameter", n.teeth * n.pitch / pi, "length"), ("Tip diameter", 2 * tip(n), "length")]
 
 
-def tip(n: Numbers) -> float:
+def tip(n: Numbers[ToothedPulley]) -> float:
     """Radius of the tips, m."""
     return float(n.teeth * n.pitch / pi / 2 - n.pitch_line)
 
 
-def _outline(n: Numbers) -> Outline:
+def _outline(n: Numbers[ToothedPulley]) -> Outline:
     """Teeth and grooves: half of the pitch each at the tips, the groove's floor narrower by a sixth of the pitch."""
     high, low, step = tip(n), tip(n) - n.groove, 2 * pi / n.teeth
     places = ((high, -step / 4), (high, step / 4), (low, step / 3), (low, 2 * step / 3))

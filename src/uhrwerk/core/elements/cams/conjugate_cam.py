@@ -57,7 +57,7 @@ class ConjugateCam(Element):
     outline: Annotated[CamShape, SHAPES] = Field(default_factory=SlidingRoller)
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[ConjugateCam]) -> list[tuple[str, str]]:
         if n.outline.kind not in FOLLOWERS:
             return [("outline.kind", "needs a follower with a roller that slides or swings")]
         problems = PlateCam.faults(n)
@@ -83,13 +83,13 @@ class ConjugateCam(Element):
         return []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[ConjugateCam]) -> Recipe:
         holes, high = [circle(0, 0, n.bore / 2)] if n.bore else [], n.width + n.gap
         discs = [extrude(line_of(curve(n)), 0, n.width, holes), extrude(circle(0, 0, n.hub / 2), n.width, high, holes)]
         return recipe({"cam": [*discs, extrude(line_of(second_curve(n)), high, high + n.width, holes)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[ConjugateCam]) -> dict[str, Datum]:
         high = 2 * n.width + n.gap
         middle = axis(0, 0, 0, n.bore / 2, "bore", high) if n.bore else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, high), "bottom": plane(0, 0, 0, up=False)}
@@ -109,7 +109,7 @@ class ConjugateCam(Element):
         ]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[ConjugateCam]) -> list[DrawnDimension]:
         high, far = n.width + n.gap, n.base_diameter / 2
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width), along_z("gap", n.width, high)]
         out += [across("hub", n.hub, way=3 * np.pi / 4), along_x("between", far - n.between, far)]
@@ -117,7 +117,7 @@ class ConjugateCam(Element):
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[ConjugateCam]) -> list[Derived]:
         t = second(n, looks())
         values = [(f"{name} of the first disc", value, of) for name, value, of in PlateCam.derived(n)]
         out: list[Derived] = [*values, ("Largest diameter of the second", 2 * _far(n), "length")]
@@ -126,16 +126,16 @@ class ConjugateCam(Element):
         return out
 
 
-def _far(n: Numbers) -> float:
+def _far(n: Numbers[ConjugateCam]) -> float:
     return float(second_curve(n).reach.max())
 
 
-def _arm(n: Numbers) -> float:
+def _arm(n: Numbers[ConjugateCam]) -> float:
     """The second arm, m."""
     return float(n.outline.arm if n.arm_2 is None else n.arm_2)
 
 
-def second(n: Numbers, angle: Array, play: float = 0.0) -> CamOutline:
+def second(n: Numbers[ConjugateCam], angle: Array, play: float = 0.0) -> CamOutline:
     """The second disc at cam angles (n,), rad, with so much play, m."""
     o, base, none = n.outline, n.base_diameter / 2, np.zeros(len(angle))
     if o.kind == "sliding_roller":
@@ -155,7 +155,7 @@ def second(n: Numbers, angle: Array, play: float = 0.0) -> CamOutline:
 
 
 @cached(200, key=lambda n: repr((n.base_diameter, n.outline, n.roller_2, n.between, n.arm_2, n.play)))
-def second_curve(n: Numbers) -> PlaneCurve:
+def second_curve(n: Numbers[ConjugateCam]) -> PlaneCurve:
     """The second disc's outline as a closed curve, the one from which the solid's face is made."""
     knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
     return closed(lambda angle: second(n, angle, n.play).outline, knots, PLACES)

@@ -39,19 +39,19 @@ class MeasuredOutline(CamShape):
     rows: Rows = Field(default=_OVAL, title="Points of the outline")
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
+    def traced(n: Numbers[MeasuredOutline], base: float, angle: Array) -> CamOutline:
         """The outline, `angle` being a share of its way, clockwise as those of followers run."""
         line = _line(n.rows, base)
         share = np.mod(-angle, TURN) / TURN * line.x[-1]
         return CamOutline(angle, line(share), curvature_radius(line(share, 1), line(share, 2)))
 
     @staticmethod
-    def spans(n: Numbers) -> list[float]:
+    def spans(n: Numbers[MeasuredOutline]) -> list[float]:
         """A rise shorter than four places, or than `SHORTEST`, is not looked for."""
         return [max(SHORTEST, 4 * TURN / max(1, n.rows.count("\n")))]
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[MeasuredOutline], base: float) -> list[tuple[str, str]]:
         try:
             polar = places(n.rows, base)[0]
         except FormulaError as error:

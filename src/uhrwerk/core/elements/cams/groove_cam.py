@@ -43,7 +43,7 @@ class GrooveCam(Element):
     outline: Annotated[CamShape, SHAPES] = Field(default_factory=SlidingRoller)
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[GrooveCam]) -> list[tuple[str, str]]:
         if n.depth >= n.width:
             return [("depth", "goes through the disc")]
         if not getattr(n.outline, "roller", 0.0):
@@ -60,14 +60,14 @@ class GrooveCam(Element):
         return []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[GrooveCam]) -> Recipe:
         holes, floor = [circle(0, 0, n.bore / 2)] if n.bore else [], n.width - n.depth
         disc = circle(0, 0, outer(n))
         steps = [extrude(disc, 0, floor, holes), stood(disc, floor, n.width, [line_of(far_wall(n))])]
         return recipe({"cam": [*steps, stood(line_of(curve(n)), floor, n.width, holes)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[GrooveCam]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
@@ -84,7 +84,7 @@ class GrooveCam(Element):
         ]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[GrooveCam]) -> list[DrawnDimension]:
         far, edge = outer(n), float(far_wall(n).reach.max())
         out = [
             across("base_diameter", n.base_diameter),
@@ -95,7 +95,7 @@ class GrooveCam(Element):
         return out + ([across("bore", n.bore)] if n.bore else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[GrooveCam]) -> list[Derived]:
         return [
             ("Diameter of the disc", 2 * outer(n), "length"),
             ("Width of the groove", groove_width(n), "length"),
@@ -104,13 +104,13 @@ class GrooveCam(Element):
 
 
 @cached(200, key=lambda n: repr((n.base_diameter, n.outline, n.play)))
-def far_wall(n: Numbers) -> PlaneCurve:
+def far_wall(n: Numbers[GrooveCam]) -> PlaneCurve:
     """The groove's outer wall as a closed curve."""
     knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
     return closed(lambda angle: _far_side(n, angle), knots, PLACES)
 
 
-def _far_side(n: Numbers, angle: np.ndarray) -> np.ndarray:
+def _far_side(n: Numbers[GrooveCam], angle: np.ndarray) -> np.ndarray:
     t = traced(n, angle)
     assert t.pitch is not None
     return np.asarray(t.pitch + (1 + n.play / t.roller) * (t.pitch - t.outline))
@@ -121,7 +121,7 @@ def groove_width(n: Numbers) -> float:
     return float(2 * traced(n, np.zeros(1)).roller + n.play)
 
 
-def outer(n: Numbers) -> float:
+def outer(n: Numbers[GrooveCam]) -> float:
     """Radius of the disc, m."""
     return float(far_wall(n).reach.max() + n.wall)
 

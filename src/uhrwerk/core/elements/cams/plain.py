@@ -20,13 +20,13 @@ class Eccentric(CamShape):
     eccentricity: Size = "5 mm"
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
+    def traced(n: Numbers[Eccentric], base: float, angle: Array) -> CamOutline:
         around = -angle  # as the outlines of followers run
         outline = base * np.stack([np.cos(around), np.sin(around)], axis=1) + np.array([n.eccentricity, 0.0])
         return CamOutline(angle, outline, np.full(len(angle), base))
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Eccentric], base: float) -> list[tuple[str, str]]:
         return [("eccentricity", "puts the axis outside the circle")] if n.eccentricity >= base else []
 
 
@@ -40,24 +40,24 @@ class Tangents(CamShape):
     distance: Size = Field(default="20 mm", title="From axis to nose centre")
 
     @staticmethod
-    def flank(n: Numbers, base: float) -> float:
+    def flank(n: Numbers[Tangents], base: float) -> float:
         """The angle of the tangents' normals from x, rad."""
         return float(np.arccos((base - n.nose) / n.distance))
 
     @classmethod
-    def _lengths(cls, n: Numbers, base: float) -> Array:
+    def _lengths(cls, n: Numbers[Tangents], base: float) -> Array:
         """Of half the nose, a tangent, the base, the other tangent and the other half, m."""
         beta = cls.flank(n, base)
         way = n.distance * np.sin(beta)
         return np.array([n.nose * beta, way, 2 * base * (np.pi - beta), way, n.nose * beta])
 
     @classmethod
-    def knots(cls, n: Numbers, base: float) -> list[float]:  # type: ignore[override]
+    def knots(cls, n: Numbers[Tangents], base: float) -> list[float]:  # type: ignore[override]
         ends = np.cumsum(cls._lengths(n, base))
         return [float(2 * np.pi * (1 - x / ends[-1])) for x in ends[:-1]]
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
+    def traced(cls, n: Numbers[Tangents], base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         """Places evenly spread along the line, the turn `angle` being a share of it, from the tip of the nose on, clockwise."""
         beta = cls.flank(n, base)
         lengths = cls._lengths(n, base)
@@ -83,5 +83,5 @@ class Tangents(CamShape):
         return CamOutline(angle, start + run, radius)
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Tangents], base: float) -> list[tuple[str, str]]:
         return [("distance", "leaves the nose inside the base circle")] if n.distance <= abs(base - n.nose) else []

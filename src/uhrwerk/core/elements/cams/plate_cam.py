@@ -74,14 +74,14 @@ class PlateCam(Element):
         return []
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[PlateCam]) -> Recipe:
         pieces = curve(n).pieces(PIECES)
         outline = path(pieces[0][2][0], *(["bspline", *piece] for piece in pieces))
         holes = [circle(0, 0, n.bore / 2)] if n.bore else []
         return recipe({"cam": [extrude(outline, 0, n.width, holes)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[PlateCam]) -> dict[str, Datum]:
         middle = axis(0, 0, 0, n.bore / 2, "bore", n.width) if n.bore else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, n.width), "bottom": plane(0, 0, 0, up=False)}
 
@@ -96,7 +96,7 @@ class PlateCam(Element):
         return []
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[PlateCam]) -> list[DrawnDimension]:
         out = [across("base_diameter", n.base_diameter), along_z("width", 0, n.width)]
         return out + ([across("bore", n.bore)] if n.bore else [])
 
@@ -218,18 +218,18 @@ def traced(n: Numbers, angle: np.ndarray) -> CamOutline:
 
 
 @cached(200, key=lambda n: repr((n.base_diameter, n.outline)))
-def curve(n: Numbers) -> PlaneCurve:
+def curve(n: Numbers[PlateCam]) -> PlaneCurve:
     """The outline as a closed curve, the one from which the solid's face is made."""
     knots = SHAPES[n.outline.kind].knots(n.outline, n.base_diameter / 2)
     return closed(lambda angle: traced(n, angle).outline, knots, PLACES)
 
 
-def grain(n: Numbers) -> float:
+def grain(n: Numbers[PlateCam]) -> float:
     """The largest turn, rad, in which no rise or return can be overlooked: a sixth of the shortest."""
     return min([0.2, *(x / 6 for x in SHAPES[n.outline.kind].spans(n.outline))])
 
 
-def undercut(n: Numbers, count: int = LOOKS) -> float | None:
+def undercut(n: Numbers[PlateCam], count: int = LOOKS) -> float | None:
     """The cam angle, rad, at which the follower cuts away what it needs at another angle; None where it does nowhere.
 
     A roller's way bends there as much as the roller does or more (its outline's radius passes through nothing), a flat face's
@@ -244,7 +244,7 @@ def undercut(n: Numbers, count: int = LOOKS) -> float | None:
 
 
 @cached(500, key=lambda n: repr((n.base_diameter, n.outline)))
-def without_undercut(n: Numbers) -> float | None:
+def without_undercut(n: Numbers[PlateCam]) -> float | None:
     """The smallest base circle at which nothing is undercut, m, by halving; None where none is found."""
 
     def bad(size: float) -> bool:

@@ -44,11 +44,11 @@ class SlidingRoller(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
+    def traced(n: Numbers[SlidingRoller], base: float, angle: Array) -> CamOutline:
         return _rolled(n, base, n.roller / 2, angle)
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlidingRoller], base: float) -> list[tuple[str, str]]:
         problems = list(programme_faults(n.lift, "length", "lift"))
         if abs(n.offset) >= base + n.roller / 2:
             problems.append(("offset", "passes beside the base circle"))
@@ -65,11 +65,11 @@ class SlidingPoint(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
+    def traced(n: Numbers[SlidingPoint], base: float, angle: Array) -> CamOutline:
         return _rolled(n, base, 0.0, angle)
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlidingPoint], base: float) -> list[tuple[str, str]]:
         problems = list(programme_faults(n.lift, "length", "lift"))
         return [*problems, ("offset", "passes beside the base circle")] if abs(n.offset) >= base else problems
 
@@ -83,12 +83,12 @@ class SlidingFlat(CamShape):
     lift: dict[Id, SlideSegment] = Field(default_factory=sliding, min_length=1, max_length=100)
 
     @staticmethod
-    def traced(n: Numbers, base: float, angle: Array) -> CamOutline:
+    def traced(n: Numbers[SlidingFlat], base: float, angle: Array) -> CamOutline:
         lift = programme(n.lift)
         s, v, a = (lift.derivative(angle, k) for k in range(3))
         # the face is the tangent: reach base + s towards the follower, touched where the cam goes along as fast
         return CamOutline(angle, in_cam(base + s, -v, angle), base + s + a, pressure=np.zeros(len(angle)))
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SlidingFlat], base: float) -> list[tuple[str, str]]:
         return list(programme_faults(n.lift, "length", "lift"))

@@ -42,7 +42,7 @@ class SwingingRoller(CamShape):
         return float(np.arccos((n.arm**2 + n.pivot**2 - (base + n.roller / 2) ** 2) / (2 * n.arm * n.pivot)))
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
+    def traced(cls, n: Numbers[SwingingRoller], base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         swing = programme(n.swing)
         s, v, a = (swing.derivative(angle, k) for k in range(3))
         psi = cls.rest(n, base) + s
@@ -59,7 +59,7 @@ class SwingingRoller(CamShape):
         )
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SwingingRoller], base: float) -> list[tuple[str, str]]:
         problems = list(programme_faults(n.swing, "angle", "swing"))
         away = base + n.roller / 2
         if not abs(n.arm - n.pivot) < away < n.arm + n.pivot:
@@ -87,7 +87,7 @@ class SwingingFlat(CamShape):
         return float(np.arcsin((base + n.offset) / n.pivot))
 
     @classmethod
-    def traced(cls, n: Numbers, base: float, angle: Array) -> CamOutline:  # type: ignore[override]
+    def traced(cls, n: Numbers[SwingingFlat], base: float, angle: Array) -> CamOutline:  # type: ignore[override]
         swing = programme(n.swing)
         s, v, a = (swing.derivative(angle, k) for k in range(3))
         psi = cls.rest(n, base) + s
@@ -105,7 +105,7 @@ class SwingingFlat(CamShape):
         return CamOutline(angle, in_cam(x, y, angle), reach + second, pressure=pressure)
 
     @staticmethod
-    def faults(n: Numbers, base: float) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SwingingFlat], base: float) -> list[tuple[str, str]]:
         problems = list(programme_faults(n.swing, "angle", "swing"))
         if not 0 < base + n.offset < n.pivot:
             problems.append(("pivot", "lies too near to the cam for a face that touches the base circle"))

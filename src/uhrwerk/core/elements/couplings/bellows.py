@@ -36,14 +36,14 @@ class BellowsHalf(Half):
     shift: SizeOrNone = Field(default="0.4 mm", title="Permissible axial shift")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[BellowsHalf]) -> list[tuple[str, str]]:
         if n.core >= n.diameter:
             return [("core", "leaves no folds")]
         problems = [("bore", "is as wide as the folds are inside")] if n.bore >= n.core else []
         return problems + ([("angle", "must not be below zero")] if n.angle < 0 else [])
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[BellowsHalf]) -> Recipe:
         hole = [circle(0, 0, n.bore / 2)]
         steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.body, hole)]
         inner = n.core / 2 - (n.core - n.bore) / 4  # the wall of the folds, from the core inwards
@@ -54,21 +54,21 @@ class BellowsHalf(Half):
         return recipe({"half": steps}, order={"half": 60})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[BellowsHalf]) -> dict[str, Datum]:
         return {
             "axis": axis(0, 0, 0, n.bore / 2, "bore", n.body), "face": plane(0, 0, long(n)), "back": plane(0, 0, 0, up=False),
         }  # fmt: skip
 
     @staticmethod
-    def takes(n: Numbers) -> Flex:
+    def takes(n: Numbers[BellowsHalf]) -> Flex:
         return Flex(n.offset, n.angle, n.shift)
 
     @staticmethod
-    def apart(n: Numbers) -> float:
+    def apart(n: Numbers[BellowsHalf]) -> float:
         return 2 * long(n)
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[BellowsHalf]) -> list[DrawnDimension]:
         edge = n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), across("core", n.core), along_z("body", 0, n.body, edge),
@@ -76,9 +76,9 @@ class BellowsHalf(Half):
         ]  # fmt: skip
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[BellowsHalf]) -> list[Derived]:
         return [("Length of the half", long(n), "length"), *capacity(BellowsHalf.takes(n))]
 
 
-def long(n: Numbers) -> float:
+def long(n: Numbers[BellowsHalf]) -> float:
     return float(n.body + n.folds * n.fold)

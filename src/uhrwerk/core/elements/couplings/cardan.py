@@ -43,7 +43,7 @@ class Yoke(Half):
     arm: Size = Field(default="5 mm", title="Bore for the cross")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Yoke]) -> list[tuple[str, str]]:
         problems = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
         if n.opening >= n.diameter:
             problems.append(("opening", "leaves no ears"))
@@ -54,7 +54,7 @@ class Yoke(Half):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Yoke]) -> Recipe:
         r, half, top = n.diameter / 2, n.opening / 2, n.reach + _ear(n) / 2
         hole = [circle(0, 0, n.bore / 2)]
         steps = [extrude(circle(0, 0, r), 0, n.body, hole), extrude(circle(0, 0, r), n.body, top)]
@@ -65,7 +65,7 @@ class Yoke(Half):
         return recipe({"yoke": steps}, order={"yoke": 2})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Yoke]) -> dict[str, Datum]:
         arms = Datum(
             "axis", np.array([0.0, 0, n.reach]), np.array([1.0, 0, 0]), np.array([0.0, 0, 1]), n.arm / 2, "bore", n.diameter,
             -n.diameter / 2,
@@ -73,7 +73,7 @@ class Yoke(Half):
         return {"axis": axis(0, 0, 0, n.bore / 2, "bore", n.body), "arms": arms, "back": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def takes(n: Numbers) -> Flex:
+    def takes(n: Numbers[Yoke]) -> Flex:
         """Until an ear meets the other hub: its end lies on a circle round the joint's centre."""
         far = sqrt((n.diameter / 2) ** 2 + (_ear(n) / 2) ** 2)
         room = n.reach - n.body
@@ -81,7 +81,7 @@ class Yoke(Half):
         return Flex(0.0, max(0.0, min(lean, pi / 3)), 0.0)
 
     @staticmethod
-    def apart(n: Numbers) -> float:
+    def apart(n: Numbers[Yoke]) -> float:
         return float(2 * n.reach)
 
     @classmethod
@@ -107,7 +107,7 @@ class Yoke(Half):
         return [Growth("A universal joint to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Yoke]) -> list[DrawnDimension]:
         edge = n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_z("body", 0, n.body, edge), along_z("reach", 0, n.reach, -edge),
@@ -115,7 +115,7 @@ class Yoke(Half):
         ]  # fmt: skip
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Yoke]) -> list[Derived]:
         return capacity(Yoke.takes(n))
 
 
@@ -133,12 +133,12 @@ class Cross(Element):
     block: Size = Field(default="14 mm", title="Edge of the block")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Cross]) -> list[tuple[str, str]]:
         problems = [("block", "is as long as the arms")] if n.block >= n.length else []
         return problems + ([("arm", "is as thick as the block")] if n.arm >= n.block else [])
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Cross]) -> Recipe:
         half, high = n.block / 2, _thick(n) / 2
         steps = [extrude(rectangle(-half, -half, half, half), -high, high)]
         for name, base in (("first", "yz"), ("second", "xz")):
@@ -146,14 +146,14 @@ class Cross(Element):
         return recipe({"cross": steps}, order={"cross": 4})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Cross]) -> dict[str, Datum]:
         z, none = np.array([0.0, 0, 1]), np.zeros(3)
         first = Datum("axis", none, np.array([1.0, 0, 0]), z, n.arm / 2, "pin", n.length, -n.length / 2)
         second = Datum("axis", none, np.array([0.0, 1, 0]), -z, n.arm / 2, "pin", n.length, -n.length / 2)
         return {"first": first, "second": second}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Cross]) -> list[DrawnDimension]:
         return [
             along_x("length", -n.length / 2, n.length / 2, n.block / 2), along_x("block", -n.block / 2, n.block / 2, -n.block / 2),
             along_z("arm", -n.arm / 2, n.arm / 2, n.length / 2),

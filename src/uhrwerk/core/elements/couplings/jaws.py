@@ -42,14 +42,14 @@ class JawHub(Half):
     play: SizeOrNone = Field(default="0.1 mm", title="Play of each jaw")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[JawHub]) -> list[tuple[str, str]]:
         problems = _faults(n)
         if n.bore >= n.diameter:
             problems.append(("bore", "is as wide as the hub"))
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[JawHub]) -> Recipe:
         hole = [circle(0, 0, n.bore / 2)]
         steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.body, hole)]
         low = max(n.ring, n.bore) / 2
@@ -60,7 +60,7 @@ class JawHub(Half):
         return recipe({"hub": steps}, order={"hub": n.jaws})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[JawHub]) -> dict[str, Datum]:
         return {
             "axis": axis(0, 0, 0, n.bore / 2, "bore", n.body), "face": plane(0, 0, n.body), "back": plane(0, 0, 0, up=False),
         }  # fmt: skip
@@ -94,24 +94,24 @@ class JawHub(Half):
         return [Growth("A jaw coupling to the next shaft", pieces, asks={"next_shaft": next_, "jaws": jaws})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[JawHub]) -> list[DrawnDimension]:
         end, edge = n.body + n.jaw_length, n.diameter / 2
         out = [across("diameter", n.diameter), across("bore", n.bore), across("ring", n.ring)]
         return [*out, along_z("body", 0, n.body, edge), along_z("jaw_length", n.body, end, edge)]
 
     @staticmethod
-    def takes(n: Numbers) -> Flex:
+    def takes(n: Numbers[JawHub]) -> Flex:
         """Until a jaw, a tip or the rim comes to the star or the other hub, these taken as rigid: its play, which is least at the
         ring and on both sides along the axis."""
         lean = n.play / (n.diameter / 2 + n.jaw_length)
         return Flex(n.play, lean, n.play)
 
     @staticmethod
-    def apart(n: Numbers) -> float:
+    def apart(n: Numbers[JawHub]) -> float:
         return float(2 * n.body + n.jaw_length + n.play)
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[JawHub]) -> list[Derived]:
         return [("Width of a jaw", jaw(n), "angle"), *capacity(JawHub.takes(n))]
 
 
@@ -132,7 +132,7 @@ class JawStar(Element):
     play: SizeOrNone = Field(default="0.1 mm", title="Play of each jaw")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[JawStar]) -> list[tuple[str, str]]:
         problems = _faults(n)
         if n.thickness <= n.play:
             problems.append(("play", "leaves no star"))
@@ -141,18 +141,18 @@ class JawStar(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[JawStar]) -> Recipe:
         holes = [circle(0, 0, n.hole / 2)] if n.hole else []
         return recipe({"star": [extrude(_star(n), 0, n.thickness - n.play, holes)]}, order={"star": 2 * n.jaws})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[JawStar]) -> dict[str, Datum]:
         high = n.thickness - n.play
         middle = axis(0, 0, 0, n.hole / 2, "bore", high) if n.hole else axis(0, 0, 0)
         return {"axis": middle, "top": plane(0, 0, high), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[JawStar]) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter),
             across("ring", n.ring),

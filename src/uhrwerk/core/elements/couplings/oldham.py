@@ -43,7 +43,7 @@ class OldhamHub(Half):
     gap: Size = Field(default="6.2 mm", title="Between the faces of both hubs")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[OldhamHub]) -> list[tuple[str, str]]:
         problems = [("bore", "is as wide as the hub")] if n.bore >= n.diameter else []
         if n.groove >= n.diameter:
             problems.append(("groove", "is as wide as the hub"))
@@ -54,24 +54,24 @@ class OldhamHub(Half):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[OldhamHub]) -> Recipe:
         steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.body, [circle(0, 0, n.bore / 2)])]
         steps.append(cut_out(_band(n.diameter, n.groove, along_x=True), n.body - n.depth, n.body))
         return recipe({"hub": steps}, order={"hub": 2})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[OldhamHub]) -> dict[str, Datum]:
         groove = Datum("axis", np.array([0.0, 0, n.body]), np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
         return {
             "axis": axis(0, 0, 0, n.bore / 2, "bore", n.body), "groove": groove, "face": plane(0, 0, n.body), "back": plane(0, 0, 0, up=False),
         }  # fmt: skip
 
     @staticmethod
-    def takes(n: Numbers) -> Flex:
+    def takes(n: Numbers[OldhamHub]) -> Flex:
         return Flex(OFFSET * n.diameter, 0.0, 0.0)
 
     @staticmethod
-    def apart(n: Numbers) -> float:
+    def apart(n: Numbers[OldhamHub]) -> float:
         return float(2 * n.body + n.gap)
 
     @classmethod
@@ -102,7 +102,7 @@ class OldhamHub(Half):
         return [Growth("An Oldham coupling to the next shaft", pieces, ties, {"next_shaft": next_})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[OldhamHub]) -> list[DrawnDimension]:
         end, edge = n.body, n.diameter / 2
         return [
             across("diameter", n.diameter), across("bore", n.bore), along_y("groove", -n.groove / 2, n.groove / 2, edge),
@@ -110,7 +110,7 @@ class OldhamHub(Half):
         ]  # fmt: skip
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[OldhamHub]) -> list[Derived]:
         return capacity(OldhamHub.takes(n))
 
 
@@ -131,7 +131,7 @@ class OldhamDisc(Element):
     hole: SizeOrNone = "6 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[OldhamDisc]) -> list[tuple[str, str]]:
         problems = [("tongue", "is as wide as the disc")] if n.tongue >= n.diameter else []
         if 2 * n.play >= n.tongue or n.play >= n.depth:
             problems.append(("play", "leaves no tongue"))
@@ -140,7 +140,7 @@ class OldhamDisc(Element):
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[OldhamDisc]) -> Recipe:
         wide, high = n.tongue - 2 * n.play, n.depth - n.play
         steps = [extrude(circle(0, 0, n.diameter / 2), 0, n.thickness)]
         steps.append(extrude(_band(n.diameter, wide, along_x=True), -high, 0))
@@ -150,14 +150,14 @@ class OldhamDisc(Element):
         return recipe({"disc": steps}, order={"disc": 2})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[OldhamDisc]) -> dict[str, Datum]:
         z = np.array([0.0, 0, 1])
         lower = Datum("axis", np.array([0.0, 0, -n.play]), np.array([1.0, 0, 0]), z)
         upper = Datum("axis", np.array([0.0, 0, n.thickness + n.play]), np.array([0.0, 1, 0]), -z)
         return {"lower": lower, "upper": upper, "top": plane(0, 0, n.thickness), "bottom": plane(0, 0, 0, up=False)}
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[OldhamDisc]) -> list[DrawnDimension]:
         out = [
             across("diameter", n.diameter), along_z("thickness", 0, n.thickness, n.diameter / 2), along_y("tongue", -n.tongue / 2, n.tongue / 2, n.diameter / 2),
             along_z("depth", -n.depth, 0, -n.diameter / 2),

@@ -34,14 +34,14 @@ class Sleeve(Element):
     screw_hole: SizeOrNone = Field(default="3.3 mm", title="Set screw holes")
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Sleeve]) -> list[tuple[str, str]]:
         problems = [(f, "is as wide as the sleeve") for f in ("bore", "other_bore") if getattr(n, f) >= n.diameter]
         if not problems and n.screw_hole >= min(n.length / 2, n.diameter):
             problems.append(("screw_hole", "is larger than its half of the sleeve"))
         return problems
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Sleeve]) -> Recipe:
         half, r = n.length / 2, n.diameter / 2
         steps = [extrude(circle(0, 0, r), 0, half, [circle(0, 0, n.bore / 2)])]
         steps.append(extrude(circle(0, 0, r), half, n.length, [circle(0, 0, n.other_bore / 2)]))
@@ -51,7 +51,7 @@ class Sleeve(Element):
         return recipe({"sleeve": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Sleeve]) -> dict[str, Datum]:
         half = n.length / 2
         return {
             "axis": axis(0, 0, 0, n.bore / 2, "bore", half), "other": axis(0, 0, half, n.other_bore / 2, "bore", half),
@@ -75,7 +75,7 @@ class Sleeve(Element):
         return [Growth("A sleeve to the next shaft", pieces, asks={"next_shaft": next_})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Sleeve]) -> list[DrawnDimension]:
         middle, half = n.length / 4, n.screw_hole / 2
         out = [
             across("diameter", n.diameter), across("bore", n.bore), across("other_bore", n.other_bore, way=0), along_z("length", 0, n.length, n.diameter / 2),
@@ -83,5 +83,5 @@ class Sleeve(Element):
         return out + ([along_z("screw_hole", middle - half, middle + half, -n.diameter / 2)] if n.screw_hole else [])
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Sleeve]) -> list[Derived]:
         return [("Wall", (n.diameter - max(n.bore, n.other_bore)) / 2, "length")]

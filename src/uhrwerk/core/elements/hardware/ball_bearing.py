@@ -22,12 +22,12 @@ class BallBearing(Element):
     size: Literal["608", "6000", "6001", "6002", "6003", "6004", "6005", "6200", "6201", "6202"] = "6001"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[BallBearing]) -> Recipe:
         t = table("bearings")[n.size]
         return recipe({"bearing": [extrude(circle(0, 0, t["outer"] / 2), 0, t["wide"], [circle(0, 0, t["bore"] / 2)])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[BallBearing]) -> dict[str, Datum]:
         t = table("bearings")[n.size]
         return {
             "bore": axis(0, 0, 0, t["bore"] / 2, "bore", t["wide"]), "outside": axis(0, 0, 0, t["outer"] / 2, "pin", t["wide"]),
@@ -53,7 +53,7 @@ class BallBearing(Element):
         return [Growth(f"A ball bearing {size} that turns on it", (on,), asks={"at": at})]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[BallBearing]) -> list[Derived]:
         t = table("bearings")[n.size]
         return [
             ("Outer diameter", t["outer"], "length"),

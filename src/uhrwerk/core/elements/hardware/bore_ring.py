@@ -25,7 +25,7 @@ class BoreRing(Element):
     size: Literal["10", "12", "16", "20", "22", "26", "28", "30", "32", "35", "42"] = "28"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[BoreRing]) -> Recipe:
         t = table("bore_rings")[n.size]
         r, inner = t["groove"] / 2, t["groove"] / 2 - t["wide"]
         half, lug = t["wide"] / 2, t["groove"] / 2 - t["lug"]
@@ -45,7 +45,7 @@ class BoreRing(Element):
         return recipe({"ring": [*steps, cut_out(gap, -1e-3, t["thick"] + 1e-3)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[BoreRing]) -> dict[str, Datum]:
         t = table("bore_rings")[n.size]
         return {
             "axis": axis(0, 0, 0, t["groove"] / 2, "pin", t["thick"]),
@@ -79,7 +79,7 @@ class BoreRing(Element):
         return [Growth(f"A retaining ring {size} in its groove", (ring,), asks=asks, done=(groove,), shared=asks)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[BoreRing]) -> list[Derived]:
         t = table("bore_rings")[n.size]
         return [
             ("Groove diameter", t["groove"], "length"), ("Groove width", t["slot"], "length"), ("Thickness", t["thick"], "length"),

@@ -25,12 +25,12 @@ class Bush(Element):
     length: Size = "10 mm"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Bush]) -> Recipe:
         t = table("bushes")[n.size]
         return recipe({"bush": [extrude(circle(0, 0, t["outer"] / 2), 0, n.length, [circle(0, 0, t["inner"] / 2)])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Bush]) -> dict[str, Datum]:
         t = table("bushes")[n.size]
         return {
             "bore": axis(0, 0, 0, t["inner"] / 2, "bore", n.length), "outside": axis(0, 0, 0, t["outer"] / 2, "pin", n.length),
@@ -52,9 +52,9 @@ class Bush(Element):
         return [Growth(f"A plain bush {size} held in it", (bush,), asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Bush]) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("bushes")[n.size]["outer"] / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Bush]) -> list[Derived]:
         return [("Outer diameter", table("bushes")[n.size]["outer"], "length")]

@@ -30,13 +30,13 @@ class CapScrew(Element):
     length: Size = "16 mm"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[CapScrew]) -> Recipe:
         t = table("screws")[n.size]
         head = extrude(circle(0, 0, t["head"] / 2), 0, t["high"])
         return recipe({"screw": [head, *shank(t, 0.0, -n.length), socket(t, t["high"])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[CapScrew]) -> dict[str, Datum]:
         t = table("screws")[n.size]
         whole = t["d"] if threaded(t, n.length) < n.length else t["core"]
         return {
@@ -56,11 +56,11 @@ class CapScrew(Element):
         return [Growth(f"A cap screw {size} through it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[CapScrew]) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("screws")[n.size]["d"] / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[CapScrew]) -> list[Derived]:
         t = table("screws")[n.size]
         return [
             ("Head diameter", t["head"], "length"), ("Head height", t["high"], "length"), ("Pitch", t["pitch"], "length"),

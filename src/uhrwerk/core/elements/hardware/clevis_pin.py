@@ -25,18 +25,18 @@ class ClevisPin(Element):
     length: Size = "24 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[ClevisPin]) -> list[tuple[str, str]]:
         least = 2 * table("clevis_pins")[n.size]["from_end"]
         return [] if n.length > least else [("length", f"must be above {least * 1e3:g} mm, for the split pin")]
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[ClevisPin]) -> Recipe:
         t = table("clevis_pins")[n.size]
         shank = [extrude(circle(0, 0, t["d"] / 2), -n.length, 0), chamfer(0.1 * t["d"], at_z=-n.length)]
         return recipe({"pin": [*shank, extrude(circle(0, 0, t["head"] / 2), 0, t["high"])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[ClevisPin]) -> dict[str, Datum]:
         t = table("clevis_pins")[n.size]
         return {
             "axis": axis(0, 0, 0, t["d"] / 2, "pin", -n.length), "under_head": plane(0, 0, 0, up=False),
@@ -58,11 +58,11 @@ class ClevisPin(Element):
         return [Growth(f"A clevis pin {size} that turns in it", (pin,), asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[ClevisPin]) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("clevis_pins")[n.size]["d"] / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[ClevisPin]) -> list[Derived]:
         t = table("clevis_pins")[n.size]
         return [
             ("Head diameter", t["head"], "length"), ("Head height", t["high"], "length"),

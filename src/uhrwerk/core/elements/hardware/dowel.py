@@ -25,12 +25,12 @@ class Dowel(Element):
     length: Size = "16 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[Dowel]) -> list[tuple[str, str]]:
         least = 2 * table("dowels")[n.size]["chamfer"]
         return [] if n.length > least else [("length", f"must be above {least * 1e3:g} mm, both chamfers")]
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Dowel]) -> Recipe:
         t = table("dowels")[n.size]
         size = min(t["chamfer"], 0.45 * t["d"])
         steps = [
@@ -41,7 +41,7 @@ class Dowel(Element):
         return recipe({"dowel": steps})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Dowel]) -> dict[str, Datum]:
         r = table("dowels")[n.size]["d"] / 2
         return {
             "axis": axis(0, 0, 0, r, "pin", n.length),
@@ -63,5 +63,5 @@ class Dowel(Element):
         return [Growth(f"A dowel {size} held in it", (dowel,), asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[Dowel]) -> list[DrawnDimension]:
         return [along_z("length", 0, n.length, table("dowels")[n.size]["d"] / 2)]

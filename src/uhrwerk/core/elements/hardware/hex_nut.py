@@ -22,7 +22,7 @@ class HexNut(Element):
     size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = "M5"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[HexNut]) -> Recipe:
         t = table("nuts")[n.size]
         r = t["flats"] / 2 / cos(pi / 6)
         corners = [[r * cos(k * pi / 3), r * sin(k * pi / 3)] for k in range(6)]
@@ -30,7 +30,7 @@ class HexNut(Element):
         return recipe({"nut": [extrude(hexagon, 0, t["high"], [circle(0, 0, t["core"] / 2)])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[HexNut]) -> dict[str, Datum]:
         t = table("nuts")[n.size]
         return {
             "axis": axis(0, 0, 0, t["core"] / 2, "bore", t["high"]),
@@ -39,6 +39,6 @@ class HexNut(Element):
         }
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[HexNut]) -> list[Derived]:
         t = table("nuts")[n.size]
         return [("Across flats", t["flats"], "length"), ("Height", t["high"], "length")]

@@ -28,18 +28,18 @@ class ParallelKey(Element):
     length: Size = "20 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[ParallelKey]) -> list[tuple[str, str]]:
         wide = table("keys")[n.size]["wide"]
         return [] if n.length > wide else [("length", f"must be above the width, {wide * 1e3:g} mm")]
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[ParallelKey]) -> Recipe:
         t = table("keys")[n.size]
         half = (n.length - t["wide"]) / 2
         return recipe({"key": [extrude(bar(-half, 0, half, 0, t["wide"]), 0, t["high"])]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[ParallelKey]) -> dict[str, Datum]:
         t = table("keys")[n.size]
         high, half = t["high"], (n.length - t["wide"]) / 2
         return {
@@ -88,10 +88,10 @@ class ParallelKey(Element):
         return [Growth(f"A keyway for {size}", (), done=(way,))]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[ParallelKey]) -> list[DrawnDimension]:
         return [along_x("length", -n.length / 2, n.length / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[ParallelKey]) -> list[Derived]:
         t = table("keys")[n.size]
         return [("Depth in the shaft", t["shaft"], "length"), ("Depth in the hub", t["hub"], "length")]

@@ -25,7 +25,7 @@ class RetainingRing(Element):
     size: Literal["8", "10", "12", "15", "16", "20", "25", "30"] = "12"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[RetainingRing]) -> Recipe:
         t = table("rings")[n.size]
         r, outer = t["groove"] / 2, t["groove"] / 2 + t["wide"]
         half, lug = t["wide"] / 2, t["groove"] / 2 + t["lug"]  # half the gap, and how far the lugs reach
@@ -50,7 +50,7 @@ class RetainingRing(Element):
         return recipe({"ring": [*steps, cut_out(gap, -1e-3, t["thick"] + 1e-3)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[RetainingRing]) -> dict[str, Datum]:
         t = table("rings")[n.size]
         return {
             "axis": axis(0, 0, 0, t["groove"] / 2, "bore", t["thick"]),
@@ -84,7 +84,7 @@ class RetainingRing(Element):
         ]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[RetainingRing]) -> list[Derived]:
         t = table("rings")[n.size]
         return [
             ("Groove diameter", t["groove"], "length"), ("Groove width", t["slot"], "length"), ("Thickness", t["thick"], "length"),

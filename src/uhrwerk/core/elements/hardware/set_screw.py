@@ -26,13 +26,13 @@ class SetScrew(Element):
     length: Size = "8 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SetScrew]) -> list[tuple[str, str]]:
         t = table("set_screws")[n.size]
         least = t["deep"] + (t["core"] - t["point"]) / 2
         return [] if n.length > least else [("length", f"must be above {least * 1e3:g} mm, its socket and its point")]
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SetScrew]) -> Recipe:
         t = table("set_screws")[n.size]
         body = [
             extrude(circle(0, 0, t["core"] / 2), -n.length, 0),
@@ -41,7 +41,7 @@ class SetScrew(Element):
         return recipe({"screw": [*body, socket(t, 0.0)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SetScrew]) -> dict[str, Datum]:
         t = table("set_screws")[n.size]
         return {
             "axis": axis(0, 0, 0, t["core"] / 2, "pin", -n.length),
@@ -63,11 +63,11 @@ class SetScrew(Element):
         return [Growth(f"A set screw {size} in it", (screw,), asks={"length": length})]
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SetScrew]) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("set_screws")[n.size]["d"] / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SetScrew]) -> list[Derived]:
         t = table("set_screws")[n.size]
         return [
             ("Point diameter", t["point"], "length"),

@@ -27,18 +27,18 @@ class SunkScrew(Element):
     length: Size = "16 mm"
 
     @staticmethod
-    def faults(n: Numbers) -> list[tuple[str, str]]:
+    def faults(n: Numbers[SunkScrew]) -> list[tuple[str, str]]:
         high = table("sunk_screws")[n.size]["high"]
         return [] if n.length > high else [("length", f"must be above the head's height, {high * 1e3:g} mm")]
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[SunkScrew]) -> Recipe:
         t = table("sunk_screws")[n.size]
         head = [extrude(circle(0, 0, t["head"] / 2), -t["high"], 0), chamfer((t["head"] - t["d"]) / 2, at_z=-t["high"])]
         return recipe({"screw": [*head, *shank(t, -t["high"], -n.length), socket(t, 0.0)]})
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[SunkScrew]) -> dict[str, Datum]:
         t = table("sunk_screws")[n.size]
         whole = t["d"] if threaded(t, n.length) < n.length - t["high"] else t["core"]
         return {
@@ -51,11 +51,11 @@ class SunkScrew(Element):
         return in_a_hole(cls, g, "countersunk", "A countersunk screw in its hole")
 
     @staticmethod
-    def dimensions(n: Numbers) -> list[DrawnDimension]:
+    def dimensions(n: Numbers[SunkScrew]) -> list[DrawnDimension]:
         return [along_z("length", -n.length, 0, table("sunk_screws")[n.size]["d"] / 2)]
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[SunkScrew]) -> list[Derived]:
         t = table("sunk_screws")[n.size]
         return [
             ("Head diameter", t["head"], "length"), ("Head height", t["high"], "length"), ("Pitch", t["pitch"], "length"),

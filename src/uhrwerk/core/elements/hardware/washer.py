@@ -21,14 +21,14 @@ class Washer(Element):
     size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = "M5"
 
     @staticmethod
-    def solid(n: Numbers) -> Recipe:
+    def solid(n: Numbers[Washer]) -> Recipe:
         t = table("washers")[n.size]
         return recipe(
             {"washer": [extrude(circle(0, 0, t["outer"] / 2), 0, t["thick"], [circle(0, 0, t["inner"] / 2)])]}
         )
 
     @staticmethod
-    def datums(n: Numbers) -> dict[str, Datum]:
+    def datums(n: Numbers[Washer]) -> dict[str, Datum]:
         t = table("washers")[n.size]
         return {
             "axis": axis(0, 0, 0, t["inner"] / 2, "bore", t["thick"]),
@@ -37,6 +37,6 @@ class Washer(Element):
         }
 
     @staticmethod
-    def derived(n: Numbers) -> list[Derived]:
+    def derived(n: Numbers[Washer]) -> list[Derived]:
         t = table("washers")[n.size]
         return [("Outer diameter", t["outer"], "length"), ("Thickness", t["thick"], "length")]

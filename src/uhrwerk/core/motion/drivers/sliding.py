@@ -20,7 +20,7 @@ class Sliding(Driver):
     start: Length = "0 mm"
 
     @staticmethod
-    def law(n: Numbers, cycle: float) -> Law:
+    def law(n: Numbers[Sliding], cycle: float) -> Law:
         return Constant(n.start, n.speed)
 
     def reverse(self) -> dict[str, str]:

@@ -20,7 +20,7 @@ class Turning(Driver):
     start: Angle = "0 deg"
 
     @staticmethod
-    def law(n: Numbers, cycle: float) -> Law:
+    def law(n: Numbers[Turning], cycle: float) -> Law:
         return Constant(n.start, n.speed)
 
     def reverse(self) -> dict[str, str]:
