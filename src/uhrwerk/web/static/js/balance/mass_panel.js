@@ -1,0 +1,71 @@
+// Mass properties of chosen parts in a chosen frame, at the moment that is shown; drawn on the stage. The server computes.
+import { json } from "../shared/api.js";
+
+const REST = 200; // ms for which a moment is shown before its numbers are asked for
+
+export function weighing(page) {
+  let asked = "", // what is shown, or waited for
+    later = 0;
+  return {
+    weighed: [], // ids of the parts
+    weighedIn: "", // a datum, or nothing: the frame of the mechanism
+    weighedRows: [],
+    weighedWords: "",
+
+    isWeighed(p) {
+      return this.weighed.includes(p);
+    },
+    toggleWeighed(p) {
+      this.weighed = this.toggled(this.weighed, p);
+      this.weigh();
+    },
+    weighAll(group) {
+      this.weighed = group ? [...(this.view.groups.find((g) => g.id === group)?.placed || [])] : [];
+      this.weigh();
+    },
+    weighIn(datum) {
+      this.weighedIn = datum;
+      this.weigh();
+    },
+    get weighedOn() {
+      return this.step === "Balance" && this.weighed.length > 0;
+    },
+    // after every evaluation and choice, and where the moment changed
+    async weigh() {
+      this.weighed = this.weighed.filter((p) => this.view.placed.some((x) => x.id === p));
+      if (this.weighedIn && !this.datumChoices.some((d) => d.id === this.weighedIn)) this.weighedIn = "";
+      if (!this.weighedOn || page.shown !== this.state.revision) return this.unweigh();
+      const time = (this.part * (this.view.duration || 0)).toFixed(9),
+        query = new URLSearchParams({
+          parts: this.weighed.join(","),
+          frame: this.weighedIn.replace("/", "."),
+          time,
+        }),
+        wanted = `${page.api}/revisions/${page.shown}/masses?${query}`;
+      if (asked === wanted) return;
+      asked = wanted;
+      try {
+        const told = await json("GET", wanted);
+        if (asked !== wanted) return;
+        Object.assign(this, { weighedRows: told.rows, weighedWords: "" });
+        page.stage.masses.show(told);
+        this.placeMasses();
+      } catch (error) {
+        if (asked === wanted) Object.assign(this, { weighedRows: [], weighedWords: error.message });
+      }
+    },
+    unweigh() {
+      if (!asked) return;
+      asked = "";
+      this.weighedRows = [];
+      page.stage.masses.show(null);
+    },
+    placeMasses() {
+      if (!this.weighedOn) return;
+      page.stage.masses.at(this.part);
+      page.stage.draw();
+      clearTimeout(later);
+      if (!this.playing) later = setTimeout(() => this.weigh(), REST);
+    },
+  };
+}

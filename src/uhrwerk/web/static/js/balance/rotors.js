@@ -1,0 +1,110 @@
+// Balance: rotors with their unbalance, the force on the frame, and what lowers both. The server computes.
+import { json } from "../shared/api.js";
+
+const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force", "shaking_moment"];
+
+export function balancing(page) {
+  let loaded = "", // the revision whose balance is here
+    asked = "", // which corrections are waited for
+    of = ""; // the revision that they correct
+  return {
+    rotors: [],
+    shaking: null,
+
+    correcting: "", // the joint whose rotor is corrected
+    corrections: [],
+    correctionWords: "",
+
+    // ways to correct a rotor, shown as each is proved
+    async correct(r, form) {
+      const revision = this.state.revision,
+        at = `${page.api}/revisions/${revision}/balance/${r.joint}/corrections?form=${form}`;
+      const what = form === "drilled" ? "holes" : "studs";
+      Object.assign(this, {
+        correcting: r.joint,
+        corrections: [],
+        correctionWords: `looking for room for ${what}…`,
+      });
+      of = String(revision);
+      asked = `${at} ${Math.random()}`;
+      const mine = asked;
+      try {
+        for (let k = 0, more = true; more; k++) {
+          const told = await json("GET", `${at}&at=${k}`);
+          if (asked !== mine || this.state.revision !== revision) return;
+          more = told.more;
+          if (told.correction) this.corrections = [...this.corrections, told.correction];
+          this.correctionWords = more ? "looking for more…" : told.words;
+        }
+        if (!this.corrections.length && !this.correctionWords)
+          this.correctionWords = `None of the ${what} can be made as planned: there is a hollow beneath.`;
+      } catch (error) {
+        if (asked === mine) this.correctionWords = error.message;
+      }
+    },
+    stopCorrecting() {
+      asked = "";
+      Object.assign(this, { correcting: "", corrections: [], correctionWords: "" });
+    },
+    async takeCorrection(c) {
+      this.stopCorrecting();
+      await this.attempt(c.command);
+    },
+    async loadBalance() {
+      if (this.step !== "Balance" || !this.view.placed.length) return;
+      const wanted = String(this.state.revision);
+      if (loaded === wanted) return;
+      const found = await json("GET", `${page.api}/revisions/${wanted}/balance`);
+      if (wanted !== String(this.state.revision)) return;
+      loaded = wanted;
+      if (of !== wanted) this.stopCorrecting(); // those of an earlier revision
+      this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
+      this.shaking = found.shaking
+        ? {
+            ...found.shaking,
+            path: ring(found.shaking.points),
+            lower: ring(found.shaking.after),
+            turnedPath: ring(found.shaking.turned),
+          }
+        : null;
+    },
+    get balanceOpen() {
+      return this.view.verdicts.filter((v) => SHAKES.includes(v.kind) && v.holds !== true).length;
+    },
+    get nothingTurns() {
+      return !this.rotors.length;
+    },
+    rotorWords(r) {
+      return r.holds === null ? "" : r.holds ? "holds" : "fails";
+    },
+    rotorClass(r) {
+      return r.holds === null ? "" : r.holds ? "good" : "bad";
+    },
+    askGrade(r) {
+      if (r.asked) this.select(`requirements.${r.asked}`);
+      else this.askFor("balance_grade", { joint: r.joint });
+    },
+    gradeWords(r) {
+      return r.asked ? "Show its requirement" : "Require a grade";
+    },
+    askShaking(kind) {
+      this.askFor(kind, {});
+    },
+    askFor(kind, values) {
+      this.askMore();
+      this.chooseKind(kind);
+      this.values = values;
+    },
+  };
+}
+
+// a plane's vector, its limit and the tip's mark, in a plot of radius 100
+function plot(p) {
+  const x = 100 * p.x,
+    y = -100 * p.y;
+  return { name: p.name, words: p.words, mend: p.mend, arrow: `M0 0L${x} ${y}`, x, y, allowed: 100 * p.allowed };
+}
+
+function ring(points) {
+  return points.length ? `M${points.map(([x, y]) => `${100 * x} ${-100 * y}`).join("L")}` : "";
+}

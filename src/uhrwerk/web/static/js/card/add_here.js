@@ -1,0 +1,200 @@
+// Growing: what goes on the datum pointed at, seen on the stage before it is taken.
+import { block, json, readMesh } from "../shared/api.js";
+
+export function growing(page) {
+  let turn = 0, // only the newest preview is shown
+    answer = null; // to the numbers asked last: nothing is taken before it is there
+  return {
+    growAt: "",
+    sprouts: [],
+    sprout: null,
+    growAsked: {},
+    growSeeing: false, // what is previewed is being made
+    growError: "",
+    growGap: "1 mm", // to be kept from a neighbour
+    growAgainst: "",
+    growCycle: false,
+    get growNeighbours() {
+      return this.view.placed.filter((p) => p.id !== this.growAt.split("/")[0]);
+    },
+    busyPulling: false,
+    near: "", // the gap of what is changed to its nearest neighbour
+    ghosts: false, // what is not taken yet stands on the stage
+
+    get growDatums() {
+      const p = this.partSelected ? this.view.placed.find((x) => `placed.${x.id}` === this.selected) : null;
+      return p && !p.copyOf ? p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${d.name}, ${d.words}` })) : [];
+    },
+    async growFrom(id) {
+      this.dropSprout();
+      this.growAt = id;
+      if (!this.picking) page.stage.mark(this.markedEnds);
+      this.sprouts = [];
+      answer = null;
+      if (!id) return;
+      const [placed, datum] = id.split("/");
+      try {
+        const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
+        if (this.growAt === id) this.sprouts = found;
+      } catch (error) {
+        this.formError = error.fields?.[0]?.reason || error.message;
+      }
+    },
+    get growHint() {
+      return this.growAt
+        ? this.sprouts.length
+          ? ""
+          : "Nothing fits here by itself; add a part from the catalogue and join it."
+        : "Point at a bore, a pin or a face of this part.";
+    },
+    async chooseSprout(s) {
+      this.sprout = s;
+      this.growAsked = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
+      await this.showSprout();
+    },
+    async askSprout(path, text) {
+      this.growAsked[path] = text;
+      await this.showSprout(true);
+    },
+    async showSprout(again = false) {
+      const mine = ++turn,
+        [placed, datum] = this.growAt.split("/");
+      this.growError = "";
+      this.growSeeing = true;
+      try {
+        if (again) {
+          answer = json("POST", `${page.api}/grow`, {
+            at: { placed, datum },
+            id: this.sprout.id,
+            asked: this.growAsked,
+          });
+          const [fresh] = await answer;
+          if (mine !== turn) return;
+          this.sprout = fresh;
+        }
+        await this.showGhosts(this.sprout.command, () => mine === turn);
+        if (mine === turn) this.pullable();
+      } catch (error) {
+        if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message;
+      } finally {
+        if (mine === turn) this.growSeeing = false;
+      }
+    },
+    // a face that may be moved is pulled by an arrow on it, in round steps
+    pullable() {
+      if (!this.sprout?.pulls) {
+        page.stage.handle(null);
+        return;
+      }
+      const [placed, id] = this.growAt.split("/"),
+        datum = page.view.placed.find((p) => p.id === placed).datums.find((d) => d.id === id);
+      const unit = this.view.units.length,
+        per = { mm: 1e3, cm: 1e2, m: 1, in: 1 / 0.0254 }[unit],
+        step = unit === "in" ? 0.02 : 0.5;
+      if (datum?.kind !== "plane") return;
+      page.stage.handle({ placed, datum }, (way) => {
+        const now =
+            Number.parseFloat(this.growAsked.by) *
+            (this.growAsked.by.trim().endsWith("mm") && unit !== "mm" ? per / 1e3 : 1),
+          value = Math.round((now + way * per) / step) * step;
+        if (Math.abs(value - now) < step / 2) return false;
+        this.askSprout("by", `${Number(value.toFixed(4))} ${unit}`);
+        return true;
+      });
+    },
+    get pulls() {
+      return Boolean(this.sprout?.pulls);
+    },
+    get roundOffers() {
+      return this.sprout?.rounded || [];
+    },
+    async roundTo(r) {
+      await this.askSprout("by", r.by);
+    },
+    // pulled until the nearest neighbour is so far away
+    async pullToGap() {
+      const [placed, datum] = this.growAt.split("/");
+      this.growError = "";
+      this.busyPulling = true;
+      try {
+        const asked = {
+          at: { placed, datum },
+          id: this.sprout.id,
+          asked: this.growAsked,
+          gap: this.growGap,
+          against: this.growAgainst,
+          cycle: this.growCycle,
+        };
+        const told = await json("POST", `${page.api}/pull`, asked);
+        await this.askSprout("by", told.by);
+      } catch (error) {
+        this.growError = error.fields?.[0]?.reason || error.message;
+      } finally {
+        this.busyPulling = false;
+      }
+    },
+    // parts that a command would make stand on the stage, until it is taken or left
+    async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
+      const found = await json("POST", `${page.api}/ghosts`, { revision: this.state.revision, command });
+      if (!wanted()) return;
+      this.near = found.map((g) => g.near).filter(Boolean)[0] || "";
+      const infos = found.map((g) => ({ ...g, datums: [], isFrame: false }));
+      const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
+      const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
+      const changed = new Map(infos.map((i) => [i.id, i]));
+      const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id), isFrame: p.isFrame, datums: p.datums }));
+      const fresh = infos.filter((i) => !page.view.placed.some((p) => p.id === i.id));
+      this.ghosts = true;
+      page.stage.markFaces("", "");
+      if (fresh.length < infos.length) this.seek(0); // what is changed is shown, and measured, where all starts
+      const at = page.stage.poses();
+      await page.stage.show([...shown, ...fresh], async (id, body) => {
+        const g = found.find((x) => x.id === id);
+        return readMesh(await (g ? ghost(g, body) : real(id, body)));
+      });
+      page.stage.place({ ...at, ...Object.fromEntries(found.map((g) => [g.id, where(g)])) });
+      if (!page.stage.sees(found.map((g) => g.id))) page.stage.fit();
+    },
+    async dropGhosts() {
+      if (!this.ghosts) return;
+      this.ghosts = false;
+      const at = `${page.api}/revisions/${this.state.revision}/solids`;
+      await page.stage.show(page.view.placed, async (id, body) => readMesh(await block(`${at}/${id}/${body}`)));
+      this.home();
+    },
+    dropSprout() {
+      turn += 1;
+      this.sprout = null;
+      this.growSeeing = false;
+      this.growError = this.near = "";
+      page.stage.handle(null);
+      this.dropGhosts();
+    },
+    async takeSprout() {
+      await answer?.catch(() => {});
+      if (!this.sprout || this.growError) return;
+      const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id,
+        command = this.sprout.command;
+      turn += 1;
+      page.stage.handle(null);
+      this.sprout = null;
+      this.near = "";
+      this.sprouts = [];
+      this.growAt = "";
+      try {
+        await this.command(command);
+        if (fresh) this.select(`placed.${fresh}`);
+      } catch (error) {
+        this.growError = error.fields?.[0]?.reason || error.message;
+        this.dropGhosts();
+      }
+    },
+    get suggested() {
+      const free = this.view.mobility?.undriven || 0;
+      return free ? this.view.driveable.find((j) => j.driver) || null : null;
+    },
+    async driveSuggested() {
+      await this.attempt({ kind: "add_driver", driver: this.suggested.driver });
+    },
+  };
+}

@@ -1,0 +1,123 @@
+// The dial: a number on a card is taken by its handle and turned. Stage, strip and lanes follow at a glance, marked as not proved;
+// let go, the number is a command like any other, and all is proved.
+import { block, json } from "../shared/api.js";
+import { reason, tick } from "../shared/page_state.js";
+
+const WIDE = 7; // px of the pointer for one step
+const MANY = 10; // steps with shift, or a page key
+const AGAIN = 30; // ms between two looks whether the last glance is there
+// a number with its unit, or a parameter with or without something added to it
+const TURNED = /^\s*([-+]?\d+(\.\d+)?\s*[a-zA-Z°µ/]*|[A-Za-z_]\w*(\s*[-+]\s*\d+(\.\d+)?\s*[a-zA-Z°]+)?)\s*$/;
+const KEYS = {
+  ArrowRight: 1,
+  ArrowUp: 1,
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  PageUp: MANY,
+  PageDown: -MANY,
+};
+
+export function dialing(page) {
+  // what is being turned: its path, where the pointer took it, the revision it is turned from, steps wanted and steps seen
+  let own = null;
+  return {
+    turning: "",
+
+    canDial(f) {
+      return f.kind === "formula" && TURNED.test(f.text);
+    },
+    dialName(f) {
+      return `Change ${f.label}`;
+    },
+    startDial(f) {
+      if (own) return;
+      own = {
+        path: f.path,
+        field: f,
+        revision: this.state.revision,
+        x: 0,
+        wanted: 0,
+        seen: 0,
+        text: f.text,
+        busy: false,
+      };
+      own.verdicts = page.view.verdicts;
+      this.turning = f.path;
+      delete this.errors[f.path];
+    },
+    grabDial(f, event) {
+      if (own || this.busy) return;
+      this.startDial(f);
+      own.x = event.clientX;
+      event.target.setPointerCapture(event.pointerId);
+    },
+    moveDial(event) {
+      if (!own || !event.target.hasPointerCapture(event.pointerId)) return;
+      this.turnTo(Math.round((event.clientX - own.x) / WIDE) * (event.shiftKey ? MANY : 1));
+    },
+    keyDial(f, event) {
+      const step = KEYS[event.key] || 0;
+      if (step && !(this.busy && !own)) {
+        this.startDial(f);
+        this.turnTo(own.wanted + step * (event.shiftKey && Math.abs(step) === 1 ? MANY : 1));
+      } else if (own && event.key === "Enter") this.letGoDial();
+      else if (own && event.key === "Escape") this.dropDial();
+      else return;
+      event.preventDefault();
+      event.stopPropagation();
+    },
+    // one glance after the other; only the latest that is wanted is asked for
+    async turnTo(steps) {
+      own.wanted = steps;
+      if (own.busy) return;
+      const mine = own;
+      mine.busy = true;
+      try {
+        while (own === mine && mine.wanted !== mine.seen) {
+          const asked = mine.wanted,
+            at = `${page.api}/revisions/${mine.revision}/turned`;
+          const told = await json("POST", at, { path: mine.path, steps: asked });
+          if (own !== mine) return;
+          await this.showGlance(told);
+          Object.assign(mine, { seen: asked, text: told.text });
+          delete this.errors[mine.path];
+        }
+      } catch (error) {
+        mine.wanted = mine.seen;
+        this.errors[mine.path] = reason(error);
+      } finally {
+        mine.busy = false;
+      }
+    },
+    async showGlance(told) {
+      const at = `${page.api}/revisions/${told.revision}`;
+      page.shown = told.revision;
+      await this.takeView(told.view, await block(`${at}/poses`));
+      await this.showScene(at);
+      this.paint();
+      this.showMoment();
+      tick(() => this.redrawLanes());
+      page.root.dataset.glances = String(Number(page.root.dataset.glances || 0) + 1);
+    },
+    // what was seen last is taken, and proved
+    async letGoDial() {
+      const mine = own;
+      if (!mine) return;
+      while (mine.busy) await new Promise((done) => setTimeout(done, AGAIN));
+      if (own !== mine) return;
+      own = null;
+      this.turning = "";
+      page.view = { ...page.view, verdicts: mine.verdicts }; // what changed is told against what was proved before
+      if (mine.text !== mine.field.text) await this.setField(mine.field, mine.text);
+      if (mine.text === mine.field.text || this.errors[mine.path]) await this.evaluate();
+    },
+    // all is again as it was
+    dropDial() {
+      if (!own) return;
+      page.view = { ...page.view, verdicts: own.verdicts };
+      own = null;
+      this.turning = "";
+      this.evaluate();
+    },
+  };
+}

@@ -1,0 +1,184 @@
+// Searching: numbers are chosen with limits, and what is to come of them; the server tries, every step is seen and can be taken.
+import { json } from "../shared/api.js";
+import { reason } from "../shared/page_state.js";
+
+const AGAIN = 350; // ms between two looks
+const WIDE = 262;
+const HIGH = 64; // of the picture, px
+const CHOSEN = 3; // numbers that are chosen to begin with
+const LAST = 8; // steps that are listed
+const NOTHING = { state: "", words: "", names: [], steps: [], best: null, rounded: null };
+
+// points as a path of lines without length, which round ends make visible
+const dots = (some) => some.map((d) => `M${d.at}h0`).join("");
+
+export function searching(page) {
+  let id = 0,
+    latest = 0,
+    asked = 0; // what was said to the server: an answer to what was asked before it tells nothing
+  return {
+    searchAbout: "", // the requirement whose value is sought
+    searchAsks: { way: "equal", to: "", numbers: [], conditions: [] },
+    searchError: "",
+    found: NOTHING,
+
+    get canSearch() {
+      const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
+      return Boolean(v?.valueText);
+    },
+    get searchOpen() {
+      return this.searchAbout !== "" && `requirements.${this.searchAbout}` === this.selected;
+    },
+    get searchRuns() {
+      return this.found.state === "running" || this.found.state === "paused";
+    },
+    get searchPaused() {
+      return this.found.state === "paused";
+    },
+    get searchShown() {
+      return this.found.steps.length > 0;
+    },
+    get searchHasRounded() {
+      return this.found.rounded !== null;
+    },
+    get searchHasBest() {
+      return this.found.best !== null;
+    },
+    get asksValue() {
+      return this.searchAsks.way === "equal";
+    },
+    async openSearch() {
+      const about = this.selected.slice(13);
+      this.searchError = "";
+      try {
+        const told = await json("GET", `${page.api}/revisions/${this.state.revision}/searchable/${about}`);
+        const numbers = told.numbers.map((n, k) => ({ ...n, on: k < CHOSEN }));
+        const conditions = Object.entries(told.conditions).map(([key, name]) => ({ id: key, name, on: true }));
+        this.searchAsks = { of: told.goal, way: told.way, to: told.to, numbers, conditions };
+        Object.assign(this, { found: NOTHING, searchAbout: about });
+      } catch (error) {
+        this.explain(error);
+      }
+    },
+    closeSearch() {
+      if (this.searchRuns) this.tellSearch("stop");
+      Object.assign(this, { searchAbout: "", found: NOTHING });
+      latest = 0;
+    },
+    async beginSearch() {
+      const { of, way, to, numbers, conditions } = this.searchAsks,
+        chosen = numbers.filter((n) => n.on).map(({ path, low, high }) => ({ path, low, high }));
+      this.searchError = "";
+      if (!chosen.length) {
+        this.searchError = "choose at least one number";
+        return;
+      }
+      try {
+        const asked = { of, way, to, numbers: chosen, conditions: conditions.filter((c) => c.on).map((c) => c.id) };
+        const told = await json("POST", `${page.api}/revisions/${this.state.revision}/searches`, asked);
+        id = told.id;
+        latest = id;
+        this.found = { ...NOTHING, state: "running", words: "beginning" };
+        this.followSearch(id);
+      } catch (error) {
+        this.searchError = reason(error);
+      }
+    },
+    async followSearch(wanted) {
+      try {
+        do {
+          const since = asked,
+            told = await json("GET", `${page.api}/searches/${wanted}`);
+          if (latest !== wanted) return;
+          if (since === asked) this.found = told; // else it was asked before what was said meanwhile
+          await new Promise((done) => setTimeout(done, AGAIN));
+        } while (latest === wanted && this.searchRuns);
+      } catch (error) {
+        if (latest === wanted) this.searchError = error.message;
+      }
+    },
+    async tellSearch(what) {
+      asked += 1;
+      try {
+        const told = await json("POST", `${page.api}/searches/${id}/${what}`);
+        asked += 1;
+        this.found = told;
+      } catch (error) {
+        this.searchError = error.message;
+      }
+    },
+    holdSearch() {
+      return this.tellSearch(this.searchPaused ? "resume" : "pause");
+    },
+    stopSearch() {
+      return this.tellSearch("stop");
+    },
+    // the last steps, and always the best and the rounded one
+    get searchSteps() {
+      const { steps, best, rounded } = this.found;
+      return steps
+        .filter((s, k) => k >= steps.length - LAST || s.number === best || s.number === rounded)
+        .map((s) => ({
+          ...s,
+          mark: s.number === rounded ? "rounded" : s.number === best ? "best" : "",
+          told: s.texts.join(", "),
+          lost: s.failing.join(", "),
+        }))
+        .reverse();
+    },
+    searchDots() {
+      const { steps } = this.found,
+        every = Math.max(1, steps.length - 1);
+      return steps
+        .filter((s) => s.high !== null)
+        .map((s) => ({
+          best: s.number === this.found.best,
+          holds: s.holds,
+          at: `${4 + ((WIDE - 8) * (s.number - 1)) / every} ${HIGH - 4 - (HIGH - 8) * s.high}`,
+        }));
+    },
+    get searchWay() {
+      return this.searchDots()
+        .map((d, k) => `${k ? "L" : "M"}${d.at}`)
+        .join("");
+    },
+    get searchHeld() {
+      return dots(this.searchDots().filter((d) => d.holds));
+    },
+    get searchLost() {
+      return dots(this.searchDots().filter((d) => !d.holds));
+    },
+    get searchBest() {
+      return dots(this.searchDots().filter((d) => d.best));
+    },
+    askAgain() {
+      this.found = NOTHING;
+    },
+    searchStep(number) {
+      return json("GET", `${page.api}/searches/${id}/steps/${number}`);
+    },
+    async showTried(s) {
+      try {
+        const { values } = await this.searchStep(s.number);
+        const told = await json("POST", `${page.api}/revisions/${this.state.revision}/turned`, { values });
+        await this.showGlance(told);
+      } catch (error) {
+        this.searchError = reason(error);
+      }
+    },
+    async takeStep(number) {
+      try {
+        const { command } = await this.searchStep(number);
+        if (await this.attempt(command)) this.closeSearch();
+      } catch (error) {
+        this.searchError = reason(error);
+      }
+    },
+    takeRounded() {
+      return this.takeStep(this.found.rounded);
+    },
+    takeBest() {
+      return this.takeStep(this.found.best);
+    },
+  };
+}

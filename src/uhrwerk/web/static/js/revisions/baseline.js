@@ -1,0 +1,157 @@
+// The baseline: a revision that is pinned. Verdicts, numbers and curves are shown against it; its solids, or those of any revision
+// that is compared, stand outlined beside those in force. And the variants, lines of revisions beside one another.
+import { block, json, readMesh } from "../shared/api.js";
+
+const NONE = { of: "", fields: {}, verdicts: {}, words: "", mass: "" };
+
+export function baseline(page) {
+  return {
+    was: NONE, // what was otherwise in the baseline, by path and requirement
+    outlined: 0, // the revision whose solids are outlined on the stage
+    variants: [],
+    naming: "", // what is typed as the name of a revision or of a variant
+
+    get hasBaseline() {
+      return !!this.state.baseline && this.state.baseline !== this.state.revision;
+    },
+    get changedWords() {
+      return this.hasBaseline && this.was.words ? this.was.words : this.changed;
+    },
+    // the revision that can be outlined: the one compared, or the baseline
+    get outlinable() {
+      return this.against || (this.hasBaseline ? this.state.baseline : 0);
+    },
+    get outlineWords() {
+      return `outline revision ${this.outlinable}`;
+    },
+    get pinWordsOf() {
+      return this.state.baseline === this.against ? "Unpin the baseline" : "Pin as baseline";
+    },
+    get baselineMass() {
+      return this.was.mass ? `${this.was.mass} than revision ${this.state.baseline}` : "";
+    },
+    wasField(f) {
+      const before = this.was.fields[f.path];
+      return before === undefined ? "" : `revision ${this.state.baseline}: ${before || "absent"}`;
+    },
+    wasVerdict(v) {
+      const before = this.was.verdicts[v.requirement];
+      return before ? `${before.was} in revision ${this.state.baseline}` : "";
+    },
+    wasMark(v) {
+      const mark = this.was.verdicts[v.requirement]?.mark;
+      return mark === undefined || mark === null ? "" : `${100 * mark}%`;
+    },
+    // after every evaluation
+    async loadBaseline() {
+      const { baseline, revision } = this.state,
+        wanted = this.hasBaseline ? `${revision} ${baseline}` : "";
+      if (wanted !== this.was.of) this.was = NONE;
+      if (wanted && wanted !== this.was.of) {
+        try {
+          const told = await json("GET", `${page.api}/revisions/${revision}/against/${baseline}`);
+          if (wanted !== `${this.state.revision} ${this.state.baseline}`) return;
+          this.was = { of: wanted, ...byPath(told, baseline) };
+        } catch (error) {
+          if (error.status !== 404) this.explain(error); // the next evaluation came first, and asks again
+        }
+      }
+      if (this.outlined && this.outlined !== this.outlinable) this.outlined = 0;
+      await this.outline();
+      if (!this.chartBeside && this.hasBaseline && this.charts) await this.compareCurves(baseline);
+    },
+    async pin(number) {
+      try {
+        this.state = await json("PUT", `${page.api}/baseline`, {
+          number: this.state.baseline === number ? null : number,
+        });
+        await this.loadBaseline();
+      } catch (error) {
+        this.explain(error);
+      }
+    },
+    pinMark(r) {
+      return r.number === this.state.baseline ? "baseline" : "";
+    },
+
+    // its solids beside those in force
+    async toggleOutline(on) {
+      this.outlined = on ? this.outlinable : 0;
+      await this.outline();
+    },
+    async outline() {
+      const { ghost } = page.stage,
+        wanted = this.outlined;
+      if (!wanted) return ghost.clear();
+      const at = `${page.api}/revisions/${wanted}`;
+      try {
+        const told = await this.evaluated(at, () => this.outlined === wanted);
+        if (!told) return;
+        const buffer = await block(`${at}/poses`),
+          [frames, parts] = new Uint32Array(buffer, 0, 2);
+        const poses = { frames, parts, data: new Float32Array(buffer, 8) };
+        await ghost.show(told.placed, poses, page.view.placed, page.poses, async (placed, body) =>
+          readMesh(await block(`${at}/solids/${placed}/${body}?rough=true`)),
+        );
+        this.showMoment();
+      } catch (error) {
+        this.outlined = 0;
+        this.explain(error);
+      }
+    },
+
+    // variants
+    async loadVariants() {
+      this.variants = await json("GET", `${page.api}/variants`);
+    },
+    variantClass(v) {
+      return v.current ? "sel" : "";
+    },
+    async branchHere(number) {
+      const name = this.naming.trim();
+      await this.onLine("variants", { of: number, name: name || `variant ${this.variants.length + 1}` });
+    },
+    async goToVariant(v) {
+      if (!v.current) await this.onLine("variant", { name: v.name });
+    },
+    async onLine(call, asked) {
+      try {
+        this.state = await json("POST", `${page.api}/${call}`, { revision: this.state.revision, ...asked });
+        Object.assign(this, { against: 0, comparison: null, naming: "" });
+        await this.evaluate();
+        await this.loadRevisions();
+      } catch (error) {
+        if (error.status === 409) this.conflictWith = error.current;
+        this.explain(error);
+      }
+    },
+    async dropVariant(v) {
+      try {
+        await json("DELETE", `${page.api}/variants/${encodeURIComponent(v.name)}`);
+        this.state = await json("GET", page.api);
+        await this.loadVariants();
+      } catch (error) {
+        this.explain(error);
+      }
+    },
+    async callIt(number) {
+      try {
+        await json("PUT", `${page.api}/revisions/${number}/name`, { name: this.naming.trim() });
+        await this.loadRevisions();
+      } catch (error) {
+        this.explain(error);
+      }
+    },
+  };
+}
+
+function byPath(told, baseline) {
+  const mended = told.verdicts.filter((v) => v.turned && v.after === true).length,
+    fresh = told.verdicts.filter((v) => v.turned && v.after === false).length;
+  return {
+    fields: Object.fromEntries(told.changes.map((c) => [c.path, c.before])),
+    verdicts: Object.fromEntries(told.verdicts.map((v) => [v.requirement, v])),
+    words: `against revision ${baseline}: ${mended || fresh ? `${mended} mended, ${fresh} new` : "no verdict changed"}`,
+    mass: told.mass,
+  };
+}

@@ -1,0 +1,367 @@
+// The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
+
+import { weighing } from "../balance/mass_panel.js";
+import { balancing } from "../balance/rotors.js";
+import { growing } from "../card/add_here.js";
+import { building } from "../card/build_steps.js";
+import { card } from "../card/card.js";
+import { dialing } from "../card/dial.js";
+import { making } from "../card/material_choice.js";
+import { searching } from "../card/number_search.js";
+import { mending } from "../card/remedies.js";
+import { asking } from "../card/requirement_menu.js";
+import { catalogue } from "../catalogue/catalogue.js";
+import { receiving } from "../catalogue/importing.js";
+import { charting } from "../cycle/curve_choices.js";
+import { playing } from "../cycle/playback.js";
+import { timing } from "../cycle/programme_editor.js";
+import { joining } from "../joining/joining.js";
+import { baseline } from "../revisions/baseline.js";
+import { reverting } from "../revisions/revision_list.js";
+import { items } from "../scheme/item_list.js";
+import { repeating } from "../scheme/repeats_and_groups.js";
+import { block, json, readMesh } from "../shared/api.js";
+import { drawn } from "../shared/dimension_drawing.js";
+import { forms } from "../shared/forms.js";
+import { shows } from "../shared/input_directive.js";
+import { keys } from "../shared/keyboard.js";
+import { EMPTY, page, reason, tick } from "../shared/page_state.js";
+import { carrying } from "../stage/copy_paste.js";
+import { holding } from "../stage/dragging.js";
+import { outlining } from "../stage/outline_editor.js";
+import { pointing } from "../stage/pointing.js";
+import { Stage } from "../stage/stage.js";
+import { seeing } from "../stage/visibility.js";
+import { verdicts } from "../strip/verdicts.js";
+
+const AGAIN = 120; // ms between two looks whether the evaluation is done
+
+function asBefore(verdicts, before) {
+  const places = new Map(before.map((v, k) => [v.requirement, k]));
+  return [...verdicts].sort((a, b) => (places.get(a.requirement) ?? 1e3) - (places.get(b.requirement) ?? 1e3));
+}
+
+const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change to go on.`;
+
+function revisions() {
+  return {
+    state: { name: "", revision: 0, undo: null, redo: null },
+    view: EMPTY,
+    loaded: false,
+    revisions: [],
+    busy: false,
+    busyWords: "",
+    busyPart: 0,
+    notice: "",
+    once: null, // what is to be done when the next evaluation is there
+    conflictWith: 0,
+
+    async loadCurrent() {
+      this.closeNotice();
+      try {
+        this.state = await json("GET", page.api);
+        await this.evaluate();
+      } catch (error) {
+        this.explain(error);
+      }
+    },
+    async loadRevisions() {
+      this.revisions = await json("GET", `${page.api}/revisions`);
+      await this.loadVariants();
+    },
+    async evaluate() {
+      const wanted = this.state.revision,
+        at = `${page.api}/revisions/${wanted}`,
+        current = () => this.state.revision === wanted;
+      Object.assign(this, { busy: true, busyWords: "computing", busyPart: 0 });
+      try {
+        const told = await this.evaluated(at, current);
+        if (!told) return;
+        const poses = await block(`${at}/poses`);
+        if (!current()) return; // the next one is under way already
+        this.compare(page.view.verdicts, told.verdicts);
+        page.shown = wanted;
+        this.judged = wanted;
+        this.takeView(told, poses);
+        await this.showEvaluated(at);
+        if (!current()) return;
+        page.root.dataset.evaluated = String(wanted);
+        if (told.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
+      } catch (error) {
+        this.explain(error);
+      } finally {
+        if (current()) this.busy = false;
+      }
+    },
+    // the view, once it is there; null where it is no longer wanted
+    async evaluated(at, current) {
+      for (;;) {
+        const got = await fetch(`${at}/view`);
+        const told = await got.json().catch(() => ({ error: unreadable(got.status) }));
+        if (!current()) return null;
+        if (got.ok && got.status !== 202) return told;
+        if (got.status !== 202) throw Object.assign(new Error(told.error), { fields: [] });
+        this.busyWords = told.words;
+        this.busyPart = told.fraction;
+        await pause(AGAIN);
+      }
+    },
+    takeView(told, buffer) {
+      const [frames, parts] = new Uint32Array(buffer, 0, 2);
+      page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
+      if (!told.proved) told.verdicts = asBefore(told.verdicts, page.view.verdicts); // tiles keep their places until it is proved
+      page.view = told;
+      this.view = told;
+    },
+    async showScene(at) {
+      const { stage, view, poses } = page;
+      await stage.show(view.placed, async (placed, body, rough) =>
+        readMesh(await block(`${at}/solids/${placed}/${body}${rough ? "?rough=true" : ""}`)),
+      );
+      stage.motion = view.moving ? poses : null;
+      stage.springs.show(view.springs);
+      stage.belts.show(view.belts);
+      stage.drives.show(view.scheme.nodes, stage.size);
+      stage.loads.show(view.loads, stage.size);
+    },
+    async showEvaluated(at) {
+      const { stage, view } = page,
+        first = !this.loaded || stage.parts.size !== view.placed.length;
+      await this.showScene(at);
+      Object.assign(this, { loaded: true, busy: false, handPosed: false });
+      if (this.selected && !view.cards[this.selected]) this.selected = "";
+      this.once?.();
+      this.once = null;
+      this.paint();
+      this.see();
+      this.showMoment();
+      if (first) stage.fit();
+      tick(() => this.redrawLanes());
+      this.loadCurves();
+      this.loadBalance();
+      this.loadBaseline();
+      this.weigh();
+    },
+    // distances over the cycle are drawn when the verdicts stand already
+    async fillLanes(at, current) {
+      const lanes = await json("GET", `${at}/lanes`);
+      if (!current()) return;
+      page.view.lanes = lanes;
+      this.redrawLanes();
+    },
+    async sharedSpace(v) {
+      return readMesh(await block(`${page.api}/revisions/${page.shown}/shared/${v.requirement}`));
+    },
+    async command(command) {
+      try {
+        this.state = await json("POST", `${page.api}/commands`, { revision: this.state.revision, command });
+      } catch (error) {
+        if (error.status === 409) {
+          this.notice = error.message;
+          this.conflictWith = error.current;
+        }
+        throw error;
+      }
+      this.evaluate();
+    },
+    async attempt(command) {
+      try {
+        await this.command(command);
+        return true;
+      } catch (error) {
+        if (error.status !== 409) this.explain(error);
+        return false;
+      }
+    },
+    async undo() {
+      await this.walk("undo");
+    },
+    async redo() {
+      await this.walk("redo");
+    },
+    async otherMode() {
+      this.notice = "";
+      await this.walk("other-mode");
+    },
+    async walk(way) {
+      try {
+        this.state = await json("POST", `${page.api}/${way}`, { revision: this.state.revision });
+        this.errors = {};
+        this.kept = {};
+        await this.evaluate();
+      } catch (error) {
+        if (error.status === 409) this.conflictWith = error.current;
+        this.explain(error);
+      }
+    },
+    async stopWork() {
+      await json("DELETE", `${page.api}/revisions/${this.state.revision}/view`);
+    },
+    explain(error) {
+      this.notice = error.message;
+    },
+    closeNotice() {
+      this.notice = "";
+      this.conflictWith = 0;
+    },
+  };
+}
+
+// what is selected, and which form stands in the side pane
+function panels() {
+  return {
+    selected: "",
+    panel: "item",
+    errors: {},
+    kept: {},
+    form: {},
+    formError: "",
+
+    select(path) {
+      this.selected = path;
+      if (this.growAt && path !== `placed.${this.growAt.split("/")[0]}`) this.growFrom("");
+      if (!this.picking) this.panel = "item";
+      this.formError = "";
+      this.stepAt = "";
+      page.stage.markFaces("", "");
+      this.paint();
+    },
+    paint() {
+      page.stage.selected = this.partSelected || null;
+      if (!this.picking) page.stage.mark(this.markedEnds);
+      this.showFault();
+      this.showCardDrawing();
+      page.stage.paint();
+      this.redrawScheme();
+      this.redrawLanes();
+      this.redrawChart();
+    },
+    open(panel) {
+      Object.assign(this, { panel, formError: "", values: {}, errors: {} });
+      const only = this.view.driveable.filter((j) => !this.view.drivers.some((d) => d.joint === j.id));
+      const kind = only[0] && !only[0].turning ? "sliding" : "turning";
+      this.form = {
+        driver: { kind, name: "Motor", duration: "" },
+        requirement: { kind: "no_interference", name: "" },
+        curve: { kind: "joint", name: "" },
+        parameter: { name: "", formula: "" },
+      }[panel];
+      if (panel === "driver" && only.length) this.fill({ path: "joint" }, only[0].id);
+    },
+    askMore() {
+      this.go("Checks");
+      this.open("requirement");
+    },
+    leave() {
+      if (this.element) this.leaveElement();
+      if (this.picking) this.clearJoin();
+      Object.assign(this, { panel: "item", values: {}, hint: "" });
+      page.stage.handle(null);
+      page.stage.mark([]);
+      this.home();
+      page.stage.canvas.classList.remove("picking");
+      this.tag.words = "";
+      this.paint();
+    },
+    async submit(command, done) {
+      this.formError = "";
+      try {
+        await this.command(command);
+        this.leave();
+        if (done) this.select(done);
+      } catch (error) {
+        this.formError = reason(error);
+      }
+    },
+    get bodyChoices() {
+      const named = (p, b) => ({ id: `${p.id}/${b}`, name: `${p.name}: ${b.replaceAll("_", " ")}` });
+      const bodies = (p) => (p.bodies.length > 1 ? p.bodies.map((b) => named(p, b)) : []);
+      return this.view.placed.flatMap((p) => [{ id: p.id, name: p.name }, ...bodies(p)]);
+    },
+    async addParameter() {
+      const { name, formula } = this.form;
+      await this.submit({ kind: "set_parameter", name, formula }, `parameters.${name}`);
+    },
+    fit() {
+      page.stage.fit();
+    },
+  };
+}
+
+// several parts of one component; getters stay getters, and no part takes the name of another's
+function mixed(...parts) {
+  const out = {};
+  for (const part of parts) {
+    const twice = Object.keys(part).filter((name) => name in out);
+    if (twice.length) throw new Error(`two parts of the page have the name ${twice[0]}`);
+    Object.defineProperties(out, Object.getOwnPropertyDescriptors(part));
+  }
+  return out;
+}
+
+const start = {
+  async init() {
+    page.root = this.$el;
+    // what a card puts on the stage goes with it
+    this.$watch("panel", (panel) => {
+      this.showStep(panel === "item" ? this.openStep : null);
+      this.placeHandles();
+    });
+    page.stage = new Stage(page.root.querySelector(".stage-canvas"));
+    Object.assign(page.stage, {
+      onpoint: (e) => this.point(e),
+      onpick: (e) => this.pick(e),
+      onview: () => {
+        this.placeTag();
+        this.placeHandles();
+      },
+      ongrab: (e) => this.grabAt(e),
+      ondrag: (point) => this.drag(point),
+      ondrop: () => this.drop(),
+    });
+    new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
+    new ResizeObserver(() => this.redrawChart()).observe(page.root.querySelector(".chart"));
+    if (!page.stage.renderer) this.hint = "This browser cannot draw solids (no WebGL); everything else works";
+    await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
+    if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
+  },
+};
+
+document.addEventListener("alpine:init", () => {
+  shows(window.Alpine);
+  const modules = [
+    revisions,
+    panels,
+    verdicts,
+    items,
+    card,
+    dialing,
+    building,
+    outlining,
+    forms,
+    catalogue,
+    drawn,
+    growing,
+    carrying,
+    making,
+    mending,
+    receiving,
+    joining,
+    holding,
+    seeing,
+    repeating,
+    reverting,
+    searching,
+    pointing,
+    playing,
+    timing,
+    asking,
+    balancing,
+    baseline,
+    weighing,
+    charting,
+    keys,
+  ];
+  window.Alpine.data("workspace", () => mixed(start, ...modules.map((made) => made(page))));
+});
