@@ -10,7 +10,7 @@ import pytest
 DOCS = Path(__file__).parent.parent.parent / "docs"
 
 
-@pytest.mark.parametrize("page", ["elements", "limits"])
+@pytest.mark.parametrize("page", ["architecture", "elements", "limits"])
 def test_a_page_made_from_the_code_is_current(page: str) -> None:
     spec = importlib.util.spec_from_file_location(f"{page}_page", DOCS / f"{page}.py")
     assert spec is not None

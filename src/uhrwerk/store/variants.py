@@ -1,4 +1,4 @@
-"""Variants: several lines of revisions of one mechanism. Each is left where it stands, and found there again."""
+"""Variants: several lines of revisions of one mechanism. Switching leaves each where it is."""
 
 from __future__ import annotations
 

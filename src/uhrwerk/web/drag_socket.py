@@ -1,4 +1,4 @@
-"""Holding a part over a WebSocket. Each message is answered before the next is read, so that none pile up.
+"""Dragging a part over a WebSocket. Each message is answered before the next is read, so that none pile up.
 
 The page sends `{"take": placed, "at": [x, y, z], "frame": n or null, "contact": bool}`, then any number of
 `{"to": [x, y, z]}`, and at last `{"release": true}`. Answers are `{"poses": {placed: [7]}, "words": why it stopped}`;

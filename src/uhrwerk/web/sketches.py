@@ -1,4 +1,4 @@
-"""Drawings of the shelf: made in a thread of their own, so that the shelf is told at once, whatever stands on it."""
+"""Drawings of the shelf: made in a thread of their own, so that the shelf answers at once."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""From where the parts are to a pose that the equations hold: brought near along the joints, shaken, solved."""
+"""A first pose for the solver, from where the parts are: brought near along the joints, perturbed, solved."""
 
 from __future__ import annotations
 

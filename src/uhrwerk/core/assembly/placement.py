@@ -1,4 +1,4 @@
-"""Where parts go when one more joint is made: the least that the joint asks.
+"""Where parts move when a joint is added: as little as the joint requires.
 
 Whatever hangs on one of the two parts alone moves as one rigid whole, by the smallest turn that the joint allows and, of those, the
 smallest shift of the place that is joined: the fewest parts move, the others stay where they are, and nothing jumps. Only where both

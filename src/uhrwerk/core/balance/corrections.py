@@ -1,4 +1,4 @@
-"""What balances a rotor: a mass to be added, or taken away on the other side, at a radius in one plane or in two.
+"""What balances a rotor: a mass added, or removed on the opposite side, at a radius in one plane or in two.
 
 >>> import numpy as np
 >>> from uhrwerk.core.balance.rotor import Rotor

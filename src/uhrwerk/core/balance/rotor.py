@@ -1,4 +1,4 @@
-"""Rotors: what turns about an axis that stands still, and how its mass lies about that axis.
+"""Rotors: everything that turns about a fixed axis, and how its mass lies about that axis.
 
 The unbalance of a rigid rotor is the sum of mass times distance from the axis; with the moment of these along the axis it is
 replaced by one unbalance in each of two planes. The permissible residual of a balance quality grade is grade times mass

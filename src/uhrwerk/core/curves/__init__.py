@@ -1,4 +1,4 @@
-"""Curves: what a designer follows over the cycle, one file each. A new kind is a file like the others and its line below."""
+"""Curves: quantities over the cycle, one file each. A new kind is a file like the others and its line below."""
 
 from uhrwerk.core.curves.acting import EffortCurve, JointForceCurve
 from uhrwerk.core.curves.angle import AngleCurve, TransmissionAngle

@@ -1,4 +1,4 @@
-"""What a drive has to bring and what a joint bears over the cycle, at the frames."""
+"""The effort of a drive and the force in a joint over the cycle, at the frames."""
 
 from __future__ import annotations
 

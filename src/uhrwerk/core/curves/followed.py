@@ -1,4 +1,4 @@
-"""What a curve is measured from: points and directions of datums at many moments, with their first two derivatives.
+"""The motion that curves are measured on: points and directions of datums at many moments, with their first two derivatives.
 
 Velocities and accelerations of the links are the solver's own, not differences between frames:
 p' = v + w x r, p'' = a + w' x r + w x (w x r), and the same without v and a for a direction.

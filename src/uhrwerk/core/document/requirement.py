@@ -1,4 +1,4 @@
-"""Requirements: what is asked of a mechanism. Each kind, with how it is judged, is a file of `core.requirements`."""
+"""Requirements: what must hold for a mechanism. Each kind, with how it is judged, is a file of `core.requirements`."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""All that makes or takes commands: each change of a document goes through here."""
+"""Everything that creates or accepts commands: each change of a document goes through here."""

@@ -1,4 +1,4 @@
-"""Accepting a command: the document after it, or why not."""
+"""Applying a command: the document after it, or why it is refused."""
 
 from __future__ import annotations
 

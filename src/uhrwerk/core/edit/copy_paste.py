@@ -1,4 +1,4 @@
-"""Carrying parts from one place to another: a piece of a mechanism, and the command that includes a mechanism in another.
+"""Copy and paste: a piece of a mechanism, and the command that includes a mechanism in another.
 
 A piece is a document itself: the parts, what joins them to one another, and the parameters and materials that they use.
 Whatever meets its own like in the new document (the same part, parameter or material) is used from there; whatever meets

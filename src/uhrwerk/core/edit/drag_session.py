@@ -1,4 +1,4 @@
-"""By hand: taking hold of a part and moving the mechanism with it, playing a freedom, seating a part against another."""
+"""Dragging a part and the mechanism with it, playing a freedom, setting the gap of a part to another."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Growing: what may go on a datum, and the one command that makes it, places it and joins it."""
+"""What fits on a datum, and the one command that creates, places and joins it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a changed part comes near to: the gap to its nearest neighbour while a face is pulled."""
+"""The gap of a changed part to its nearest neighbour, while a face is pulled."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A new mechanism: empty, but asking what every mechanism should hold."""
+"""A new mechanism: empty, with the requirements that every mechanism should meet."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Seating: the offset of a joint at which the gap to a part is what is asked."""
+"""The offset of a joint at which the gap to a part has the required value."""
 
 from __future__ import annotations
 

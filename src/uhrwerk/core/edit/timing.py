@@ -1,4 +1,4 @@
-"""Drawing in the timing chart: corners of a programme moved, segments split, put in, taken out; each as one command."""
+"""Edits of a programme in the timing chart: corners moved, segments split, inserted, deleted; each as one command."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Nothing yet: the start of a part that build steps alone make."""
+"""A blank part: only build steps make its solid."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What every machine element states, and what it can be asked: its faults, its solid, its datums, its derived values."""
+"""What every machine element defines: its faults, its solid, its datums, its derived values."""
 
 from __future__ import annotations
 

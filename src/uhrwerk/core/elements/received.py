@@ -1,4 +1,4 @@
-"""A solid that came from elsewhere: from a STEP file with its exact faces, or as triangles."""
+"""An imported solid: from a STEP file with its exact faces, or as triangles."""
 
 from __future__ import annotations
 

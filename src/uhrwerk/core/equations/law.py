@@ -1,4 +1,4 @@
-"""Laws of time: what a driven coordinate is asked to be at every moment, with its rate and acceleration."""
+"""Laws of time: the value of a driven coordinate at every moment, with its rate and acceleration."""
 
 from __future__ import annotations
 

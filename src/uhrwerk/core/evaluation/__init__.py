@@ -1,0 +1,1 @@
+"""Evaluation: a document in, verdicts out; and every number of it by its path."""

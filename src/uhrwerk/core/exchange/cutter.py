@@ -1,4 +1,4 @@
-"""The way of a cutter's centre round a cam: so far outside its outline as the cutter's radius, as points and as DXF.
+"""The path of a cutter's centre round a cam: so far outside its outline as the cutter's radius, as points and as DXF.
 
 Where the outline is hollow, the cutter must be smaller than it is there, else it takes away what is needed elsewhere.
 """

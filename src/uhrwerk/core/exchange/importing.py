@@ -1,4 +1,4 @@
-"""Taking a mechanism, or solids, from a file: in a process of its own, with limits of time, memory and size, since files may be broken or bad.
+"""Importing a mechanism, or solids, from a file: in a process of its own, with limits of time, memory and size, since files may be broken or bad.
 
 What comes out is a mechanism of loose parts, each where it stood, which the workspace includes like any other.
 """

@@ -1,0 +1,1 @@
+"""Forces: what acts on the links, and what must act in joints and drives."""

@@ -1,4 +1,4 @@
-"""What acts on links over the cycle besides what holds them: inertia, springs, loads, weight.
+"""Forces applied to links over the cycle, other than those of joints: inertia, springs, loads, weight.
 
 Each is (T, L, 6): force, N, and torque about the link's origin, N m, in the world, at poses (T, L, 7).
 """

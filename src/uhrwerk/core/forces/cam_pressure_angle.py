@@ -1,4 +1,4 @@
-"""Where a follower touches its cam: the pressure angle over the cycle.
+"""The pressure angle of cam and follower over the cycle.
 
 The pressure angle is that between the common normal and the way which the follower's own joint leaves to what is pushed: the
 roller's centre, or the place of a flat face that is touched (Norton, Cam Design and Manufacturing Handbook, 7.1; from memory).

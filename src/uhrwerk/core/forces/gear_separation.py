@@ -1,4 +1,4 @@
-"""The force with which meshing flanks press their axes apart, besides that which turns them.
+"""The force with which meshing flanks separate their axes, besides the one that transmits torque.
 
 The equation of a mesh speaks of angles and of the line of centres alone: it turns both gears and acts across that line. Flanks
 without friction press along the line of action, at the working pressure angle to that (ISO 21771-1; from memory): so there is a

@@ -1,4 +1,4 @@
-"""What a pin and its bore bear: the force across the axis, and what tilts them, as a pair of forces at both ends of where they bear.
+"""The load on a pin and its bore: the force across the axis, and what tilts them, as a pair of forces at both ends of where they bear.
 
 A moment M over a bearing length l is borne by forces M / l at its ends: common practice for hinges and pins. The length is
 that which pin and bore have in common, or as it is stated.

@@ -1,4 +1,4 @@
-"""Where a joint takes hold: a datum of a placed part."""
+"""An end of a joint: a datum of a placed part, or a place beside it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What every joint states, and what each kind knows of itself: its rows, its coordinates, its words."""
+"""What every joint defines: its rows, its coordinates, its words."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""How gears are mounted, in words: what is, what is needed, by how much to move, and where that number lies."""
+"""How gears are mounted wrongly, in words: what is, what is needed, by how much to move, and where that number is."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What every pair states, and what each kind knows of itself. Pairs are contacts that transmit motion: ratio and sign from
+"""What every pair defines. Pairs are contacts that transmit motion: ratio and sign from
 the teeth.
 
 Signs follow from rolling without slip at the pitch point: Litvin, Fuentes, Gear Geometry and Applied Theory, ch. 3;

@@ -1,4 +1,4 @@
-"""What every relation states, and what each kind knows of itself. Relations are plain geometric mates of two datums;
+"""What every relation defines. Relations are plain geometric mates of two datums;
 together they may make a joint.
 """
 

@@ -1,4 +1,4 @@
-"""Pushed apart or pulled together by a helical spring: a pair that holds nothing.
+"""Helical spring: a pair that pushes two parts apart or pulls them together, and holds nothing.
 
 Rate and shear stress of a helical spring of round wire: EN 13906-1 (compression) and 13906-2 (extension), from memory:
 R = G d^4 / (8 D^3 n), tau = k 8 D F / (pi d^3) with Bergsträsser's k = (w + 0.5) / (w - 0.75), w = D / d. It buckles where it is

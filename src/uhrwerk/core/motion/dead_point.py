@@ -1,4 +1,4 @@
-"""Dead points: where a drive can move the mechanism no further, found exactly and told in the designer's words.
+"""Dead points: where a drive can move the mechanism no further, located exactly and described in the designer's words.
 
 Time is no longer given but followed as an unknown along the curve of poses (pseudo-arclength continuation: Keller,
 Numerical solution of bifurcation and nonlinear eigenvalue problems, 1977). At a dead point the curve turns back in time;

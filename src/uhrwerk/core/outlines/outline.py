@@ -1,4 +1,4 @@
-"""What every outline states and what it can be asked: a closed line on a plane, from its numbers."""
+"""What every outline defines: a closed line on a plane, from its numbers."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The shape that a check sees: one body of one placed part, as triangles in the body's own frame.
+"""The geometry of one body of one placed part, as triangles in the body's own frame.
 
 Triangles stand for curved faces only to within the deviation. Where a pin sits in a bore, or faces keep a constant gap,
 that must not decide the answer: those faces are compared exactly (`fits`), and their triangles drawn back (`relieved`).

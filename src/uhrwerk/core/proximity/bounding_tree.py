@@ -1,4 +1,4 @@
-"""Triangles in clusters: a tree of boxes over a mesh, grown only where a search looks, with a small distance model at each
+"""A tree of boxes over a mesh, built only where a search looks, with a small distance model at each
 leaf.
 
 Boxes lie along the body's own axes. Halving at the median of the longest side (Gottschalk, Lin, Manocha, OBBTree, 1996,

@@ -1,4 +1,4 @@
-"""Which bodies can meet at all: boxes round each over the cycle, before any pair is looked at.
+"""The broad phase: which bodies can meet at all, by boxes round each over the cycle.
 
 In an interval between two stations a point is nowhere farther from the nearer of its two places than half the interval
 times its speed; the speed is bounded by the control points of the motion's polynomials, along each axis of the world.

@@ -1,4 +1,4 @@
-"""Cam and follower: what touches by a pair is nowhere nearer than that.
+"""Cam and follower: bodies in contact by a pair are nowhere nearer than that.
 
 All of the cam lies within its outline, all of a roller within its cylinder, all behind a face behind it. Outline and roller (or
 face) are held at a gap of nothing by their pair's equation, so that what lies within both needs no search; the rest of either

@@ -1,4 +1,4 @@
-"""A closer look at one pair, where a verdict hangs on it: by fine triangles, by the exact faces, by the volume that the true
+"""Refinement of one pair where a verdict depends on it: by fine triangles, by the exact faces, by the volume that the true
 bodies share.
 """
 

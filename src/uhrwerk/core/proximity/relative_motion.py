@@ -1,4 +1,4 @@
-"""The course of one body against another over a cycle, told as simply as it is: at rest, turning about a fixed axis, in
+"""The motion of one body relative to another over a cycle, in its simplest form: at rest, turning about a fixed axis, in
 mesh, or any way.
 
 Each kind answers alike: `poses` (n, 7) of b in a at the middles of parts of its `cells`; where it does not rest, `pace`, the

@@ -1,4 +1,4 @@
-"""What two bodies do to one another over a whole cycle: how near they come, or how deep they share space, how well that is
+"""The sweep of two bodies over a whole cycle: how near they come, or how deep they overlap, how well that is
 known, where and when.
 
 Each pair is looked at on its own course (`course`), which is told as simply as it is, so that what two bodies do to one

@@ -1,4 +1,4 @@
-"""Checks: a requirement in, a verdict out. A new kind of requirement is a file like the others and its line below."""
+"""Requirements: what must hold, one file a kind; each judges an evaluation and gives a verdict. A new kind of requirement is a file like the others and its line below."""
 
 from uhrwerk.core.assembly.mass_properties import Lump, MassProperties, density_of, lumps_of, mass_of
 from uhrwerk.core.document.requirement import REQUIREMENTS

@@ -1,4 +1,4 @@
-"""A force, torque or stress that follows from the motion is at most what is asked, at any moment of the cycle."""
+"""Base of limits on a force, torque or stress that follows from the motion, at any moment of the cycle."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Clearance: the smallest distance between two parts over the cycle is at least what is asked."""
+"""Clearance: the smallest distance of two parts over the cycle has a lower limit."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Nothing is loose: as many freedoms as drivers, and nothing that no joint holds."""
+"""Nothing is loose: as many freedoms as drivers, and no part without a joint."""
 
 from __future__ import annotations
 

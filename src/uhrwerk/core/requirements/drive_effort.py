@@ -1,4 +1,4 @@
-"""Effort of a drive: the torque or the force that it has to bring."""
+"""Effort of a drive: the torque or force that it supplies has an upper limit."""
 
 from __future__ import annotations
 

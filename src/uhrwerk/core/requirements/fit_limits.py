@@ -1,4 +1,4 @@
-"""Fit: between the limits of a bore and of what turns or is pressed in it lies the clearance that is asked."""
+"""Fit: the clearance of pin and bore, by the limits of both, lies within its limits."""
 
 from __future__ import annotations
 

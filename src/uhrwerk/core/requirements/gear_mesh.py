@@ -1,4 +1,4 @@
-"""Gear mesh: backlash, contact ratio and the clearance of tips over roots are what is asked."""
+"""Gear mesh: backlash, contact ratio and tip clearance lie within their limits."""
 
 from __future__ import annotations
 

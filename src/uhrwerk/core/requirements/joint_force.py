@@ -1,4 +1,4 @@
-"""Force in a joint: what one part presses on the other with."""
+"""Force in a joint: the force between its two parts has an upper limit."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Mass: that of the whole, of what moves, or of a group is at most what is asked."""
+"""Mass: that of the whole, of the moving parts or of a group has an upper limit."""
 
 from __future__ import annotations
 

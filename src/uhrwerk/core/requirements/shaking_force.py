@@ -1,4 +1,4 @@
-"""Shaking force: the moving parts never push the frame harder than is asked."""
+"""Shaking force: the force of the moving parts on the frame has an upper limit."""
 
 from __future__ import annotations
 

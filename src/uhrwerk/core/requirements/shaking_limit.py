@@ -1,4 +1,4 @@
-"""What the inertia of all that moves does to the frame is at most what is asked, at any moment of the cycle."""
+"""Base of limits on what the inertia of the moving parts does to the frame, at any moment of the cycle."""
 
 from __future__ import annotations
 

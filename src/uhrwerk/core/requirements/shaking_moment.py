@@ -1,4 +1,4 @@
-"""Shaking moment: the moving parts never turn the frame about a point of it harder than is asked."""
+"""Shaking moment: the moment of the moving parts on the frame, about a point of it, has an upper limit."""
 
 from __future__ import annotations
 

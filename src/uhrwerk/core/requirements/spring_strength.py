@@ -1,4 +1,4 @@
-"""A spring is sound: its coils do not touch, it does not buckle, and what it is made of bears the stress."""
+"""Spring strength: its coils do not touch, it does not buckle, and its material bears the stress."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Wall thickness: a part's material is nowhere thinner than what is asked, so that it can be printed, cast or cut."""
+"""Wall thickness: a part's material is nowhere thinner than a limit, so that it can be printed, cast or cut."""
 
 from __future__ import annotations
 

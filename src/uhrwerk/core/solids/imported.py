@@ -1,4 +1,4 @@
-"""What was taken from a file of solids: designs as kept contents, and where each is used."""
+"""Solids imported from a file: designs with their contents, and where each is used."""
 
 from __future__ import annotations
 

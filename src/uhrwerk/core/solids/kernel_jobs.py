@@ -1,4 +1,4 @@
-"""What worker processes of the kernel can be asked. Only they import this module."""
+"""The jobs that worker processes of the kernel can do. Only they import this module."""
 
 from __future__ import annotations
 

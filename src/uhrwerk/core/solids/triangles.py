@@ -1,4 +1,4 @@
-"""A body from triangles alone, as files for printing hold them: its planes and cylinders are found, its volume summed.
+"""A body from triangles alone, as files for printing hold them: its planes and cylinders are recognised, its volume summed.
 
 Triangles that lie in one plane make a plane; those that turn smoothly about one axis, with their corners at one distance
 from it, a cylinder. What is neither is left as it is. The body is taken for what its triangles are; `deviation` is the

@@ -1,4 +1,4 @@
-"""The greatest and the least over the cycle of what an evaluation can tell of any moment."""
+"""The least and the greatest value over the cycle of any quantity of the motion."""
 
 from __future__ import annotations
 

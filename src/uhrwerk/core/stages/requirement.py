@@ -1,4 +1,4 @@
-"""What is asked: a requirement that can be judged. Each kind is one file beside this one: what it states, which pairs of
+"""A requirement that can be judged. Each kind is one file beside this one: what it states, which pairs of
 bodies have to be looked at for it, its verdict in words.
 """
 

@@ -1,4 +1,4 @@
-"""Earlier steps again: round an axis, along a line, or behind a plane."""
+"""Earlier steps repeated: round an axis, along a line, or behind a plane."""
 
 from __future__ import annotations
 

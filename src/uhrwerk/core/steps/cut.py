@@ -1,4 +1,4 @@
-"""Material taken away under an outline."""
+"""Material removed under an outline."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Faces leant."""
+"""Faces tilted."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""By hand: playing a freedom, holding a part."""
+"""Playing a freedom, dragging a part."""
 
 from __future__ import annotations
 

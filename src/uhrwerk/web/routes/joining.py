@@ -1,4 +1,4 @@
-"""Joining, seating, measuring."""
+"""Joining, setting a gap, measuring."""
 
 from __future__ import annotations
 

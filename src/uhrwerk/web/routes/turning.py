@@ -1,4 +1,4 @@
-"""A number that is being turned: what it does, told soon and not yet proved, under a number below zero in the place of a revision."""
+"""A number that is being varied: its effect at a glance, not yet proved, under a negative number in the place of a revision."""
 
 from __future__ import annotations
 

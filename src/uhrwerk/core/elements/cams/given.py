@@ -1,4 +1,4 @@
-"""An outline that somebody gave: places of it one after the other, as measured on a cam or written by a drawing program.
+"""An outline through given points, one after the other, as measured on a cam or written by a drawing program.
 
 Between the places runs a smooth closed curve, a periodic cubic spline over the length of the chords (de Boor, A Practical Guide to
 Splines, ch. 4 and 17; from memory).

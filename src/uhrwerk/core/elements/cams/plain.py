@@ -1,4 +1,4 @@
-"""Outlines that are stated themselves: circles and tangents, or a circle off its centre."""
+"""Outlines of circles and tangents, or of a circle off its centre."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-// Growing: what goes on the datum pointed at, seen on the stage before it is taken.
+// Adding what fits the datum pointed at, with a preview on the stage.
 import { block, json, readMesh } from "../shared/api.js";
 
 export function growing(page) {

@@ -1,4 +1,4 @@
-// The dial: a number on a card is taken by its handle and turned. Stage, strip and lanes follow at a glance, marked as not proved;
+// The dial: a number on a card is changed by dragging its handle. Stage, strip and lanes follow at a glance, marked as not proved;
 // let go, the number is a command like any other, and all is proved.
 import { block, json } from "../shared/api.js";
 import { reason, tick } from "../shared/page_state.js";

@@ -1,4 +1,4 @@
-// Searching: numbers are chosen with limits, and what is to come of them; the server tries, every step is seen and can be taken.
+// Searching for numbers within limits that reach a goal: the server tries, every step is listed and can be taken.
 import { json } from "../shared/api.js";
 import { reason } from "../shared/page_state.js";
 

@@ -1,4 +1,4 @@
-// Remedies for the failing requirement on the card: asked for unasked, shown as they are found, taken in one action. The one that is
+// Remedies for the failing requirement on the card: requested automatically, listed as they arrive, applied in one action. The one that is
 // pointed at, or has the focus, is seen on stage, strip and lanes meanwhile, marked as not proved.
 import { json } from "../shared/api.js";
 

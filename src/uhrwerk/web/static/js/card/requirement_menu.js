@@ -1,4 +1,4 @@
-// What can be asked of the item on the card: every kind of requirement that names one of its sort.
+// The requirements that can be added for the item on the card: every kind that names one of its sort.
 const SORTS = ["joints", "pairs", "drivers", "placed", "groups"];
 
 export function asking() {

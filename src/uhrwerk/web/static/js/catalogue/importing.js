@@ -1,4 +1,4 @@
-// Files that came from elsewhere: opened by choosing or by dropping them on the stage, their unit asked where they state none;
+// Importing files: chosen or dropped on the stage, their unit asked where they state none;
 // and a file put in the place of the one that a part came from.
 import { json } from "../shared/api.js";
 import { reason } from "../shared/page_state.js";

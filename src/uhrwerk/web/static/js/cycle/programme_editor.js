@@ -1,4 +1,4 @@
-// Drawing a programme in the timing chart: which segment is chosen, and what is asked of the server. It answers with the command.
+// Editing a programme in the timing chart: which segment is chosen, and what the server is asked. It answers with the command.
 import { json } from "../shared/api.js";
 import { reason, tick } from "../shared/page_state.js";
 

@@ -1,3 +1,4 @@
+// The shelf: creating a mechanism, importing one, and its drawings once they are there.
 import { json } from "../shared/api.js";
 
 const AGAIN = 1500; // ms between two looks
