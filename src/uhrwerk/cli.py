@@ -222,7 +222,6 @@ def _check(options: argparse.Namespace) -> int:
 
 def _motion(options: argparse.Namespace) -> int:
     result = _solved(options.file, options.unit, motion_only=True)
-    assert result.motion is not None
     for problem in result.problems:
         print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
     if options.place:
@@ -233,11 +232,11 @@ def _motion(options: argparse.Namespace) -> int:
             f"{options.file}: there is no moving joint {unknown[0]!r}; known are {', '.join(result.coordinates)}"
         )
     chosen = {j: result.coordinates[j] for j in options.of or result.coordinates}
-    times = result.motion.times
+    times = result.moved.motion.times
     if options.json:
         return _print_json({
             "time": {"unit": "s", "values": times.tolist()},
-            "residual": {"unit": "m or rad", "value": result.motion.residual},
+            "residual": {"unit": "m or rad", "value": result.moved.motion.residual},
             "joints": {j: {
                 "joint": c.joint, "coordinate": c.name, "unit": "rad" if c.turning else "m", "value": c.value.tolist(), "rate": c.rate.tolist(), "acceleration": c.acceleration.tolist(),
             } for j, c in chosen.items()},
@@ -282,8 +281,7 @@ def _places(options: argparse.Namespace, result: Evaluation) -> int:
         places = {name: where(result, name) for name in options.place}
     except ValidationFailed as error:
         raise Unusable("\n".join(f"{options.file}: {path}: {why}" for path, why in error.faults)) from error
-    assert result.motion is not None
-    times = result.motion.times
+    times = result.moved.motion.times
     if options.json:
         return _print_json(
             {"time": {"unit": "s", "values": times.tolist()}, "places": {n: t.data() for n, t in places.items()}}
@@ -324,23 +322,24 @@ def _mass(options: argparse.Namespace) -> int:
         print("\n".join([f"at {masses['time']:.6g} s", *(f"{label}: {words}" for label, words in masses["rows"])]))
         return 0
     names = {i: g.name for i, g in result.document.groups.items()} | {"whole": "the whole", "moving": "what moves"}
-    chosen = [i for i in result.masses if options.group in (None, i, names[i])]
+    known = dict(result.masses)
+    chosen = [i for i in known if options.group in (None, i, names[i])]
     parts = [i for i, p in result.document.placed.items() if options.group in (i, p.name)]
     if not chosen and parts:
         names |= {parts[0]: result.document.placed[parts[0]].name}
-        result.masses[parts[0]] = part_mass(result, parts[:1])
+        known[parts[0]] = part_mass(result, parts[:1])
         chosen = parts[:1]
     if not chosen:
         raise Unusable(f"{options.file}: there is no group {options.group!r}; known are {', '.join(names)}")
     if options.json:
         return _print_json({i: {
-            "name": names[i], "mass": {"unit": "kg", "value": result.masses[i].mass},
-            "centre": {"unit": "m", "value": result.masses[i].centre.tolist()},
-            "inertia": {"unit": "kg m2", "value": result.masses[i].inertia.tolist()},
+            "name": names[i], "mass": {"unit": "kg", "value": known[i].mass},
+            "centre": {"unit": "m", "value": known[i].centre.tolist()},
+            "inertia": {"unit": "kg m2", "value": known[i].inertia.tolist()},
         } for i in chosen})  # fmt: skip
     units = result.document.units
     for i in chosen:
-        m = result.masses[i]
+        m = known[i]
         centre = ", ".join(display(float(c), "length", units.length) for c in m.centre)
         print(
             f"{names[i]}: {display(m.mass, 'mass', units.mass)}, centre of gravity at the start of the cycle ({centre})"

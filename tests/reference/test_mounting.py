@@ -210,7 +210,7 @@ def test_teeth_in_mesh_are_looked_at_over_their_whole_pitch(evaluator: Evaluator
     shapes = {s.name: s for s in evaluator.shapes(result)}
     ((names, meshing),) = meshes(result.mechanism, result.pose).items()
     assert result.sweep is not None
-    course = result.sweep.course(shapes[names[0]], shapes[names[1]], meshing)
+    course = result.moved.sweep.course(shapes[names[0]], shapes[names[1]], meshing)
     assert isinstance(course, AtPoses)
     at = course.many[:, :3]  # b's centre seen from a: it goes round by one pitch of a
     angle = np.unwrap(np.arctan2(at[:, 1], at[:, 0]))

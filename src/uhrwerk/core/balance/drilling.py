@@ -239,8 +239,6 @@ def _deep(h: Holes, middles: Array) -> bool:
 def _seats(e: Evaluation, r: Rotor) -> Iterator[DrillingSeat]:
     """Faces square to the axis, of parts that are used once."""
     m, document = e.mechanism, e.stated
-    assert m is not None
-    assert e.motion is not None
     used = [p.part for p in e.document.placed.values()]  # copies too
     taken = part_datums.referenced_parts(document) | {
         x.element.part for x in document.parts.values() if isinstance(x.element, Like)
@@ -251,7 +249,7 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[DrillingSeat]:
             continue
         if document.parts[placed.part].is_measured:
             continue  # what was found stays so, whatever is drilled
-        here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.motion.pose[0]))
+        here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.moved.motion.pose[0]))
         for face, corners, body in part_datums.flat_faces(document, placed.part):
             z = poses.rotate(here[3:], face.direction)
             if np.abs(z[:2]).max() > SQUARE:

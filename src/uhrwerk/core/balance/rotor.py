@@ -131,14 +131,11 @@ def _same_axis(foot: Array, z: Array, other: Array, direction: Array) -> bool:
 
 def _frame(e: Evaluation, h: ResolvedJoint) -> Array:
     """The joint's frame on what turns, in the world at the start: it turns with it."""
-    assert e.motion is not None
     link, own = (h.b, h.frame_b) if h.a == 0 else (h.a, h.frame_a)
-    return poses.compose(e.motion.pose[0, link], own)
+    return poses.compose(e.moved.motion.pose[0, link], own)
 
 
 def _rotor(e: Evaluation, h: ResolvedJoint, link: int) -> Rotor:
-    m = e.mechanism
-    assert m is not None
     frame = _frame(e, h)
     pinned, hanging = _carried(e, link, frame)
     sums, reach = _Sums(), 0.0
@@ -160,7 +157,6 @@ def _rotor(e: Evaluation, h: ResolvedJoint, link: int) -> Rotor:
 
 
 def _parts(e: Evaluation, link: int) -> tuple[str, ...]:
-    assert e.mechanism is not None
     return tuple(p for p in e.solids if e.mechanism.link_of[p] == link and not e.document.placed[p].left_out)
 
 
@@ -176,9 +172,7 @@ class _Sums:
     def add(self, e: Evaluation, p: str, frame: Array, pin: Array | None) -> Array:
         """Adds a placed part, which turns with the rotor, or about a pin at `pin` (2,) of it; its vertices in the frame."""
         m, document = e.mechanism, e.document
-        assert m is not None
-        assert e.motion is not None
-        here = poses.compose(poses.inverse(frame), m.part_pose(p, e.motion.pose[0]))
+        here = poses.compose(poses.inverse(frame), m.part_pose(p, e.moved.motion.pose[0]))
         turn = poses.matrix(here[3:])
         for lump in lumps_of(document, p, e.solids[p]):
             own, at, inertia = lump.mass, poses.place(here, lump.centre), turn @ lump.inertia @ turn.T
@@ -196,8 +190,6 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
     """Links that turn on pins of a rotor about their own centres of gravity, with the place (2,) of each pin in the rotor's
     frame; and those that hang on it otherwise. What turns about the rotor's own axis, itself centred, is neither."""
     m = e.mechanism
-    assert m is not None
-    assert e.motion is not None
     joined: dict[int, list[ResolvedJoint]] = {}
     for h in m.joints.values():
         for one, other in ((h.a, h.b), (h.b, h.a)):
@@ -219,12 +211,9 @@ def _carried(e: Evaluation, link: int, frame: Array) -> tuple[dict[int, Array], 
 
 def _pin(e: Evaluation, other: int, h: ResolvedJoint, frame: Array) -> Array | None:
     """Where (2,) the pin stands in the rotor's frame on which a link turns, balanced about it; None where it is no such link."""
-    m = e.mechanism
-    assert m is not None
-    assert e.motion is not None
     if h.kind not in ("revolute", "cylindrical"):
         return None
-    pose = e.motion.pose[0]
+    pose = e.moved.motion.pose[0]
     axis = poses.compose(pose[h.a], h.frame_a)
     here = poses.compose(poses.inverse(frame), axis)
     if np.abs(poses.rotate(here[3:], np.array([0.0, 0, 1]))[:2]).max() > SAME:

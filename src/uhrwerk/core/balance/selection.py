@@ -46,12 +46,10 @@ class Selection:
 def selection(e: Evaluation, parts: Sequence[str]) -> Selection:
     """Of placed parts whose solids are there, in the world."""
     m = e.mechanism
-    assert m is not None
-    assert e.motion is not None
     mass, centres, own = [], [], []
     for p in parts:
         link = m.link_of[p]
-        here = poses.compose(e.motion.pose[:, link], np.asarray(m.links[link].local[p]))
+        here = poses.compose(e.moved.motion.pose[:, link], np.asarray(m.links[link].local[p]))
         turn = poses.matrix(here[:, 3:])
         for lump in lumps_of(e.document, p, e.solids[p]):
             mass.append(lump.mass)
@@ -63,5 +61,5 @@ def selection(e: Evaluation, parts: Sequence[str]) -> Selection:
     off = at - centre
     square = np.sum(off**2, axis=-1)[..., None, None] * np.eye(3) - off[..., :, None] * off[..., None, :]
     return Selection(
-        total, e.motion.times, centre, np.sum(np.array(own) + weight[:, None, None, None] * square, axis=0)
+        total, e.moved.motion.times, centre, np.sum(np.array(own) + weight[:, None, None, None] * square, axis=0)
     )

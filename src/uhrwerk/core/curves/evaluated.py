@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.curves.curve_of import MeasuredCurve, run
 from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.forces import inverse_dynamics
-from uhrwerk.core.motion import Motion
-from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.evaluation import Evaluation, Moved
 
 #: why forces are not known before the solids are
 NO_SOLIDS = "all parts must be there, with their solids"
@@ -19,24 +17,24 @@ def evaluated_curve(e: Evaluation, i: str) -> MeasuredCurve | NotMeasured:
     """A curve of the document over the cycle, or why it cannot be measured."""
 
     def measured() -> MeasuredCurve | NotMeasured:
-        if e.mechanism is None or e.motion is None:
+        if not isinstance(e.movement, Moved):
             return NotMeasured("nothing moves yet")
         try:
-            return run(e.document, followed(e, e.mechanism, e.motion), i)
+            return run(e.document, followed(e, e.movement), i)
         except NotMeasured as why:
             return why
 
     # one of distances is asked for before the solids are there, and again when they are
-    return e.once(f"curve {i}{'' if e.refinement is None else ', with solids'}", measured)
+    return e.once(f"curve {i}{'' if e.pairs is None else ', with solids'}", measured)
 
 
-def followed(e: Evaluation, m: Mechanism, motion: Motion) -> FollowedMotion:
+def followed(e: Evaluation, moved: Moved) -> FollowedMotion:
     """What curves are measured from."""
 
     def gaps(a: Of, b: Of, times: Array) -> Array | None:
-        return e.refinement.gaps(a, b, times) if e.refinement is not None else None
+        return e.pairs.gaps(a, b, times) if e.pairs is not None else None
 
     def forces(what: str, of: str, times: Array) -> Array | str:
-        return inverse_dynamics.followed(e, what, of, times) if e.refinement is not None else NO_SOLIDS
+        return inverse_dynamics.followed(e, what, of, times) if e.pairs is not None else NO_SOLIDS
 
-    return e.once("followed", lambda: FollowedMotion(m, motion, e.coordinates, gaps, forces))
+    return e.once("followed", lambda: FollowedMotion(e.mechanism, moved.motion, moved.coordinates, gaps, forces))

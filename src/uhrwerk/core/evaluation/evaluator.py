@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -47,7 +48,7 @@ from uhrwerk.core.proximity.refinement import PairCaches, Refinement
 from uhrwerk.core.proximity.sweep import FLANKS, Meshing, PairResult, Sweep, SweepTask
 from uhrwerk.core.proximity.sweep_pool import SweepPool
 from uhrwerk.core.solids import BuildFailed, KernelPool, Recipe, Solid
-from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.evaluation import Built, Compiled, Evaluation, Moved, Stopped, Swept
 from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
 
@@ -66,8 +67,8 @@ RELEASE = 20
 
 #: two bodies, how they mesh where they do, and the distances that decide verdicts
 _Job = tuple[PlacedBody, PlacedBody, Meshing | None, tuple[float, ...]]
-#: designs with the key of each and its solid, or why there is none; and what else is to be told
-_Built = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
+#: designs with the key of each and its solid, or why there is none; and refusals
+_Designs = tuple[dict[tuple[str, bool], tuple[str, Solid | BuildFailed]], list[Problem]]
 
 
 class Cancelled(Exception):
@@ -127,60 +128,59 @@ class Evaluator:
         that another branch is not ruled out; of what is asked of all pairs only those two are looked at that failed last, and where
         these no longer fail there is no answer. Nothing of it is proved."""
         failed = [v.parts for i, v in before.verdicts.items() if v.holds is False and _of_everything(document, i)]
-        out = self._evaluated(document, lambda words, fraction: None, [p for two in failed for p in two], before)
-        out.proved = False
-        for i, v in out.verdicts.items():
-            if v.holds and _of_everything(document, i):
-                out.verdicts[i] = replace(v, holds=None, words=LOOKED_AT_LATER)
-        return out
+        e = self._evaluated(document, lambda words, fraction: None, [p for two in failed for p in two], before)
+        open_ = {
+            i: replace(v, holds=None, words=LOOKED_AT_LATER)
+            for i, v in e.verdicts.items()
+            if v.holds and _of_everything(document, i)
+        }
+        return replace(e, proved=False, verdicts={**e.verdicts, **open_})
 
     def _evaluated(
         self, document: Document, step: Progress, between: Sequence[str] | None, before: Evaluation | None
     ) -> Evaluation:
         begun = clock.perf_counter()
-        out = _compiled(document, step)
-        document = out.document
+        compiled = _compiled(document, step)
+        document = compiled.mechanism.document
+        requirements = _requirements(document)
         there: list[None] = []  # one for each solid that is there
-        with _beside(
-            self._built, document, out.problems, lambda: there.append(None)
-        ) as solids:  # in the kernel's processes
-            self._move(out, step, before)
-            for requirement in _requirements(document) if not out.problems else []:
+        with _beside(self._designs, compiled, lambda: there.append(None)) as designs:  # in the kernel's processes
+            e = Evaluation(compiled, self._movement(compiled, step, before))
+            for requirement in requirements if not e.problems else []:
                 step(f"forces and curves: {requirement.name}", 0.12)
-                requirement.ahead(out)
+                requirement.ahead(e)
             count = len({(p.part, p.mirrored) for p in document.placed.values()})
-            while not wait([solids], WAIT).done:
+            while not wait([designs], WAIT).done:
                 step(f"solids: {len(there)} of {count}", 0.15 + 0.1 * min(1.0, len(there) / max(1, count)))
-            self._take(out, solids.result())
-        complete = all(i in out.solids and out.solids[i].failed is None for i in document.placed)
-        if out.motion is not None and complete:  # else masses and distances would be those of other parts
-            _weigh(out)
-            self._sweep(out, step, between)
-        for k, (i, requirement) in enumerate(zip(document.requirements, _requirements(document), strict=True)):
-            far = 0.95 + 0.04 * k / len(document.requirements)
-            out.report = lambda words, far=far, name=requirement.name: step(f"{name}{words}", far)  # type: ignore[misc]
-            out.report("")
-            out.verdicts[i] = replace(judged(out, requirement), requirement=i)
-        out.report = lambda words: None
+            e = replace(e, built=_built(document, designs.result()))
+        complete = all(i in e.solids and e.solids[i].failed is None for i in document.placed)
+        moved = e.movement
+        if isinstance(moved, Moved) and complete:  # else masses and distances would be those of other parts
+            e = replace(e, built=_weighed(e, moved))
+            e = self._swept(e, moved, step, between)
+        verdicts: dict[str, Verdict] = {}
+        for k, (i, requirement) in enumerate(zip(document.requirements, requirements, strict=True)):
+            far = 0.95 + 0.04 * k / len(requirements)
+            report = partial(_report, step, requirement.name, far)
+            report("")
+            verdicts[i] = replace(judged(replace(e, report=report), requirement), requirement=i)
         self._count += 1
         if self._count % RELEASE == 0:
             released()
-        out.seconds = clock.perf_counter() - begun
         step("done", 1.0)
-        return out
+        return replace(e, verdicts=verdicts, seconds=clock.perf_counter() - begun)
 
     def moved(self, document: Document, step: Progress | None = None) -> Evaluation:
         """What can be known of a document without its solids: joints, mobility, motion, coordinates."""
         step = step or (lambda words, fraction: None)
-        out = _compiled(document, step)
-        self._move(out, step)
-        return out
+        compiled = _compiled(document, step)
+        return Evaluation(compiled, self._movement(compiled, step))
 
-    def _move(self, out: Evaluation, step: Progress, before: Evaluation | None = None) -> None:
-        document, m = out.document, out.mechanism
-        assert m is not None
+    def _movement(self, compiled: Compiled, step: Progress, before: Evaluation | None = None) -> Moved | Stopped:
+        m = compiled.mechanism
+        document = m.document
         if not m.links:
-            return
+            return Stopped()
         duration = document.scope().value(document.cycle.duration, "time")
         # where the parts stand at the start hangs on where the drives are then, not on how they go on
         start = _hash(
@@ -191,49 +191,49 @@ class Evaluator:
         equations = _hash(start, *(r.law for r in m.rows + m.drives))
 
         step("motion", 0.05)
-        assembled = self._assembled.get(start, lambda: _assembled(m))
-        if isinstance(assembled, NotSolvable):
-            out.conflict = assembled.joints
-            path = assembled.joints[0] if assembled.joints else "joints"
-            if any(
-                o.startswith("pairs.") for o in assembled.joints
-            ):  # perhaps a pair is mounted so that it cannot hold
-                out.problems += mounting(m, without_pairs(m)[None])
-            out.problems.append(Problem(path, contradiction_words(m, assembled)))
-            return
-        pose = assembled
-        out.pose = pose
+        pose = self._assembled.get(start, lambda: _assembled(m))
+        if isinstance(pose, NotSolvable):
+            return _contradicted(m, pose)
         known = before.mobility if before is not None else None  # of joints alone: a number seldom changes it
-        out.mobility = known or mobility(document, m, pose)
+        free = known or mobility(document, m, pose)
+        motion = self._motion(m, pose, duration, equations, step, before)
+        if isinstance(motion, TooLong):
+            problems = [
+                *mounting(m, pose[None]),
+                Problem("cycle.duration", _too_long(document, duration, motion)),
+            ]
+            return Stopped(tuple(problems), pose=pose, mobility=free)
+        along = coordinates(m, motion)
+        problems = list(mounting(m, motion.track.pose))
+        dead_point = None
+        if motion.stop is not None:
+            dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))
+            problems.append(dead_point)
+        problems += beyond_limits(m, along)
+        return Moved(pose, free, motion, along, Sweep(motion, touches(m, motion)), tuple(problems), dead_point)
 
-        def moved() -> Motion | TooLong:
+    def _motion(
+        self, m: Mechanism, pose: Array, duration: float, equations: str, step: Progress, before: Evaluation | None
+    ) -> Motion | TooLong:
+        """The motion from a pose: as it is kept, or near the one `before`, or followed anew."""
+        frames = m.document.cycle.frames
+
+        def followed() -> Motion | TooLong:
             try:
-                return cycle(m, pose, duration, document.cycle.frames, lambda: step("motion", 0.05))
+                return cycle(m, pose, duration, frames, lambda: step("motion", 0.05))
             except TooLong as error:
                 return error
 
-        key = _hash(equations, duration, document.cycle.frames)
+        key = _hash(equations, duration, frames)
         motion = self._motions.peek(key)
         if motion is None and before is not None and before.motion is not None:
-            motion = near(m, pose, before.motion, duration, document.cycle.frames)
-        if motion is None:
-            motion = self._motions.get(key, moved)
-        if isinstance(motion, TooLong):
-            out.problems += mounting(m, pose[None])
-            out.problems.append(Problem("cycle.duration", _too_long(out, duration, motion)))
-            return
-        out.motion = motion
-        out.coordinates = coordinates(m, motion)
-        out.sweep = Sweep(motion, touches(m, motion))
-        out.problems += mounting(m, motion.track.pose)
-        if motion.stop is not None:
-            out.dead_point = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))
-            out.problems.append(out.dead_point)
-        out.problems += beyond_limits(m, out.coordinates)
+            motion = near(m, pose, before.motion, duration, frames)
+        return motion if motion is not None else self._motions.get(key, followed)
 
-    def _built(self, document: Document, problems: list[Problem], report: Callable[[], None]) -> _Built:
+    def _designs(self, compiled: Compiled, report: Callable[[], None]) -> _Designs:
         """Every design that is used and sound, made or refused in words."""
-        bad = {p.path.split(".")[1] for p in problems if p.path.startswith("parts.")}
+        document = compiled.mechanism.document
+        bad = {p.path.split(".")[1] for p in compiled.mechanism.problems if p.path.startswith("parts.")}
         used = {(p.part, p.mirrored) for p in document.placed.values() if p.part not in bad}
         recipes, refusals = {}, []
         for part, image in sorted(used):
@@ -244,20 +244,6 @@ class Evaluator:
                 refusals.append(Problem(path, f"{document.parts[part].name}: {why}"))
         solids = self.kernel_pool.build_all([r for r, _ in recipes.values()], report)
         return {w: (name, solid) for (w, (_, name)), solid in zip(recipes.items(), solids, strict=True)}, refusals
-
-    def _take(self, out: Evaluation, built: _Built) -> None:
-        """Gives every placed part its solid, and tells of those that could not be made."""
-        document, (solids, refusals) = out.document, built
-        out.problems += refusals
-        for (part, _), (_, solid) in solids.items():
-            if isinstance(solid, BuildFailed):
-                out.problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
-            elif solid.failed is not None:
-                out.problems.append(_step_failed(document, part, solid.failed))
-        for i, placed in document.placed.items():
-            name, of_part = solids.get((placed.part, placed.mirrored), ("", None))
-            if isinstance(of_part, Solid):
-                out.solids[i], out.solid_keys[i] = of_part, name
 
     def _recipe(self, document: Document, part: str, image: bool) -> tuple[Recipe, str]:
         """How a part's solid is made, and the key of that."""
@@ -275,47 +261,42 @@ class Evaluator:
         except BuildFailed as error:
             raise ValidationFailed((f"parts.{p.part}", f"{document.parts[p.part].name}: {error}")) from error
 
-    def shapes(self, out: Evaluation) -> list[PlacedBody]:
+    def shapes(self, e: Evaluation) -> list[PlacedBody]:
         """Every body of every placed part that is not left out."""
-        m = out.mechanism
-        assert m is not None
+        m = e.mechanism
         placed_bodies = []
-        for p, solid in out.solids.items():
-            if not out.document.placed[p].left_out:
+        for p, solid in e.solids.items():
+            if not e.document.placed[p].left_out:
                 link = m.link_of[p]
                 local = np.asarray(m.links[link].local[p])
                 bodies = solid.bodies.values()
                 placed_bodies += [
-                    PlacedBody(p, self.bodies.form(out.solid_keys[p], body), link, local) for body in bodies
+                    PlacedBody(p, self.bodies.form(e.solid_keys[p], body), link, local) for body in bodies
                 ]
         return placed_bodies
 
-    def _refinement(self, out: Evaluation, limits: set[float]) -> Refinement:
-        m, document = out.mechanism, out.document
-        assert m is not None
-        assert out.sweep is not None
-        assert out.pose is not None
-        recipes = {
-            p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in out.solids
-        }
+    def _refinement(self, e: Evaluation, moved: Moved, shapes: list[PlacedBody], limits: set[float]) -> Refinement:
+        document = e.document
+        recipes = {p: self._recipe(document, document.placed[p].part, document.placed[p].mirrored)[0] for p in e.solids}
 
         def fine_form(s: PlacedBody) -> BodyGeometry:
-            return self.bodies.fine(s, out.solid_keys[s.placed], recipes[s.placed])
+            return self.bodies.fine(s, e.solid_keys[s.placed], recipes[s.placed])
 
-        mesh = meshes(m, out.pose)
+        mesh = meshes(e.mechanism, moved.pose)
         return Refinement(
-            self.shapes(out), out.sweep, mesh, tuple(sorted(limits)), recipes, fine_form, self.kernel_pool, self.store
+            shapes, moved.sweep, mesh, tuple(sorted(limits)), recipes, fine_form, self.kernel_pool, self.store
         )
 
-    def _sweep(self, out: Evaluation, step: Progress, between: Sequence[str] | None) -> None:
-        requirements, shapes, sweep = _requirements(out.document), self.shapes(out), out.sweep
-        assert sweep is not None
+    def _swept(self, e: Evaluation, moved: Moved, step: Progress, between: Sequence[str] | None) -> Evaluation:
+        """An evaluation with what its pairs of bodies do."""
+        requirements, shapes, sweep = _requirements(e.document), self.shapes(e), moved.sweep
         limits: dict[tuple[int, int], set[float]] = {}
         for r in requirements:
-            for i, j, limit in r.pairs(shapes, out.document):
+            for i, j, limit in r.pairs(shapes, e.document):
                 limits.setdefault((i, j), set()).add(limit)
-        out.refinement = refinement = self._refinement(out, set().union(*limits.values()))
-        jobs = set(limits)
+        refinement = self._refinement(e, moved, shapes, set().union(*limits.values()))
+        e = replace(e, pairs=refinement)
+        jobs, known_apart = set(limits), 0
         if between is not None and any(r.everything for r in requirements):
             jobs |= set(itertools.combinations([k for k, s in enumerate(shapes) if s.name in between], 2))
         elif any(r.everything for r in requirements):
@@ -323,7 +304,7 @@ class Evaluator:
             margin = 2 * max((s.form.body.deviation for s in shapes), default=0.0) + 1e-5
             jobs |= set(may_meet(shapes, sweep.track, margin))
             parts = np.unique([s.placed for s in shapes], return_counts=True)[1]
-            out.known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
+            known_apart = int(len(shapes) * (len(shapes) - 1) // 2 - (parts * (parts - 1) // 2).sum()) - len(jobs)
         pairs = []
         for i, j in sorted(jobs):
             a, b = shapes[i], shapes[j]
@@ -332,9 +313,9 @@ class Evaluator:
             pairs.append((a, b, refinement.meshes.get((a.name, b.name)), tuple(sorted(limits.get((i, j), ())))))
 
         def meanwhile() -> None:
-            for r in requirements if not out.problems else []:
+            for r in requirements if not e.problems else []:
                 step(f"forces: {r.name}", 0.3)
-                r.meanwhile(out)
+                r.meanwhile(e)
 
         def swept(some: list[_Job], fine: bool) -> list[PairResult]:
             tasks = []
@@ -353,7 +334,7 @@ class Evaluator:
         again = [k for k, (p, f) in enumerate(zip(pairs, findings, strict=True)) if p[2] and not _clear(f)]
         for k, f in zip(again, swept([pairs[k] for k in again], fine=True), strict=True):
             findings[k] = f
-        out.findings = [f for f in findings if f is not None]
+        return replace(e, swept=Swept(tuple(f for f in findings if f is not None), known_apart))
 
     def _results(self, tasks: list[SweepTask], step: Progress, meanwhile: Callable[[], None]) -> list[PairResult]:
         """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
@@ -376,19 +357,19 @@ class Evaluator:
             kept[k] = self.store.findings.put(k, f)
         return [kept[k] for k in keys]
 
-    def curve(self, out: Evaluation, requirement: str) -> Array:
+    def curve(self, e: Evaluation, requirement: str) -> Array:
         """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did."""
-        v = out.verdicts[requirement]
-        if out.refinement is None or out.motion is None or not v.drawn or not out.motion.moving or v.time is None:
+        v = e.verdicts[requirement]
+        if e.pairs is None or not v.drawn or not e.moved.motion.moving or v.time is None:
             return np.zeros((0, 2))
-        return out.refinement.curve(v.parts, v.time)
+        return e.pairs.curve(v.parts, v.time)
 
-    def shared(self, out: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
+    def shared(self, e: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
         """What the two bodies that decided a requirement share at its worst moment: vertices (n, 3) m, triangles (m, 3)."""
-        v = out.verdicts[requirement]
-        if out.refinement is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
+        v = e.verdicts[requirement]
+        if e.pairs is None or v.time is None or len(v.parts) != 2 or not all("/" in p for p in v.parts):
             return np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64)
-        return out.refinement.shared(v.parts, v.time)
+        return e.pairs.shared(v.parts, v.time)
 
 
 def judged(e: Evaluation, requirement: Requirement) -> Verdict:
@@ -423,13 +404,37 @@ def _requirements(document: Document) -> list[Requirement]:
     return [r for r in document.requirements.values() if isinstance(r, Requirement)]
 
 
-def _compiled(document: Document, step: Progress) -> Evaluation:
+def _compiled(document: Document, step: Progress) -> Compiled:
     step("joints", 0.0)
-    out = Evaluation(document, document)
-    out.mechanism = m = compile(document)
-    out.document = m.document
-    out.problems += m.problems
-    return out
+    return Compiled(document, compile(document))
+
+
+def _report(step: Progress, name: str, fraction: float, words: str) -> None:
+    step(f"{name}{words}", fraction)
+
+
+def _contradicted(m: Mechanism, conflict: NotSolvable) -> Stopped:
+    """Why joints cannot hold together; perhaps a pair is mounted so that it cannot."""
+    problems = mounting(m, without_pairs(m)[None]) if any(o.startswith("pairs.") for o in conflict.joints) else []
+    path = conflict.joints[0] if conflict.joints else "joints"
+    return Stopped((*problems, Problem(path, contradiction_words(m, conflict))), tuple(conflict.joints))
+
+
+def _built(document: Document, designs: _Designs) -> Built:
+    """The solid of every placed part, and what could not be made."""
+    made, refusals = designs
+    problems = list(refusals)
+    for (part, _), (_, solid) in made.items():
+        if isinstance(solid, BuildFailed):
+            problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
+        elif solid.failed is not None:
+            problems.append(_step_failed(document, part, solid.failed))
+    solids, keys = {}, {}
+    for i, placed in document.placed.items():
+        name, of_part = made.get((placed.part, placed.mirrored), ("", None))
+        if isinstance(of_part, Solid):
+            solids[i], keys[i] = of_part, name
+    return Built(solids, keys, tuple(problems))
 
 
 @contextmanager
@@ -461,30 +466,28 @@ def _assembled(m: Mechanism) -> Array | NotSolvable:
         return error
 
 
-def _weigh(out: Evaluation) -> None:
-    document, m = out.document, out.mechanism
-    assert m is not None
-    assert out.motion is not None
-    lumps = {i: lumps_of(document, i, out.solids[i]) for i in document.placed}
-    where = out.part_poses(out.motion.pose[0])
+def _weighed(e: Evaluation, moved: Moved) -> Built:
+    """The solids with their masses, as they stand at the start."""
+    document, m = e.document, e.mechanism
+    lumps = {i: lumps_of(document, i, e.solids[i]) for i in document.placed}
+    where = e.part_poses(moved.motion.pose[0])
     groups = {WHOLE: list(document.placed), MOVING: [p for p in document.placed if m.link_of[p] != 0]}
     groups |= {i: g.placed for i, g in document.groups.items()}
-    out.masses = {i: mass_of(parts, lumps, where) for i, parts in groups.items()}
-    out.part_mass = {p: sum(x.mass for x in lumps[p]) for p in document.placed}
+    masses = {i: mass_of(parts, lumps, where) for i, parts in groups.items()}
+    return replace(e.built, masses=masses, part_mass={p: sum(x.mass for x in lumps[p]) for p in document.placed})
 
 
-def _too_long(out: Evaluation, duration: float, error: TooLong) -> str:
-    reached = out.document.display(error.reached * 0.9, "time")
+def _too_long(document: Document, duration: float, error: TooLong) -> str:
+    reached = document.display(error.reached * 0.9, "time")
     return (
-        f"The cycle of {out.document.display(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
-        f"{out.document.display(error.reached, 'time')} that were: ask for at most {reached}"
+        f"The cycle of {document.display(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
+        f"{document.display(error.reached, 'time')} that were: ask for at most {reached}"
     )
 
 
-def _up_to_there(out: Evaluation, v: Verdict) -> Verdict:
+def _up_to_there(e: Evaluation, v: Verdict) -> Verdict:
     """A verdict on a motion that came to a dead point: what fails up to there fails; what holds is no answer yet."""
-    assert out.motion is not None
-    reached = f"up to {out.motion.duration:.4g} s"
+    reached = f"up to {e.moved.motion.duration:.4g} s"
     if v.holds is False:
         return replace(v, basis=f"{v.basis}; {reached}, where the drive comes to a dead point")
     words = v.words.removeprefix("Undecided: ")

@@ -119,9 +119,7 @@ def _of_mass(mass: MassProperties) -> Iterator[Value]:
 def part_mass(e: Evaluation, parts: list[str]) -> MassProperties:
     """Mass, centre and inertia of some placed parts together, where they are at the start of the cycle."""
     lumps = {p: lumps_of(e.document, p, e.solids[p]) for p in parts}
-    assert e.motion is not None
-    assert e.mechanism is not None
-    return mass_of(parts, lumps, {p: e.mechanism.part_pose(p, e.motion.pose[0]) for p in parts})
+    return mass_of(parts, lumps, {p: e.mechanism.part_pose(p, e.moved.motion.pose[0]) for p in parts})
 
 
 def of_group(e: Evaluation, i: str) -> Iterator[Value]:
@@ -169,7 +167,6 @@ def _end(document: Document, end: Any) -> str:
 def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     """What the teeth of a gear pair give where they are mounted."""
     document, m = e.document, e.mechanism
-    assert m is not None
     yield Value("Ratio", ratio(document, pair), "text")
     if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
         return

@@ -76,16 +76,14 @@ def _place(pose: np.ndarray) -> dict[str, list[float]]:
 
 def _animation(e: Evaluation, buffer: _Buffer, of_node: dict[str, int]) -> dict[str, Any]:
     """Every moving part's place and turn at every frame; quaternions from one to the next by the shorter way."""
-    assert e.motion is not None
     m = e.mechanism
-    assert m is not None
-    times = buffer.put(e.motion.times.astype("<f4"), "SCALAR", bounds=True)
+    times = buffer.put(e.moved.motion.times.astype("<f4"), "SCALAR", bounds=True)
     samplers: list[dict[str, Any]] = []
     channels: list[dict[str, Any]] = []
     for i, node in of_node.items():
         if m.link_of[i] == 0:
             continue
-        poses = m.part_pose(i, e.motion.pose)
+        poses = m.part_pose(i, e.moved.motion.pose)
         turn = poses[:, [4, 5, 6, 3]]
         for path, values in (("translation", poses[:, :3]), ("rotation", turn)):
             output = buffer.put(np.ascontiguousarray(values, dtype="<f4"), "VEC3" if path == "translation" else "VEC4")

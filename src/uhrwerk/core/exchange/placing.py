@@ -12,7 +12,7 @@ from uhrwerk.core.equations.pose import IDENTITY, Array, place
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.solids import Body, Solid
-from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.evaluation import Evaluation, Moved
 
 #: of parts without one of their own, red, green and blue: muted, and apart from their neighbours
 COLOURS = tuple(
@@ -69,14 +69,15 @@ def standing(e: Evaluation, chosen: Chosen = Chosen()) -> list[Stands]:
 
 def _links(e: Evaluation, time: float, start: Array) -> Array:
     """Poses of all links at a moment of the cycle, s; where nothing moves, as they stand."""
-    if e.motion is None:
+    if not isinstance(e.movement, Moved):
         return e.pose if e.pose is not None else start
-    times = e.motion.times
+    motion = e.movement.motion
+    times = motion.times
     if not times[0] <= time <= times[-1]:
         raise ValidationFailed(("time", f"the cycle lasts {times[-1]:.6g} s: there is no moment {time:.6g} s"))
-    if time == times[0] or e.sweep is None:
-        return np.asarray(e.motion.pose[int(np.argmin(np.abs(times - time)))])
-    return np.asarray(e.sweep.track.at(np.array([time]), list(range(e.motion.pose.shape[1])))[0])
+    if time == times[0]:
+        return np.asarray(motion.pose[0])
+    return np.asarray(e.movement.sweep.track.at(np.array([time]), list(range(motion.pose.shape[1])))[0])
 
 
 def _colour(own: str, k: int) -> tuple[float, float, float]:

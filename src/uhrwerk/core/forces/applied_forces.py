@@ -72,7 +72,6 @@ def _masses(e: Evaluation) -> _Masses:
 
 def _all_masses(e: Evaluation) -> _Masses:
     m, document = e.mechanism, e.document
-    assert m is not None
     every = [
         (m.link_of[p], np.asarray(m.links[m.link_of[p]].local[p]), lump)
         for p, solid in e.solids.items()
@@ -101,7 +100,6 @@ def _weight(e: Evaluation, pose: Array) -> Array:
 
 def _loads(e: Evaluation, pose: Array, velocity: Array) -> Array:
     m, out = e.mechanism, np.zeros((*pose.shape[:2], 6))
-    assert m is not None
     for i, load in e.document.pairs.items():
         if not isinstance(load, Load) or not springs.there(e, i):
             continue
@@ -125,7 +123,6 @@ def _carried(link: int, frame: Array, pose: Array, velocity: Array, at: Array | 
 
 def _springs(e: Evaluation, pose: Array, times: Array) -> Array:
     m = e.mechanism
-    assert m is not None
     out = np.zeros((len(pose), pose.shape[1], 6))
     for i in springs.every(e):
         run = springs.linear(e, i, pose, times)

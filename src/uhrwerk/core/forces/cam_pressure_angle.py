@@ -61,16 +61,14 @@ def _pressure(e: Evaluation, pair: str) -> Pressure | None:
 def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     """Pressure angles (T,), rad, at moments (T,)."""
     m, stated_pair = e.mechanism, e.document.pairs[pair]
-    assert m is not None
-    assert e.motion is not None
     assert isinstance(stated_pair, CamPair)
     cam, follower = (m.place(end) for end in stated_pair.at)
-    h = _guide(m, follower, e.motion.track.pose[0])
+    h = _guide(m, follower, e.moved.motion.track.pose[0])
     if h is None or cam.link == follower.link:
         return None
     sizes = numbers(e.document.parts[e.document.placed[stated_pair.a.placed].part].element, e.document.scope())
     curve = plate_cam.curve(sizes)
-    pose = e.motion.between(times)
+    pose = e.moved.motion.between(times)
     on = poses.compose(pose[:, cam.link], cam.frame)
     there = poses.compose(pose[:, follower.link], follower.frame)
     if follower.datum.kind == "plane":

@@ -23,7 +23,6 @@ def separating(e: Evaluation, pose: Array, by_owner: Mapping[str, Array]) -> Arr
     """(T, L, 6) N and N m about each link's origin, at poses (T, L, 7), where pairs act with multipliers (T,); None where no teeth
     mesh."""
     m, out = e.mechanism, None
-    assert m is not None
     for i, pair in e.document.pairs.items():
         if not isinstance(pair, GearPair | RackPair) or f"pairs.{i}" not in by_owner:
             continue
@@ -42,7 +41,6 @@ def separating(e: Evaluation, pose: Array, by_owner: Mapping[str, Array]) -> Arr
 def turning(e: Evaluation, at: At, pose: Array, row: Row, multiplier: Array) -> Array:
     """(T,) N m about a datum's axis, by which one equation turns the link that has it."""
     m = e.mechanism
-    assert m is not None
     p = m.place(at)
     rows = Rows([row], len(m.links), m.reach)
     _, j = rows.value(m.scaled(pose), np.zeros(len(pose)))
@@ -58,7 +56,6 @@ def _mesh(
     """Of teeth that mesh: the force across the line of centres (T,) N, the direction in which b is pressed (T, 3), and the working
     pressure angle (T,)."""
     m, document = e.mechanism, e.document
-    assert m is not None
     kinds = [document.parts[document.placed[at.placed].part].element for at in pair.at]
     here, there = (
         poses.compose(pose[:, p.link], np.broadcast_to(p.frame, (len(pose), 7)))

@@ -93,7 +93,6 @@ def multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
 
 def _multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
     m = e.mechanism
-    assert m is not None
     rows = m.system(drives=True)
     owners = [r.owner for r in rows.rows]
     pose, velocity, acceleration = moments(e, times)
@@ -114,10 +113,8 @@ def _multipliers(e: Evaluation, times: Array) -> tuple[list[str], Array]:
 def _solved(e: Evaluation, rows: Rows, pose: Array, times: Array, needed: Array) -> tuple[Array, Array]:
     """The multipliers (T, m) that bring what links need (T, L, 6), and what of it none brings (T, n), N m."""
     m = e.mechanism
-    assert m is not None
-    assert e.motion is not None
     wanted = (needed * np.array([m.reach] * 3 + [1.0] * 3))[:, 1:].reshape(len(times), -1)
-    here, at = m.scaled(pose), e.motion.track.folded(times)
+    here, at = m.scaled(pose), e.moved.motion.track.folded(times)
     multipliers, residuals = [], []
     for some in np.array_split(np.arange(len(times)), -(-len(times) // TOGETHER)):
         dense = rows.dense(rows.value(here[some], at[some])[1])[:, :, 6:]
@@ -240,7 +237,7 @@ def followed(e: Evaluation, what: str, of: str, times: Array) -> Array | str:
 
 
 def _ready(e: Evaluation) -> Mechanism:
-    if e.mechanism is None or e.motion is None:
+    if e.motion is None:
         raise ForcesUnknown("nothing moves yet")
     return e.mechanism
 
@@ -265,10 +262,9 @@ def _shared(e: Evaluation, times: Array, own: Sequence[int], does: Callable[[Ind
 def _idle(e: Evaluation, times: Array) -> tuple[Index, list[Array]]:
     """A few of the moments, and for each the multipliers (m, q) that add up to nothing."""
     m = _ready(e)
-    assert e.motion is not None
     some = np.unique(np.linspace(0, len(times) - 1, LOOKS).astype(np.int64))
     rows, pose = m.system(drives=True), moments(e, times)[0]
-    _, j = rows.value(m.scaled(pose[some]), e.motion.track.folded(times[some]))
+    _, j = rows.value(m.scaled(pose[some]), e.moved.motion.track.folded(times[some]))
     u, s, _ = np.linalg.svd(rows.dense(j)[:, :, 6:], full_matrices=True)
     ranks = (s > 1e-9 * s.max(axis=1, initial=0.0, keepdims=True)).sum(axis=1)
     return some, [u[k][:, int(rank) :] for k, rank in enumerate(ranks)]

@@ -40,7 +40,6 @@ def end_force(e: Evaluation, joint: str, times: Array, stated: str = "") -> Arra
 def _span(e: Evaluation, joint: str, times: Array, stated: str) -> tuple[Array | None, float | None]:
     """The middle of where pin and bore bear on one another (T, 3) m, and how long that is, m."""
     m, joined = e.mechanism, (e.document.joints | e.document.relations).get(joint)
-    assert m is not None
     pose, _, _ = moments(e, times)
     ends: list[tuple[float, float]] = []
     axis = origin = None

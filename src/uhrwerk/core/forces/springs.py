@@ -42,7 +42,6 @@ class SpringRun:
 def linear(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
     """A spring that presses or pulls, at poses (T, L, 7)."""
     m, spring = e.mechanism, e.document.pairs[pair]
-    assert m is not None
     assert isinstance(spring, LinearSpring)
     places = [m.place(at) for at in spring.at]
     one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
@@ -60,7 +59,7 @@ def linear(e: Evaluation, pair: str, pose: Array, times: Array) -> SpringRun:
 
 def run(e: Evaluation, pair: str, times: Array | None = None) -> SpringRun | None:
     """A spring over the cycle; None where nothing is known of the motion, or an end is missing."""
-    if e.mechanism is None or e.motion is None or not there(e, pair):
+    if e.motion is None or not there(e, pair):
         return None
     at = np.linspace(0, e.motion.duration, MOMENTS + 1) if times is None else times
     return linear(e, pair, e.motion.between(at), at)
@@ -107,8 +106,7 @@ def moments_of_interest(e: Evaluation, pairs: Iterable[str]) -> Array:
     """Moments (T,) s of one period: evenly, and where the motion itself asks to be looked at, so that no part of it is skipped
     however short. Of springs that are wound on from one period to the next, the last period of the cycle too: what they do changes
     evenly with their turns, so that it is greatest in the first or in the last."""
-    motion = e.motion
-    assert motion is not None
+    motion = e.moved.motion
     stations = motion.track.times
     even = np.linspace(0, motion.period, MOMENTS + 1)
     apart = np.abs(even[np.clip(np.searchsorted(even, stations), 0, MOMENTS)] - stations)
@@ -126,14 +124,12 @@ def winds_on(e: Evaluation, pairs: Iterable[str]) -> bool:
 
 
 def _winds_on(e: Evaluation, pair: str) -> bool:
-    assert e.motion is not None
-    run = torsional(e, pair, np.array([0.0, e.motion.period]))
+    run = torsional(e, pair, np.array([0.0, e.moved.motion.period]))
     return run is not None and bool(abs(run.turned[1] - run.turned[0]) > SAME)
 
 
 def there(e: Evaluation, pair: str) -> bool:
     """Whether both ends of a pair are datums of parts that take part."""
-    assert e.mechanism is not None
     return all(at.datum in e.mechanism.datums.get(at.placed, {}) for at in e.document.pairs[pair].at)
 
 

@@ -35,7 +35,7 @@ class BoundedForce(Requirement):
         return ()
 
     def ahead(self, e: Evaluation) -> None:
-        if e.motion is not None and e.mechanism is not None:
+        if e.motion is not None:
             moments(e, moments_of_interest(e))
 
     def meanwhile(self, e: Evaluation) -> None:
@@ -54,7 +54,7 @@ class BoundedForce(Requirement):
 
     def run(self, e: Evaluation) -> tuple[Array, Array]:
         """Moments (T,) s and how large it is then (T,). NotKnown where that cannot be told."""
-        if e.motion is None or e.mechanism is None:
+        if e.motion is None:
             raise ForcesUnknown("nothing moves yet")
         times = moments_of_interest(e)
         return times, e.once(f"sizes of {self!r}", lambda: self.sizes(e, times))

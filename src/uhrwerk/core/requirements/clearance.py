@@ -36,7 +36,6 @@ class Clearance(Requirement):
                 yield min(i, j), max(i, j), limit
 
     def judge(self, e: Evaluation) -> Verdict:
-        assert e.refinement is not None
         limit = e.document.scope().value(self.at_least, "length")
         between = [f for f in e.findings if self._speaks_of(f)]
         why = self._unanswerable(e, bool(between))

@@ -35,7 +35,7 @@ class ContactKept(Requirement):
             moments(e, moments_of_interest(e))
 
     def meanwhile(self, e: Evaluation) -> None:
-        if not isinstance(e.document.pairs[self.pair], CamPair) or self._grooved(e) or e.mechanism is None:
+        if not isinstance(e.document.pairs[self.pair], CamPair) or self._grooved(e):
             return
         if e.motion is not None and e.motion.moving and not second_rollers(e.mechanism, e.motion, self.pair):
             with suppress(ForcesUnknown, NoValue):
@@ -45,7 +45,7 @@ class ContactKept(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
             return self.undecided("that pair is no cam and follower")
-        if e.motion is None or not e.motion.moving or e.mechanism is None:
+        if e.motion is None or not e.motion.moving:
             return self.undecided("nothing drives the cam")
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
             return self.undecided("the follower is not in use")
@@ -93,7 +93,6 @@ class ContactKept(Requirement):
         )
 
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
-        assert e.motion is not None
         times = moments_of_interest(e)
         return times, e.once(f"contact of {self.pair}", lambda: contact_force(e, self.pair, times))
 

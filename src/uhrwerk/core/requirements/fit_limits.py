@@ -48,14 +48,12 @@ class FitLimits(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         m, scope, shown = e.mechanism, e.document.scope(), e.document.display
-        assert m is not None
-        assert e.motion is not None
         for at, side in ((self.bore, "bore"), (self.pin, "pin")):
             d = m.datums.get(at.placed, {}).get(at.datum)
             if d is None or d.kind != "axis" or d.side != side:
                 return self.undecided(f"{e.document.placed[at.placed].name}, {at.datum} is no {side} with a diameter")
         bore, pin = (m.place(at) for at in (self.bore, self.pin))
-        pose = e.motion.track.pose
+        pose = e.moved.motion.track.pose
         a, b = (poses.compose(pose[:, p.link], p.frame) for p in (bore, pin))
         z, other = (poses.rotate(f[:, 3:], np.array([0.0, 0, 1])) for f in (a, b))
         off = b[:, :3] - a[:, :3]

@@ -49,14 +49,12 @@ class GearMesh(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
-        assert m is not None
-        assert e.motion is not None
         if not isinstance(pair, GearPair):
             return self.undecided("that pair is no gear pair")
         if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
             return self.undecided("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
         a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
-        track, names = e.motion.track, [document.placed[p].name for p in (pair.a, pair.b)]
+        track, names = e.moved.motion.track, [document.placed[p].name for p in (pair.a, pair.b)]
         one, other = (m.place(At(placed=p, datum="axis")) for p in (pair.a, pair.b))
         here, there = (poses.compose(track.pose[:, p.link], p.frame) for p in (one, other))
         z, off = poses.rotate(here[:, 3:], np.array([0.0, 0, 1])), there[:, :3] - here[:, :3]

@@ -32,8 +32,6 @@ class Misalignment(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         m = e.mechanism
-        assert m is not None
-        assert e.motion is not None
         scope = e.document.scope()
         if self.half == self.other:
             return self.undecided("give two halves")
@@ -46,7 +44,7 @@ class Misalignment(Requirement):
             return self.undecided(str(why))
         if one.kind != other.kind:
             return self.undecided("the halves are of two kinds of coupling")
-        t = e.motion.track
+        t = e.moved.motion.track
         a, b = (poses.compose(t.pose[:, m.link_of[i]], _own(e, i, len(t.pose))) for i in (self.half, self.other))
         offset, angle, shift = out_of_line(one, other, a, b)
         takes = kind.takes(one)
@@ -61,7 +59,7 @@ class Misalignment(Requirement):
         words = f"{said}; {'more than any' if not np.isfinite(value) else f'{100 * value:.0f} %'} of what it takes"
         return Verdict(
             self.name, self.kind, value <= 1 + 1e-6, words, value=value if np.isfinite(value) else 1e3, limit=1.0, sense="<=", dimension="number",
-            error=1e-6, time=float(t.times[at]) if e.motion.moving else None, short=f"{100 * min(value, 10.0):.0f} %",
+            error=1e-6, time=float(t.times[at]) if e.moved.motion.moving else None, short=f"{100 * min(value, 10.0):.0f} %",
             basis="both axes at the stations of the motion; parts of what each alone may be, added (common practice)",
         )  # fmt: skip
 
@@ -76,7 +74,6 @@ def _part(x: Array, most: float) -> Array:
 def _own(e: Evaluation, placed: str, count: int) -> Array:
     """The axis of a placed half on its link, (K, 7)."""
     m = e.mechanism
-    assert m is not None
     local = np.asarray(m.links[m.link_of[placed]].local[placed])
     frame = poses.compose(local, datum_frame(m.datums[placed]["axis"]))
     return np.broadcast_to(frame, (count, 7))

@@ -21,7 +21,6 @@ class NoInterference(Requirement):
     depth: SizeOrNone = "0.002 mm"
 
     def judge(self, e: Evaluation) -> Verdict:
-        assert e.refinement is not None
         limit = e.document.scope().value(self.depth, "length")
         judged = []
         for k, f in enumerate(e.findings, 1):
@@ -67,7 +66,8 @@ class NoInterference(Requirement):
         words = f"no two parts share space deeper than {e.document.limit(limit, 'length', 3)}"
         words += f"; {contacts} intended contact{'s' * (contacts != 1)}" if contacts else ""
         basis = f"{len(settled)} pairs of bodies over the whole cycle"
-        basis += f", and {e.known_apart} whose boxes never meet" if e.known_apart else ""
+        apart = e.swept.known_apart if e.swept is not None else 0
+        basis += f", and {apart} whose boxes never meet" if apart else ""
         bases = {f.basis.split(":")[0].split(";")[0] for f in settled}
         basis += "; gears in mesh sampled" if "sampled" in bases else ""
         basis += "; touches sampled" if any(f.contact and "sampled" in f.basis for f in settled) else ""

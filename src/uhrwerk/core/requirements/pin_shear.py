@@ -59,7 +59,6 @@ def pin_diameter(e: Evaluation, joint: str, stated: str) -> float:
         if d > 0:
             return d
     m, joined = e.mechanism, (e.document.joints | e.document.relations).get(joint)
-    assert m is not None
     ends = (
         []
         if joined is None

@@ -92,11 +92,9 @@ class PrintGap(Requirement):
 
     def _gaps(self, e: Evaluation, limit: float, layer: float) -> list[PairGap]:
         """Of every two bodies that move against one another and are not certainly farther apart than others."""
-        assert e.refinement is not None
-        assert e.motion is not None
         chosen = set(e.document.placed if self.of == WHOLE else e.document.groups[self.of].placed)
         shapes = [s for s in e.refinement.shapes if s.placed in chosen]
-        at = {s.name: poses.compose(e.motion.pose[0, s.link], s.local) for s in shapes}
+        at = {s.name: poses.compose(e.moved.motion.pose[0, s.link], s.local) for s in shapes}
         boxes = {s.name: _box(poses.place(at[s.name], s.form.body.vertices)) for s in shapes}
         bed = min((float(b[0, 2]) for b in boxes.values()), default=0.0)
         pairs = [(a, b) for k, a in enumerate(shapes) for b in shapes[k + 1 :] if a.link != b.link]

@@ -39,7 +39,6 @@ class ToothBending(BoundedForce):
 
     def sizes(self, e: Evaluation, times: Array) -> Array:
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
-        assert m is not None
         if not isinstance(pair, GearPair):
             raise ForcesUnknown("that pair is no gear pair")
         designs = [document.parts[document.placed[p].part].element for p in (pair.a, pair.b)]
@@ -59,7 +58,6 @@ class ToothBending(BoundedForce):
     def _shared(self, e: Evaluation, pose: Array) -> Array:
         """(T,) m of the width that both gears have in mesh."""
         m, ends = e.mechanism, []
-        assert m is not None
         places = [m.place(at) for at in e.document.pairs[self.pair].at]
         one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
         along = poses.rotate(one[:, 3:], np.array([0.0, 0, 1]))

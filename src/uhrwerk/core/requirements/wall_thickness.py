@@ -26,8 +26,6 @@ class WallThickness(Requirement):
     at_least: Size = "1 mm"
 
     def judge(self, e: Evaluation) -> Verdict:
-        assert e.mechanism is not None
-        assert e.motion is not None
         placed = self.of.placed
         bodies = {b: x for b, x in e.solids[placed].bodies.items() if self.of.body in (None, b)}
         if not bodies:
@@ -42,7 +40,7 @@ class WallThickness(Requirement):
         near = w.error if w.error > 1e-8 else 1e-10
         if limit - near <= w.thickness < limit + (near if w.error > 1e-8 else -near):
             return self.undecided(f"{words}: too near to the limit to tell")
-        pose = e.mechanism.part_pose(placed, e.motion.pose[0])
+        pose = e.mechanism.part_pose(placed, e.moved.motion.pose[0])
         points = tuple(tuple(float(v) for v in poses.place(pose, p)) for p in w.points)
         basis = "between all opposite faces; " + (
             "exact" if w.error <= 1e-8 else f"curved faces as triangles, within {shown(w.error, 'length')}"

@@ -64,12 +64,11 @@ class WantedMotion(Requirement):
         c = e.coordinate(self.joint, wanted_.turning)
         if c is None:
             return self.undecided(f"nothing {'turns' if wanted_.turning else 'slides'} in this joint")
-        assert e.motion is not None
         if wanted_.end < wanted_.begin - 1e-12:
             return self.undecided("it is to stay until a moment that lies before the one by which it is reached")
-        if wanted_.end > e.motion.duration * (1 + 1e-9):
+        if wanted_.end > e.moved.motion.duration * (1 + 1e-9):
             return self.undecided(
-                f"it is to stay until {wanted_.end:.4g} s, and the motion ends at {e.motion.duration:.4g} s"
+                f"it is to stay until {wanted_.end:.4g} s, and the motion ends at {e.moved.motion.duration:.4g} s"
             )
         off, time, at = farthest(c, wanted_)
         dimension = "angle" if wanted_.turning else "length"

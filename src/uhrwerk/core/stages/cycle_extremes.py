@@ -23,8 +23,7 @@ def over_cycle(
 ) -> Extremes:
     """Of `value` at moments (T,) s, over one period of the motion; over the last of the cycle, too, where something winds on from
     one to the next, which changes evenly with its turns."""
-    motion = e.motion
-    assert motion is not None
+    motion = e.moved.motion
     if not motion.moving:
         return extremes(value, np.zeros(1))
     stations, jumps = motion.track.times, motion.track.jumps
@@ -48,7 +47,6 @@ def fastest(e: Evaluation, c: Coordinate) -> Extremes:
 
     def speed(times: Array) -> Array:
         m = e.mechanism
-        assert m is not None
         pose, velocity, _ = moments(e, times)
         rows = Rows([coordinate_row(m.joints[c.joint], c.name)], len(m.links), m.reach)
         size = np.array([1 / m.reach] * 3 + [1.0] * 3)

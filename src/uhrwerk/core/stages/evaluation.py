@@ -1,8 +1,12 @@
-"""An evaluation: everything computed from one document, stage by stage."""
+"""What is known of a document, stage by stage: compiled, moved, built, swept, judged.
+
+Each stage is a complete, frozen value. One that could not be reached says why: `Stopped` in the place of `Moved`, no `Swept`.
+An `Evaluation` holds the stages that were reached.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
@@ -19,38 +23,154 @@ from uhrwerk.core.stages.verdict import Verdict
 T = TypeVar("T")
 
 
-@dataclass
-class Evaluation:
-    """Everything computed from one document. Stages that could not be reached are None, and `problems` says why.
+class NotReached(RuntimeError):
+    """An evaluation did not come to the stage that is needed; the message says why."""
 
-    `document` has every copy written out; `stated` is what the designer wrote.
-    """
 
-    document: Document
+@dataclass(frozen=True)
+class Compiled:
+    """What the designer wrote, and its mechanism: copies written out, joints as equations, and what cannot be used."""
+
     stated: Document
-    problems: list[Problem] = field(default_factory=list)
-    mechanism: Mechanism | None = None
-    solids: dict[str, Solid] = field(default_factory=dict)  # by placed part
-    solid_keys: dict[str, str] = field(default_factory=dict)
-    mobility: Mobility | None = None
+    mechanism: Mechanism
+
+
+@dataclass(frozen=True)
+class Moved:
+    """The assembled pose (L, 7), what is free there, and the motion over the cycle; `problems` are those of the motion, the dead
+    point among them where the drive comes to one."""
+
+    pose: Array
+    mobility: Mobility
+    motion: Motion
+    coordinates: Mapping[str, Coordinate]
+    sweep: Sweep
+    problems: tuple[Problem, ...] = ()
+    dead_point: Problem | None = None
+
+
+@dataclass(frozen=True)
+class Stopped:
+    """Why there is no motion: joints that contradict one another (`conflict`), a cycle that cannot be followed, or no part yet.
+    Where the joints alone hold, their pose and what is free there."""
+
+    problems: tuple[Problem, ...] = ()
+    conflict: tuple[str, ...] = ()
     pose: Array | None = None
-    motion: Motion | None = None
-    coordinates: dict[str, Coordinate] = field(default_factory=dict)
-    findings: list[PairResult] = field(default_factory=list)
-    known_apart: int = 0  # pairs of bodies whose boxes never meet
-    masses: dict[str, MassProperties] = field(default_factory=dict)  # whole, moving, groups
-    part_mass: dict[str, float] = field(default_factory=dict)
-    verdicts: dict[str, Verdict] = field(default_factory=dict)
-    conflict: list[str] = field(default_factory=list)
-    sweep: Sweep | None = None
-    refinement: Refinement | None = None  # looks at a pair again where a verdict hangs on it
-    dead_point: Problem | None = None  # among the problems, where the drive comes to its end
+    mobility: Mobility | None = None
+
+
+@dataclass(frozen=True)
+class Built:
+    """Solids by placed part, each with the key of its recipe; masses of the whole, of what moves and of groups, and of each placed
+    part, where all solids are as stated and there is a motion."""
+
+    solids: Mapping[str, Solid] = field(default_factory=dict)
+    solid_keys: Mapping[str, str] = field(default_factory=dict)
+    problems: tuple[Problem, ...] = ()
+    masses: Mapping[str, MassProperties] = field(default_factory=dict)
+    part_mass: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Swept:
+    """What pairs of bodies do over the cycle, and how many pairs never come near one another."""
+
+    findings: tuple[PairResult, ...]
+    known_apart: int = 0
+
+
+@dataclass(frozen=True)
+class Evaluation:
+    """The stages that were reached, and the verdicts. `pairs` looks at single pairs of bodies, once there are solids and a motion.
+    `proved` is False while a number is being varied (see `Evaluator.glance`); `report` hears what is looked at while it is judged."""
+
+    compiled: Compiled
+    movement: Moved | Stopped = field(default_factory=Stopped)
+    built: Built = field(default_factory=Built)
+    pairs: Refinement | None = None
+    swept: Swept | None = None
+    verdicts: Mapping[str, Verdict] = field(default_factory=dict)
     seconds: float = 0.0
-    proved: bool = True  # False while a number is turned: see `Evaluator.glance`
+    proved: bool = True
+    report: Callable[[str], None] = field(default=lambda words: None, repr=False)
     memo: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
-    report: Callable[[str], None] = field(
-        default=lambda words: None, repr=False
-    )  # hears, while it is judged, what is looked at
+
+    @property
+    def document(self) -> Document:
+        """The document with every copy written out."""
+        return self.compiled.mechanism.document
+
+    @property
+    def stated(self) -> Document:
+        """What the designer wrote."""
+        return self.compiled.stated
+
+    @property
+    def mechanism(self) -> Mechanism:
+        return self.compiled.mechanism
+
+    @property
+    def problems(self) -> list[Problem]:
+        return [*self.mechanism.problems, *self.movement.problems, *self.built.problems]
+
+    @property
+    def moved(self) -> Moved:
+        """The motion. NotReached where there is none."""
+        if isinstance(self.movement, Moved):
+            return self.movement
+        raise NotReached(self.problems[0].words if self.problems else "nothing moves yet")
+
+    @property
+    def motion(self) -> Motion | None:
+        return self.movement.motion if isinstance(self.movement, Moved) else None
+
+    @property
+    def coordinates(self) -> Mapping[str, Coordinate]:
+        return self.movement.coordinates if isinstance(self.movement, Moved) else {}
+
+    @property
+    def dead_point(self) -> Problem | None:
+        return self.movement.dead_point if isinstance(self.movement, Moved) else None
+
+    @property
+    def conflict(self) -> list[str]:
+        return list(self.movement.conflict) if isinstance(self.movement, Stopped) else []
+
+    @property
+    def pose(self) -> Array | None:
+        return self.movement.pose
+
+    @property
+    def mobility(self) -> Mobility | None:
+        return self.movement.mobility
+
+    @property
+    def solids(self) -> Mapping[str, Solid]:
+        return self.built.solids
+
+    @property
+    def solid_keys(self) -> Mapping[str, str]:
+        return self.built.solid_keys
+
+    @property
+    def masses(self) -> Mapping[str, MassProperties]:
+        return self.built.masses
+
+    @property
+    def part_mass(self) -> Mapping[str, float]:
+        return self.built.part_mass
+
+    @property
+    def findings(self) -> tuple[PairResult, ...]:
+        return () if self.swept is None else self.swept.findings
+
+    @property
+    def refinement(self) -> Refinement:
+        """What looks at single pairs. NotReached where there are no solids, or no motion."""
+        if self.pairs is None:
+            raise NotReached("no pair of bodies was looked at")
+        return self.pairs
 
     def once(self, name: str, compute: Callable[[], T]) -> T:
         """What is computed, once for this evaluation."""
@@ -61,7 +181,7 @@ class Evaluation:
 
     @property
     def holds(self) -> bool | None:
-        """True: every requirement holds; False: some fail; None: some have no answer."""
+        """True: every requirement holds; False: some fail; None: some are undecided."""
         answers = [v.holds for v in self.verdicts.values()]
         return None if None in answers or self.motion is None else all(answers)
 
@@ -72,7 +192,6 @@ class Evaluation:
 
     def part_poses(self, at: Array) -> dict[str, Array]:
         """Pose of every placed part from link poses (L, 7)."""
-        assert self.mechanism is not None
         return {p: self.mechanism.part_pose(p, at) for p in self.document.placed}
 
     def coordinate(self, joint: str, turning: bool | None = None) -> Coordinate | None:

@@ -11,7 +11,5 @@ from uhrwerk.core.stages.evaluation import Evaluation
 
 def moments(e: Evaluation, times: Array) -> tuple[Array, Array, Array]:
     """Poses (T, L, 7), velocities and accelerations (T, L, 6) at moments (T,) s, by the equations themselves, once."""
-    m, motion = e.mechanism, e.motion
-    assert m is not None
-    assert motion is not None
+    m, motion = e.mechanism, e.moved.motion
     return e.once(f"moments {sha256(times.tobytes()).hexdigest()}", lambda: exactly(m, motion, times))

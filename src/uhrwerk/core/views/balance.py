@@ -216,7 +216,7 @@ def _shaking(e: Evaluation) -> ShakingShown | None:
 def _frame_centre(e: Evaluation) -> Array:
     """(3,) m in the world; the origin where there is no frame that can be weighed."""
     frame = e.document.frame
-    return part_mass(e, [frame]).centre if frame in e.solids else np.zeros(3)
+    return part_mass(e, [frame]).centre if frame is not None and frame in e.solids else np.zeros(3)
 
 
 def _hodograph(vectors: Array, reach: float = 0.0, axes: str = "") -> tuple[float, str, list[tuple[float, float]]]:

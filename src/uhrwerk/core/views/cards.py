@@ -539,7 +539,7 @@ REPEATS = {
 
 def _combined_joint(e: Evaluation, i: str) -> str:
     """What a relation makes together with others of the same two parts."""
-    resolved = e.mechanism.joints.get(i) if e.mechanism is not None else None
+    resolved = e.mechanism.joints.get(i)
     if resolved is None or not resolved.by:
         return ""
     names = [e.document.placed[p].name for p in (resolved.part, resolved.on)]

@@ -12,7 +12,7 @@ from uhrwerk.core.curves.evaluated import evaluated_curve, followed
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.exchange.spreadsheet import comma_separated
 from uhrwerk.core.quantity import display, in_unit
-from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.evaluation import Evaluation, Moved
 
 
 class SeriesShown(TypedDict):
@@ -88,10 +88,9 @@ def _series(e: Evaluation, run: MeasuredCurve, series: Series) -> SeriesShown:
 def _path(e: Evaluation, i: str) -> Array:
     """The places (F, 3) of a curve's point, m; none of other curves."""
     curve = e.document.curves[i]
-    if not isinstance(curve, PointCurve | PointSpeed | PointAcceleration) or e.mechanism is None or e.motion is None:
+    if not isinstance(curve, PointCurve | PointSpeed | PointAcceleration) or not isinstance(e.movement, Moved):
         return np.zeros((0, 3))
-    m, motion = e.mechanism, e.motion
-    f = followed(e, m, motion)
+    f = followed(e, e.movement)
     return f.point(curve.at).v[f.frames]
 
 

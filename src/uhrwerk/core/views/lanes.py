@@ -31,7 +31,6 @@ OUTPUTS = 2
 def coordinate_name(e: Evaluation, key: str) -> str:
     """The name of a joint, with that of the coordinate where it is not the leading one."""
     c = e.coordinates[key]
-    assert e.mechanism is not None
     name = e.mechanism.joints[c.joint].name
     return name if key == c.joint else f"{name}, {c.name.replace('_', ' ')}"
 
@@ -79,7 +78,6 @@ class Lane(TypedDict):
 def _driven_ends(e: Evaluation) -> set[str]:
     """Joints at the frame of links that a pair drives and that drive none: the ends of a train."""
     m, document = e.mechanism, e.document
-    assert m is not None
     ends = [[m.link_of.get(at.placed) for at in p.at] for p in document.pairs.values()]
     last = {b for _, b in ends} - {a for a, _ in ends} - {None, 0}
     return {h.id for h in m.joints.values() if m.link_of.get(h.part) in last and m.link_of.get(h.on) == 0}
@@ -150,7 +148,6 @@ def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None
     """Lanes of the timing chart: inputs, outputs that swing, and requirements that depend on the moment. The points of the
     latter are in `curves`, by requirement; without, their lanes are there and empty."""
     document = e.document
-    assert e.mechanism is not None
     if e.motion is None or not e.motion.moving:
         return []
     out: list[Lane] = []

@@ -80,7 +80,6 @@ class PartShown(TypedDict):
 def scene(e: Evaluation) -> list[PartShown]:
     """Placed parts with their bodies' keys and datums."""
     document, m = e.document, e.mechanism
-    assert m is not None
     out: list[PartShown] = []
     for i, placed in document.placed.items():
         part = document.parts[placed.part]
@@ -142,7 +141,6 @@ class BeltShown(TypedDict):
 def belts_shown(e: Evaluation) -> list[BeltShown]:
     """Belts and chains whose axes stand still."""
     m, scope, out = e.mechanism, e.document.scope(), list[BeltShown]()
-    assert m is not None
     for i, pair in e.document.pairs.items():
         if not isinstance(pair, BeltPair) or e.pose is None or e.motion is None:
             continue
@@ -178,7 +176,6 @@ def _carried(pose: Array, link: int, frame: Array) -> Array:
 def loads_shown(e: Evaluation) -> list[LoadShown]:
     """Loads, each between two datums that are there."""
     m, out = e.mechanism, list[LoadShown]()
-    assert m is not None
     for i, pair in e.document.pairs.items():
         if not isinstance(pair, Load) or not there(e, i):
             continue
@@ -197,7 +194,6 @@ def loads_shown(e: Evaluation) -> list[LoadShown]:
 def springs_shown(e: Evaluation) -> list[SpringShown]:
     """Springs, each between two datums that are there."""
     m, scope = e.mechanism, e.document.scope()
-    assert m is not None
     out: list[SpringShown] = []
     for i in (*every(e), *every_winding(e)):
         pair = e.document.pairs[i]
@@ -262,7 +258,6 @@ def _spoken(name: str) -> str:
 def pose_block(e: Evaluation) -> bytes:
     """Header (two uint32: frames, parts), then float32 poses; the last frame closes the cycle."""
     m = e.mechanism
-    assert m is not None
     at = e.motion.pose if e.motion is not None else (e.pose if e.pose is not None else m.start)[None]
     block = (
         np.stack([m.part_pose(p, at) for p in e.document.placed], axis=1)

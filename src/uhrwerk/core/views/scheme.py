@@ -85,7 +85,6 @@ def scheme(e: Evaluation) -> Scheme:
     Everything is projected along the axis that most revolute joints share (symbols: ISO 3952-1).
     """
     document, m = e.document, e.mechanism
-    assert m is not None
     at = e.pose if e.pose is not None else m.start
     axes = []
     nodes: list[Node] = []
@@ -137,7 +136,6 @@ def scheme(e: Evaluation) -> Scheme:
 def _wheels(e: Evaluation) -> list[GearShown]:
     """Every gear and pulley of a pair."""
     m, document, out = e.mechanism, e.document, list[GearShown]()
-    assert m is not None
     scope = document.scope()
     for i, pair in document.pairs.items():
         if pair.kind not in ("gear", "belt"):
@@ -154,7 +152,7 @@ def _wheels(e: Evaluation) -> list[GearShown]:
 def _sense(e: Evaluation, node: Node, normal: Array, placed: str, at: Array) -> int:
     """Which way a driven joint goes first, as it is seen along the normal."""
     c = e.coordinates.get(node["id"])
-    if not node["first"] or c is None or e.mechanism is None:
+    if not node["first"] or c is None:
         return 0
     turn = e.mechanism.part_pose(placed, at)[3:]
     facing = float(poses.rotate(turn, np.array(node["z"])) @ normal) if c.turning else 1.0
@@ -173,7 +171,6 @@ def _first(e: Evaluation, node: Node) -> int:
 def _cams(e: Evaluation, nodes: list[Node]) -> list[CamShown]:
     """Every cam in use, with its follower."""
     m, out = e.mechanism, list[CamShown]()
-    assert m is not None
     for row in m.rows:
         if row.curve is None:
             continue

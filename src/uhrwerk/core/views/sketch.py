@@ -9,7 +9,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
-from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.evaluation import Compiled, Evaluation, Stopped
 from uhrwerk.core.views.scheme import scheme
 
 
@@ -24,12 +24,11 @@ class Sketch(TypedDict):
 def sketch(document: Document, width: float = 150, height: float = 84, edge: float = 12) -> Sketch:
     """The scheme of a document at its start, in a box of given size with an edge round it, pixels."""
     m = compile(document)
-    e = Evaluation(m.document, document, mechanism=m)
     try:
-        e.pose = pose = solve(m)
+        pose = solve(m)
     except NotSolvable:
-        e.pose = pose = m.start
-    diagram = scheme(e)
+        pose = m.start
+    diagram = scheme(Evaluation(Compiled(document, m), Stopped(pose=pose)))
     if not diagram["nodes"]:
         return {"links": [], "joints": [], "gears": []}
     across = np.array([diagram["u"], diagram["v"]])

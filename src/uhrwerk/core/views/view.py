@@ -281,8 +281,6 @@ def _short(driver: Driver) -> str:
 def _driveable(e: Evaluation) -> list[Driveable]:
     """Joints that may be driven, those that turn on the frame first; each with the driver that would run it through its
     limits, or one turn a second, unless it is driven already."""
-    if e.mechanism is None:
-        return []
     document, out = e.document, list[Driveable]()
     driven = {d.joint for d in document.drivers.values()}
     joints = [h for h in e.mechanism.joints.values() if h.kind in JOINTS and JOINTS[h.kind].driveable()]

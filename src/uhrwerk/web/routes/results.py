@@ -229,7 +229,7 @@ def solid(
 ) -> Response:
     """With `rough`, in fewer triangles, without faces. What a browser keeps of it is known by what is in it."""
     e = services.result(mechanism, revision)
-    if e.mechanism is None or placed not in e.solids or body not in e.solids[placed].bodies:
+    if placed not in e.solids or body not in e.solids[placed].bodies:
         raise Missing("There is no such body.")
     one = e.solids[placed].bodies[body]
     block = views.rough_block(one) if rough else views.mesh_block(one, e.mechanism.datums[placed])
