@@ -17,6 +17,7 @@ from hypothesis import Phase, settings
 from hypothesis.internal.conjecture import providers
 
 from tests.nursery import Nursery
+from tests.tiers import long_tests
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -37,6 +38,14 @@ BEARER = {"authorization": f"Bearer {KEY}"}
 os.environ["UHRWERK_KEY"] = KEY
 DEMO = ROOT / "src/uhrwerk/demo/foil-tucker.json"
 MENDED = ROOT / "src/uhrwerk/demo/foil-tucker-mended.json"
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    long = long_tests()
+    for item in items:
+        if item.nodeid.partition("@")[0] in long:
+            item.add_marker(pytest.mark.prove)
 
 
 @pytest.fixture(scope="session")

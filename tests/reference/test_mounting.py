@@ -209,7 +209,6 @@ def test_teeth_in_mesh_are_looked_at_over_their_whole_pitch(evaluator: Evaluator
     result = evaluator.evaluate(gear_train(teeth=teeth))
     shapes = {s.name: s for s in evaluator.shapes(result)}
     ((names, meshing),) = meshes(result.mechanism, result.pose).items()
-    assert result.sweep is not None
     course = result.moved.sweep.course(shapes[names[0]], shapes[names[1]], meshing)
     assert isinstance(course, AtPoses)
     at = course.many[:, :3]  # b's centre seen from a: it goes round by one pitch of a
@@ -217,6 +216,6 @@ def test_teeth_in_mesh_are_looked_at_over_their_whole_pitch(evaluator: Evaluator
     assert len(angle) == 48
     np.testing.assert_allclose(np.abs(np.diff(angle)), 2 * pi / teeth[0] / 48, rtol=1e-9)
     for k, t in enumerate(course.times):  # each moment is one at which the pair really stands so, but for whole teeth
-        pose = result.sweep.poses(shapes[names[0]], shapes[names[1]], np.array([t]))[0]
+        pose = result.moved.sweep.poses(shapes[names[0]], shapes[names[1]], np.array([t]))[0]
         turn = np.arctan2(pose[1], pose[0]) - angle[k]
         assert abs(turn / (2 * pi / teeth[0]) - round(turn / (2 * pi / teeth[0]))) < 1e-6

@@ -76,6 +76,12 @@ class Jobs:
             job = self._jobs.get((mechanism, revision))
         return None if job is None else job.result
 
+    def progress(self, mechanism: str) -> list[tuple[int, str, float, bool]]:
+        """The evaluations of a mechanism: revision, where each is in words, how far, and whether it is done."""
+        with self._lock:
+            own = [job for job in self._jobs.values() if job.mechanism == mechanism]
+        return [(job.revision, job.words, job.fraction, job.done.is_set()) for job in own]
+
     @property
     def busy(self) -> bool:
         """Whether an evaluation is under way."""

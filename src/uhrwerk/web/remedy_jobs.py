@@ -69,6 +69,24 @@ class RemedyJobs:
         threading.Thread(target=self._run, args=(new, before), daemon=True, name=f"remedies {mechanism}").start()
         return new
 
+    def progress(self, mechanism: str) -> list[tuple[int, str, str, int, bool, int]]:
+        """The searches of a mechanism: revision, requirement, where each is in words, how many remedies it has, whether it is done; and
+        a number that changes now and then while it runs, so that whoever follows it asks for it again and it is not dropped."""
+        with self._lock:
+            own = [job for job in self._searches.values() if job.mechanism == mechanism]
+        now = int(time.monotonic() / (PATIENCE / 3))
+        return [
+            (
+                job.revision,
+                job.requirement,
+                job.words,
+                len(job.offers),
+                job.done.is_set(),
+                0 if job.done.is_set() else now,
+            )
+            for job in own
+        ]
+
     def close(self) -> None:
         """Ends what is under way."""
         for search in list(self._searches.values()):

@@ -78,6 +78,12 @@ class SearchJobs:
             raise Missing("There is no such search any more.")
         return job
 
+    def progress(self, mechanism: str) -> list[tuple[int, str, int]]:
+        """The searches of a mechanism: id, state, and how many steps were tried."""
+        with self._lock:
+            own = [job for (of, _), job in self._searches.items() if of == mechanism]
+        return [(job.id, job.state, len(job.search.steps)) for job in own]
+
     def tell(self, mechanism: str, id: int, what: str) -> SearchJob:
         """Holds a search up, lets it go on, or stops it."""
         job = self.find(mechanism, id)

@@ -82,6 +82,10 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
             folder.say(f"process {os.getpid()}, {address}")
             print(f"Uhrwerk is ready: {address}{path}?{NAME}={quote(key)}", flush=True)
 
+        async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+            app.state.services.ending = True  # streams of events end, which would be waited for
+            await super().shutdown(sockets)
+
     Server(config).run(sockets=[listener])
     return 0
 

@@ -46,11 +46,12 @@ class Services:
         self.previews: Cache[Solid] = Cache(PREVIEWS)
         self._glances: Cache[Evaluation] = Cache(GLANCES)
         self._glanced, self._lock = 0, threading.Lock()
-        self.closed = False
+        self.finished = 0  # evaluations since the start
+        self.ending = self.closed = False
 
     def close(self) -> None:
         """Ends all that runs for the page."""
-        self.closed = True
+        self.ending = self.closed = True
         self.sketches.close()
         self.remedy_jobs.close()
         self.search_jobs.close()
@@ -64,6 +65,7 @@ class Services:
             )
         except StoreError:
             return  # a short result for the shelf may be missing; it is found again when the page is opened
+        self.finished += 1
 
     def job(self, mechanism: str, revision: int) -> Job:
         return self.jobs.job(mechanism, revision, lambda: self.store.document(mechanism, revision))

@@ -28,6 +28,7 @@ class Sketches:
         self._thread = ThreadPoolExecutor(1, thread_name_prefix="sketch")
         self._of: OrderedDict[int, Future[views.Sketch | str]] = OrderedDict()
         self._lock = threading.Lock()
+        self.drawn = 0  # drawings that are there, since the start
 
     def close(self) -> None:
         self._thread.shutdown(wait=False, cancel_futures=True)
@@ -44,9 +45,15 @@ class Sketches:
     def _begun(self, revision: Revision) -> Future[views.Sketch | str]:
         key = revision.id or 0
         if key not in self._of:
-            self._of[key] = self._thread.submit(_sketch, revision.document)
+            self._of[key] = self._thread.submit(self._draw, revision.document)
         self._of.move_to_end(key)
         return self._of[key]
+
+    def _draw(self, text: str) -> views.Sketch | str:
+        try:
+            return _sketch(text)
+        finally:
+            self.drawn += 1
 
 
 def _sketch(text: str) -> views.Sketch | str:

@@ -3,6 +3,7 @@
 from uhrwerk.web.routes import (
     by_hand,
     elements,
+    events,
     files,
     joining,
     materials,
@@ -33,6 +34,7 @@ ROUTERS = [
         timing,
         turning,
         searching,
+        events,
     )
 ]
 

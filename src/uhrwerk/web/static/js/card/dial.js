@@ -5,7 +5,6 @@ import { reason, tick } from "../shared/page_state.js";
 
 const WIDE = 7; // px of the pointer for one step
 const MANY = 10; // steps with shift, or a page key
-const AGAIN = 30; // ms between two looks whether the last glance is there
 // a number with its unit, or a parameter with or without something added to it
 const TURNED = /^\s*([-+]?\d+(\.\d+)?\s*[a-zA-Z°µ/]*|[A-Za-z_]\w*(\s*[-+]\s*\d+(\.\d+)?\s*[a-zA-Z°]+)?)\s*$/;
 const KEYS = {
@@ -72,6 +71,10 @@ export function dialing(page) {
       if (own.busy) return;
       const mine = own;
       mine.busy = true;
+      let done;
+      mine.glanced = new Promise((resolve) => {
+        done = resolve;
+      });
       try {
         while (own === mine && mine.wanted !== mine.seen) {
           const asked = mine.wanted,
@@ -87,6 +90,7 @@ export function dialing(page) {
         this.errors[mine.path] = reason(error);
       } finally {
         mine.busy = false;
+        done();
       }
     },
     async showGlance(told) {
@@ -103,7 +107,7 @@ export function dialing(page) {
     async letGoDial() {
       const mine = own;
       if (!mine) return;
-      while (mine.busy) await new Promise((done) => setTimeout(done, AGAIN));
+      await mine.glanced;
       if (own !== mine) return;
       own = null;
       this.turning = "";

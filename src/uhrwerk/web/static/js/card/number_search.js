@@ -1,8 +1,8 @@
 // Searching for numbers within limits that reach a goal: the server tries, every step is listed and can be taken.
 import { json } from "../shared/api.js";
+import { next } from "../shared/events.js";
 import { reason } from "../shared/page_state.js";
 
-const AGAIN = 350; // ms between two looks
 const WIDE = 262;
 const HIGH = 64; // of the picture, px
 const CHOSEN = 3; // numbers that are chosen to begin with
@@ -87,11 +87,13 @@ export function searching(page) {
     async followSearch(wanted) {
       try {
         do {
-          const since = asked,
+          const news = next("search"),
+            since = asked,
             told = await json("GET", `${page.api}/searches/${wanted}`);
           if (latest !== wanted) return;
           if (since === asked) this.found = told; // else it was asked before what was said meanwhile
-          await new Promise((done) => setTimeout(done, AGAIN));
+          if (!this.searchRuns) return;
+          await news;
         } while (latest === wanted && this.searchRuns);
       } catch (error) {
         if (latest === wanted) this.searchError = error.message;

@@ -1,8 +1,8 @@
 // Remedies for the failing requirement on the card: requested automatically, listed as they arrive, applied in one action. The one that is
 // pointed at, or has the focus, is seen on stage, strip and lanes meanwhile, marked as not proved.
 import { json } from "../shared/api.js";
+import { next } from "../shared/events.js";
 
-const AGAIN = 400; // ms between two looks
 const REST = 150; // ms for which one is pointed at before it is shown, or pointed away from before all is as it was
 
 export function mending(page) {
@@ -34,12 +34,13 @@ export function mending(page) {
       const at = `${page.api}/revisions/${revision}/remedies/${requirement}`;
       try {
         for (;;) {
+          const news = next("remedies");
           const told = await json("GET", at);
           if (key !== wanted) return;
           const shown = told.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
           Object.assign(this, { offers: shown, movedBy: told.moves, mendWords: told.words, mendBusy: !told.done });
           if (told.done) return;
-          await new Promise((done) => setTimeout(done, AGAIN));
+          await news;
           if (key !== wanted) return;
         }
       } catch (error) {

@@ -1,4 +1,8 @@
 // Calls of the server. A refused call throws an Error with `status`, `fields` and `current`.
+let sending = 0; // calls under way that may change something
+
+export const underWay = () => sending > 0;
+
 export async function call(method, path, body, signal) {
   let answer;
   const file = body instanceof Blob;
@@ -9,6 +13,7 @@ export async function call(method, path, body, signal) {
           headers: { "content-type": file ? "application/octet-stream" : "application/json" },
           body: file ? body : JSON.stringify(body),
         };
+  if (method !== "GET") sending += 1;
   try {
     answer = await fetch(path, { method, signal, ...sent });
   } catch {
@@ -16,6 +21,8 @@ export async function call(method, path, body, signal) {
       status: 0,
       fields: [],
     });
+  } finally {
+    if (method !== "GET") sending -= 1;
   }
   if (answer.ok) return answer;
   const told = await answer.json().catch(() => ({}));
@@ -35,7 +42,7 @@ export async function block(path) {
   return (await call("GET", path)).arrayBuffer();
 }
 
-// A body's triangles and edges; the layout stands in core/picture.py.
+// A body's triangles and edges; the layout stands in core/views/scene.py.
 export function readMesh(buffer) {
   const [vertices, triangles, edges, faces] = new Uint32Array(buffer, 0, 4);
   let at = 16;

@@ -1,21 +1,19 @@
 // The shelf: creating a mechanism, importing one, and its drawings once they are there.
 import { json } from "../shared/api.js";
-
-const AGAIN = 1500; // ms between two looks
+import { listen } from "../shared/events.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("shelf", () => ({
     name: "",
     error: "",
     init() {
-      if (document.querySelector("[data-unchecked]")) setTimeout(() => this.refresh(), AGAIN);
+      if (document.querySelector("[data-unchecked]")) listen("/api/events", ["shelf"], { shelf: () => this.refresh() });
     },
     // verdicts arrive while the shelf is being checked
     async refresh() {
       const told = await fetch("/").then((answer) => answer.text());
       const fresh = new DOMParser().parseFromString(told, "text/html");
       document.querySelector(".shelf").replaceWith(fresh.querySelector(".shelf"));
-      if (fresh.querySelector("[data-unchecked]")) setTimeout(() => this.refresh(), AGAIN);
     },
     async create() {
       this.error = "";

@@ -20,8 +20,9 @@ import { baseline } from "../revisions/baseline.js";
 import { reverting } from "../revisions/revision_list.js";
 import { items } from "../scheme/item_list.js";
 import { repeating } from "../scheme/repeats_and_groups.js";
-import { block, json, readMesh } from "../shared/api.js";
+import { block, json, readMesh, underWay } from "../shared/api.js";
 import { drawn } from "../shared/dimension_drawing.js";
+import { listen, next } from "../shared/events.js";
 import { forms } from "../shared/forms.js";
 import { shows } from "../shared/input_directive.js";
 import { keys } from "../shared/keyboard.js";
@@ -34,14 +35,14 @@ import { Stage } from "../stage/stage.js";
 import { seeing } from "../stage/visibility.js";
 import { verdicts } from "../strip/verdicts.js";
 
-const AGAIN = 120; // ms between two looks whether the evaluation is done
-
 function asBefore(verdicts, before) {
   const places = new Map(before.map((v, k) => [v.requirement, k]));
   return [...verdicts].sort((a, b) => (places.get(a.requirement) ?? 1e3) - (places.get(b.requirement) ?? 1e3));
 }
 
-const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+const KINDS = ["revision", "evaluation", "remedies", "search"];
+const ELSEWHERE = 1000; // ms after which a new revision that nobody here asked for was made elsewhere
+
 const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change to go on.`;
 
 function revisions() {
@@ -57,6 +58,17 @@ function revisions() {
     once: null, // what is to be done when the next evaluation is there
     conflictWith: 0,
 
+    // another revision is current: it was made here, and its call is still under way, or elsewhere
+    heardRevision({ revision, words }) {
+      if (revision === this.state.revision || !this.state.revision) return;
+      setTimeout(() => {
+        if (underWay()) this.heardRevision({ revision, words });
+        else if (revision !== this.state.revision && !this.conflictWith) {
+          this.notice = `Changed elsewhere: ${words} (revision ${revision}).`;
+          this.conflictWith = revision;
+        }
+      }, ELSEWHERE);
+    },
     async loadCurrent() {
       this.closeNotice();
       try {
@@ -97,6 +109,7 @@ function revisions() {
     // the view, once it is there; null where it is no longer wanted
     async evaluated(at, current) {
       for (;;) {
+        const news = next("evaluation");
         const got = await fetch(`${at}/view`);
         const told = await got.json().catch(() => ({ error: unreadable(got.status) }));
         if (!current()) return null;
@@ -104,7 +117,7 @@ function revisions() {
         if (got.status !== 202) throw Object.assign(new Error(told.error), { fields: [] });
         this.busyWords = told.words;
         this.busyPart = told.fraction;
-        await pause(AGAIN);
+        await news;
       }
     },
     takeView(told, buffer) {
@@ -322,6 +335,7 @@ const start = {
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
     new ResizeObserver(() => this.redrawChart()).observe(page.root.querySelector(".chart"));
+    listen(`${page.api}/events`, KINDS, { revision: (told) => this.heardRevision(told) });
     if (!page.stage.renderer) this.hint = "This browser cannot draw solids (no WebGL); everything else works";
     await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
