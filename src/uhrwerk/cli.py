@@ -73,14 +73,14 @@ def _parser() -> argparse.ArgumentParser:
     form.add_argument("--csv", action="store_true", help="comma-separated values (the default)")
     form.add_argument("--json", action="store_true")
     _more(add)
-    mass = add("mass", _mass, "mass and centre of gravity of the whole, of what moves, of each group")
+    mass = add("mass", _mass, "mass and centre of gravity of the whole, of the moving parts, of each group")
     mass.add_argument("--group", metavar="NAME", help="id or name of one group or part, or whole, or moving")
     mass.add_argument("--of", nargs="+", default=[], metavar="PART", help="ids of parts, all of them together")
-    mass.add_argument("--in", dest="frame", default="", metavar="PART[.DATUM]", help="the frame in which --of is told")
+    mass.add_argument("--in", dest="frame", default="", metavar="PART[.DATUM]", help="the frame of reference of --of")
     mass.add_argument("--at", type=float, default=0.0, metavar="SECONDS", help="the moment of --of, the nearest frame")
     mass.add_argument("--json", action="store_true")
     shakes = add("balance", _balance, "rotors with their unbalance and what balances them; the force on the frame")
-    shakes.add_argument("--json", action="store_true", help="what the page draws")
+    shakes.add_argument("--json", action="store_true", help="all values, as JSON")
     every = add("values", _values, "every number: derived sizes, pairs, masses, coordinates, verdicts")
     every.add_argument(
         "--of", nargs="*", default=[], metavar="PATH", help="paths, such as pairs.first_stage; all if none is given"
@@ -93,7 +93,7 @@ def _parser() -> argparse.ArgumentParser:
         "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
     )
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
-    data = add("data", _data, "the data folder: looks through it, or copies it while it is in use", file=False)
+    data = add("data", _data, "inspects the data folder, or copies it while it is in use", file=False)
     data.add_argument("--data", type=Path, help="folder for data")
     data.add_argument("--copy", type=Path, metavar="PATH", help="where to put a copy of the database")
     for name, about in (
@@ -115,7 +115,7 @@ def _more(add: Callable[..., argparse.ArgumentParser]) -> None:
     curves = add("curves", _curves, "curves over the cycle, in shown units: values, rates, accelerations, jerks")
     curves.add_argument("--of", nargs="*", default=[], metavar="CURVE", help="ids of curves; all if none is given")
     curves.add_argument("--json", action="store_true")
-    cutter = add("cutter", _cutter, "the way of a cutter's centre round a cam, as .dxf or .csv")
+    cutter = add("cutter", _cutter, "the path of a cutter's centre round a cam, as .dxf or .csv")
     cutter.add_argument("--part", required=True, metavar="ID", help="the placed cam")
     cutter.add_argument("--diameter", default="10 mm", help="of the cutter")
     cutter.add_argument("--to", type=Path, required=True, metavar="PATH", help=".dxf or .csv")
@@ -267,7 +267,7 @@ def _cutter(options: argparse.Namespace) -> int:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     kinds: dict[str, Callable[[Array], bytes]] = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
     if options.to.suffix.lower() not in kinds:
-        raise Unusable(f"{options.to}: the way of a cutter is written as {' or '.join(kinds)}")
+        raise Unusable(f"{options.to}: the path of a cutter is written as {' or '.join(kinds)}")
     try:
         options.to.write_bytes(kinds[options.to.suffix.lower()](way))
     except OSError as error:

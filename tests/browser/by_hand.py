@@ -77,7 +77,7 @@ def join(
 
 
 def scene_at_home(page: Page) -> dict[str, Any]:
-    """The scene as the revision in force has it, whatever a preview shows."""
+    """The scene as the current revision has it, whatever a preview shows."""
     told = scene(page)
     poses = page.evaluate(
         """async () => { const id = document.body.dataset.mechanism, n = document.querySelector('.workspace').dataset.evaluated;

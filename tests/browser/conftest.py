@@ -26,6 +26,9 @@ WITHOUT = [
 ]  # fmt: skip
 SWITCHES.append(f"--disable-features={','.join(WITHOUT)}")
 
+#: what the browser writes where a stream of events breaks: the page opens it again
+BROKEN = ("ERR_INCOMPLETE_CHUNKED_ENCODING", "ERR_CONNECTION_RESET", "ERR_EMPTY_RESPONSE", "ERR_INTERNET_DISCONNECTED", "ERR_NETWORK_CHANGED")
+
 #: half as fine as a usual one: a quarter of the picture for the software renderer to compute
 SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}
 
@@ -75,7 +78,7 @@ def page(context: BrowserContext) -> Iterator[Page]:
         "console",
         lambda m: (
             wrong.append(f"console: {m.text}")
-            if m.type == "error" and not any(k in m.text for k in ("status of 4", "ERR_CONNECTION_REFUSED"))
+            if m.type == "error" and not any(k in m.text for k in ("status of 4", "ERR_CONNECTION_REFUSED", *BROKEN))
             else None
         ),
     )
@@ -95,7 +98,7 @@ def page(context: BrowserContext) -> Iterator[Page]:
 
 
 def evaluated(page: Page, revision: int | None = None) -> None:
-    """Waits until the page shows the evaluated revision in force; where one is given, until that is the one."""
+    """Waits until the page shows the evaluated current revision; where one is given, until that is the one."""
     page.wait_for_function(
         """(wanted) => {
             const root = document.querySelector(".workspace"), said = document.querySelector(".top .num")?.textContent;

@@ -169,7 +169,7 @@ def _on_the_card(page: Page, kind: str, fields: list[dict[str, Any]]) -> None:
         elif f["kind"] in ("choice", "kinds"):
             leads(page, "c-", path)
             if f["kind"] == "kinds" and not path.endswith(".law"):
-                continue  # its own kind is in force already
+                continue  # its own kind is current already
             field.select_option(f["text"])
         else:
             leads(page, "c-", path)

@@ -65,7 +65,7 @@ class Client:
         return answer.json()
 
     def edit(self, value: str) -> None:
-        """One edit on the revision in force, then a look at its verdicts; whatever fails, fails in words."""
+        """One edit on the current revision, then a look at its verdicts; whatever fails, fails in words."""
         with suppress(httpx.HTTPError, ValueError):
             now = self.server.call("GET", f"/api/mechanisms/{self.key}")
             self._look(now)

@@ -104,7 +104,7 @@ def test_two_tabs_one_wins_the_other_is_told(store: Store) -> None:
             edit(store, key, 1, value)
             outcomes.append("taken")
         except Conflict as error:
-            assert "revision 2 is in force" in str(error)
+            assert "revision 2 is current" in str(error)
             outcomes.append("told")
 
     tabs = [threading.Thread(target=tab, args=(f"{i} mm",)) for i in (1, 2)]
@@ -233,7 +233,7 @@ def test_variants_are_refused_by_name_and_forgotten_without_loss(store: Store) -
     for name, words in [("brass", "already"), ("as begun", "already"), (" ", "give the variant a name")]:
         with pytest.raises(ValidationFailed, match=words):
             store.branch(key, 1, 2, name)
-    with pytest.raises(ValidationFailed, match="in force"):
+    with pytest.raises(ValidationFailed, match="current"):
         store.drop_variant(key, "brass")
     with pytest.raises(ValidationFailed, match="no variant 'iron'"):
         store.switch(key, 1, "iron")

@@ -1,4 +1,4 @@
-"""Revisions over HTTP: what one changed against another, what that did, and an earlier one in force again."""
+"""Revisions over HTTP: what one changed against another, what that did, and an earlier one restored."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ def test_what_changed_and_what_it_did(client: TestClient, at: str) -> None:  # n
 def test_back_to_an_earlier_revision_is_a_new_one(client: TestClient, at: str) -> None:  # noqa: F811
     do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
     do(client, at, 2, kind="set_value", path="parameters.crank.formula", value="23 mm")
-    assert client.post(f"{at}/back", json={"revision": 2, "to": 1}).status_code == 409  # 3 is in force
+    assert client.post(f"{at}/back", json={"revision": 2, "to": 1}).status_code == 409  # 3 is current
     answer = client.post(f"{at}/back", json={"revision": 3, "to": 1})
     assert answer.status_code == 200, answer.text
     state = answer.json()
@@ -106,7 +106,7 @@ def test_a_change_on_an_old_revision_is_refused_whatever_comes_between(
     at: str,
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    """An undo between reading and writing made the old revision the one in force again: the document of the newer one was then stored
+    """An undo between reading and writing made the old revision the current one again: the document of the newer one was then stored
     on it, without the change, and answered as a success."""
     do(client, at, 1, kind="set_value", path="parameters.crank.formula", value="22 mm")
     store, key = client.app.state.services.store, at.rsplit("/", 1)[1]  # type: ignore[attr-defined]

@@ -41,11 +41,11 @@ class Missing(LookupError):
 
 
 class Conflict(RuntimeError):
-    """The change was made on a revision that is no longer the one in force."""
+    """The change was made on a revision that is no longer the current one."""
 
     def __init__(self, based_on: int, current: Revision) -> None:
         super().__init__(
-            f"This was changed elsewhere: your change was made on revision {based_on}, revision {current.number} is in force now "
+            f"This was changed elsewhere: your change was made on revision {based_on}, revision {current.number} is current now "
             f"({current.words}). Load it and make the change again; what you typed is kept."
         )
         self.current = current.number
@@ -53,7 +53,7 @@ class Conflict(RuntimeError):
 
 @dataclass(frozen=True)
 class Current:
-    """The revision in force, and where undo and redo lead."""
+    """The current revision, and where undo and redo lead."""
 
     mechanism: str
     revision: int
@@ -122,7 +122,7 @@ class Store:
     # reading
 
     def shelf(self) -> list[tuple[MechanismRow, Revision, Result | None]]:
-        """Every mechanism with its revision in force and what was found for it, last changed first."""
+        """Every mechanism with its current revision and what was found for it, last changed first."""
         with self._reading() as s:
             rows = s.exec(
                 select(MechanismRow, Revision, Result)
@@ -138,7 +138,7 @@ class Store:
         return self._current(stand)
 
     def at(self, mechanism: str, base: int) -> Current:
-        """The revision in force, on which a change is to be made. Conflict if it is not number `base`."""
+        """The current revision, on which a change is to be made. Conflict if it is not number `base`."""
         with self._reading() as s:
             m = _result(s, mechanism)
             _agreed(s, m, base)
@@ -197,7 +197,7 @@ class Store:
             return m.id
 
     def change(self, mechanism: str, base: int, after: Document, command: Command) -> Current:
-        """Adds a revision made by `command` on revision number `base`. Conflict if another is in force."""
+        """Adds a revision made by `command` on revision number `base`. Conflict if another is current."""
         summary, written = words(command, self.at(mechanism, base).document), write(after)
         kept = json.dumps(command.model_dump(mode="json"), ensure_ascii=False)
         with self._writing() as s:
@@ -245,7 +245,7 @@ class Store:
         return self._current(stand)
 
     def call(self, mechanism: str, number: int, name: str) -> None:
-        """Gives a revision a name, or takes it away."""
+        """Names a revision, or takes it away."""
         with self._writing() as s:
             row = _numbered(s, mechanism, number)
             row.name = name.strip()
@@ -259,15 +259,15 @@ class Store:
             return [(v, _revision(s, head), s.get(Result, head)) for v, head in stand]
 
     def branch(self, mechanism: str, base: int, number: int, name: str) -> Current:
-        """A variant that begins at a revision, in force from now on. Conflict if another than `base` is in force."""
+        """Creates a variant from a revision and switches to it. Conflict if another than `base` is current."""
         return self._on(mechanism, base, lambda s, m: variants.branch(s, m, _numbered(s, mechanism, number), name))
 
     def switch(self, mechanism: str, base: int, name: str) -> Current:
-        """Another variant in force."""
+        """Switches to another variant."""
         return self._on(mechanism, base, lambda s, m: variants.switch(s, m, name))
 
     def drop_variant(self, mechanism: str, name: str) -> None:
-        """Forgets a variant that is not in force; its revisions stay."""
+        """Forgets a variant that is not current; its revisions stay."""
         with self._writing() as s:
             variants.drop(s, _result(s, mechanism), name)
 
@@ -305,7 +305,7 @@ class Store:
         with self._writing() as s:
             row = s.get(OwnMaterial, key)
             if row is None:
-                raise Missing(f"There is no material {key!r} of one's own.")
+                raise Missing(f"You have no material {key!r} of your own.")
             s.delete(row)
 
     def contents(self, name: str) -> bytes | None:
@@ -359,7 +359,7 @@ def _revision(s: Session, key: int) -> Revision:
 
 
 def _standing(s: Session, m: MechanismRow) -> _Standing:
-    """A mechanism, its revision in force and the one to which redo leads: what is told of it once the transaction is over."""
+    """A mechanism, its current revision and the one to which redo leads: what is told of it once the transaction is over."""
     return m, _revision(s, m.head), _next(s, m)
 
 
@@ -369,7 +369,7 @@ def _name(s: Session, revision: int) -> str:
 
 
 def _agreed(s: Session, m: MechanismRow, base: int) -> Revision:
-    """The revision in force. Conflict if it is not number `base`."""
+    """The current revision. Conflict if it is not number `base`."""
     head = _revision(s, m.head)
     if head.number != base:
         raise Conflict(base, head)

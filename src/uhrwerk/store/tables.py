@@ -13,7 +13,7 @@ def now() -> datetime:
 
 
 class MechanismRow(SQLModel, table=True):
-    """`head` is the revision in force; `tip` the newest one on its line, to which redo leads; `variant` the line's name, where there
+    """`head` is the current revision; `tip` the newest one on its line, to which redo leads; `variant` the line's name, where there
     are several; `baseline` the number of the revision that all is shown against, if one is pinned."""
 
     __tablename__ = "mechanism"
@@ -34,7 +34,7 @@ class Retired(SQLModel, table=True):
 
 
 class Variant(SQLModel, table=True):
-    """A line of revisions by its name: where it stood when it was last in force."""
+    """A line of revisions by its name: where it stood when it was last current."""
 
     __table_args__ = (UniqueConstraint("mechanism", "name"),)
     id: int | None = Field(default=None, primary_key=True)

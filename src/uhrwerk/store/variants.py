@@ -12,13 +12,13 @@ FIRST = "as begun"
 
 
 def variants(s: Session, m: MechanismRow) -> list[Variant]:
-    """All of a mechanism in the order in which they were made; none where there is one line alone. Where the one in force stands,
+    """All of a mechanism in the order in which they were made; none where there is one line alone. Where the current one stands,
     the mechanism knows."""
     return list(s.exec(select(Variant).where(Variant.mechanism == m.id).order_by(col(Variant.id))))
 
 
 def branch(s: Session, m: MechanismRow, row: Revision, name: str) -> None:
-    """A variant that begins at a revision, and is in force from now on."""
+    """A variant that begins at a revision, and is current from now on."""
     known = {v.name for v in variants(s, m)} or {FIRST}
     if not name.strip():
         raise ValidationFailed(("name", "give the variant a name"))
@@ -34,7 +34,7 @@ def branch(s: Session, m: MechanismRow, row: Revision, name: str) -> None:
 
 
 def switch(s: Session, m: MechanismRow, name: str) -> None:
-    """Another variant in force, where it was left."""
+    """Switches to another variant, where it was left."""
     variant = _named(s, m, name)
     _leave(s, m)
     m.variant, m.head, m.tip = name, variant.head, variant.tip
@@ -42,9 +42,9 @@ def switch(s: Session, m: MechanismRow, name: str) -> None:
 
 
 def drop(s: Session, m: MechanismRow, name: str) -> None:
-    """Forgets a variant; its revisions stay."""
+    """Deletes a variant; its revisions are kept."""
     if name == m.variant:
-        raise ValidationFailed(("name", "this variant is in force: go to another first"))
+        raise ValidationFailed(("name", "this variant is current: go to another first"))
     s.delete(_named(s, m, name))
     s.flush()
     if len(variants(s, m)) == 1:  # one line again

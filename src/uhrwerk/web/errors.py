@@ -20,7 +20,7 @@ class Field(BaseModel):
 
 
 class Error(BaseModel):
-    """`current` is the revision in force, where a change was made on another one."""
+    """`current` is the current revision, where a change was made on another one."""
 
     error: str
     fields: list[Field] = []

@@ -1,4 +1,4 @@
-"""Searches for remedies in the background: dropped when nobody asks for them any more, or their revision is no longer in force."""
+"""Searches for remedies in the background: dropped when nobody asks for them any more, or their revision is no longer current."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from uhrwerk.store import Missing, Store, StoreError
 
 #: finished searches that are kept
 KEPT = 40
-#: s between two looks whether a revision is still in force
+#: s between two looks whether a revision is still current
 LOOK = 0.2
 #: s without being asked for after which a search is dropped
 PATIENCE = 6.0

@@ -75,7 +75,7 @@ class SearchJobs:
         with self._lock:
             job = self._searches.get((mechanism, id))
         if job is None:
-            raise Missing("There is no such search any more.")
+            raise Missing("This search is no longer available.")
         return job
 
     def progress(self, mechanism: str) -> list[tuple[int, str, int]]:
@@ -85,7 +85,7 @@ class SearchJobs:
         return [(job.id, job.state, len(job.search.steps)) for job in own]
 
     def tell(self, mechanism: str, id: int, what: str) -> SearchJob:
-        """Holds a search up, lets it go on, or stops it."""
+        """Pauses, resumes or stops a search."""
         job = self.find(mechanism, id)
         if what == "pause":
             job.go.clear()

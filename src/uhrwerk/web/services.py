@@ -76,7 +76,7 @@ class Services:
         if revision < 0:
             glance = self._glances.peek((mechanism, revision))
             if glance is None:
-                raise Missing("That was a glance, and is not kept any more.")
+                raise Missing("This preview is no longer available.")
             return glance
         job = self.job(mechanism, revision)
         if not job.done.wait(LONGEST_WAIT) or job.result is None:
@@ -141,7 +141,7 @@ class RequestBody(BaseModel):
 
 
 class State(BaseModel):
-    """The revision in force of a mechanism, and in words what undo would take back and redo bring again; its variant, where there
+    """The current revision of a mechanism, and in words what undo would take back and redo bring again; its variant, where there
     are several, and the revision that is pinned as baseline."""
 
     id: str

@@ -63,7 +63,7 @@ def sprouts(document: Document, at: At, only: str = "", values: Mapping[str, str
             try:
                 command = soil.command(growth)
             except FormulaError as error:
-                raise ValidationFailed(("asked", str(error))) from error
+                raise ValidationFailed(("values", str(error))) from error
             if command is not None:
                 asks = [
                     GrowthRequest(path=k, label=k.replace("_", " ").capitalize(), text=v)
@@ -122,7 +122,7 @@ def _pulled(document: Document, at: At, part: str, face: Under, values: Mapping[
         by = scope.value(values.get("by") or "0 mm", "length")
         step = scope.value(values.get("step") or STEP, "length")
     except FormulaError as error:
-        raise ValidationFailed(("asked", str(error))) from error
+        raise ValidationFailed(("values", str(error))) from error
     for number in behind(document, part, at.datum, face):
         asks = [
             GrowthRequest(path="by", label="Outward by", text=values.get("by") or "0 mm"),
@@ -174,7 +174,7 @@ class _Soil:
             try:
                 offered = element.grows(ground)
             except (ValidationError, FormulaError, ValueError) as error:
-                raise ValidationFailed(("asked", str(error).splitlines()[0])) from error
+                raise ValidationFailed(("values", str(error).splitlines()[0])) from error
             yield from ((kind, g) for g in offered)
 
     @cached_property

@@ -41,7 +41,7 @@ class PlaneShown(TypedDict):
 
 
 class RotorShown(TypedDict):
-    """A rotor; `planes` are that of its centre of gravity, or both that are asked for. `asked` is the requirement on it, or nothing;
+    """A rotor; `planes` are that of its centre of gravity, or both that are asked for. `required` is the requirement on it, or nothing;
     then `holds` is not known, nor where there is a `warning`."""
 
     warning: str
@@ -52,7 +52,7 @@ class RotorShown(TypedDict):
     holds: bool | None
     reach: str
     planes: list[PlaneShown]
-    asked: str
+    required: str
 
 
 class CorrectionShown(TypedDict):
@@ -141,7 +141,7 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     words = ", ".join(parts[:4]) + (f" and {len(parts) - 4} more" if len(parts) > 4 else "")
     return {
         "warning": hanging(e, r), "joint": r.joint, "name": document.joints[r.joint].name, "parts": words, "rows": rows, "holds": value <= grade if i and not r.hanging else None,
-        "reach": shown(plot, "unbalance"), "planes": shown_planes, "asked": i,
+        "reach": shown(plot, "unbalance"), "planes": shown_planes, "required": i,
     }  # fmt: skip
 
 

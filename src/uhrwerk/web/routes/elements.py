@@ -24,7 +24,7 @@ def elements() -> list[views.Entry]:
     return views.catalogue()
 
 
-@router.post("/preview", summary="Derived values and a key to the solid of an element not yet added")
+@router.post("/preview", summary="Preview of an element: derived values and the key of its solid")
 def preview(services: ServicesOfCall, body: ElementRequest) -> views.Preview:
     document = services.store.current(body.mechanism).document if body.mechanism else Document(name="preview")
     solid, words = views.preview(document, body.element, services.evaluator.kernel_pool.build)
@@ -40,5 +40,5 @@ def preview(services: ServicesOfCall, body: ElementRequest) -> views.Preview:
 def preview_solid(services: ServicesOfCall, key: str, body: str) -> Response:
     solid = services.previews.peek(key)
     if solid is None or body not in solid.bodies:
-        raise Missing("There is no such preview any more.")
+        raise Missing("This preview is no longer available.")
     return Response(views.mesh_block(solid.bodies[body], {}), media_type="application/octet-stream")

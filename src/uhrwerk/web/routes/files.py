@@ -32,7 +32,7 @@ class ImportResult(Included):
 @router.post(
     "/files/{name}",
     status_code=201,
-    summary="Puts the mechanism or the parts in a file on the shelf; the format by its suffix",
+    summary="Imports a mechanism, or the parts in a file, to the shelf; the suffix decides the format",
     openapi_extra=FILE,
 )
 async def read_file(request: Request, services: ServicesOfCall, name: str, unit: Unit = "") -> State:
@@ -42,7 +42,7 @@ async def read_file(request: Request, services: ServicesOfCall, name: str, unit:
 
 @router.post(
     "/mechanisms/{mechanism}/take/{name}",
-    summary="The command that includes the parts in a file, beside what is there",
+    summary="The command that inserts the parts of a file beside what is there",
     openapi_extra=FILE,
 )
 async def take_file(
@@ -60,7 +60,7 @@ async def take_file(
 
 @router.post(
     "/mechanisms/{mechanism}/parts/{part}/take/{name}",
-    summary="The command that puts a file in the place of the one that a part came from",
+    summary="The command that replaces the file of an imported part",
     openapi_extra=FILE,
 )
 async def replace_file(
@@ -76,7 +76,7 @@ async def replace_file(
 
 @router.get(
     "/mechanisms/{mechanism}/files/{name}",
-    summary="The mechanism as a file; the format by the suffix of its name",
+    summary="Exports the mechanism; the suffix decides the format",
     responses={200: {"content": BLOCK}},
 )
 def write_file(
@@ -91,7 +91,7 @@ def write_file(
     return Response(data, media_type=format.media_type, headers={"content-disposition": "attachment"})
 
 
-@router.get("/kinds", summary="Kinds of requirement and driver, with their fields, as one chooses them")
+@router.get("/kinds", summary="Kinds of requirements and drivers, with their fields")
 def kinds() -> views.Choices:
     return views.choices()
 

@@ -38,12 +38,12 @@ class OffsetRequest(RequestBody):
     gap: str = Field(default="0 mm", max_length=400)
 
 
-@router.post("/candidates", summary="What may join two datums")
+@router.post("/candidates", summary="Joints that can join two datums")
 def candidates(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[join.JoinOption]:
     return join.candidates(services.store.current(mechanism).document, body.a, body.b)
 
 
-@router.post("/try", summary="Where every part would go, without doing it")
+@router.post("/try", summary="Preview: where every part would go")
 def try_out(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> join.JoinPreview:
     return join.tried(services.store.current(mechanism).document, parse(body.command))
 
@@ -51,13 +51,13 @@ def try_out(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> jo
 class GrowthBody(RequestBody):
     at: At
     id: str = Field(default="", max_length=200, description="one of those that grow there; empty: all")
-    asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
+    values: dict[str, str] = Field(default={}, description="numbers for what it asks")
 
 
 class PullRequest(RequestBody):
     at: At
     id: str = Field(max_length=200, description="what pulls, of those that grow there")
-    asked: dict[str, str] = Field(default={}, description="numbers for what it asks")
+    values: dict[str, str] = Field(default={}, description="numbers for what it asks")
     gap: str = Field(max_length=400, description="to be kept from a neighbour")
     against: str = Field(
         default="", max_length=80, description="that neighbour; empty: the nearest whose gap the face changes"
@@ -71,18 +71,18 @@ class PullResult(BaseModel):
     by: str
 
 
-@router.post("/pull", summary="How far a face must be pulled until its part keeps a gap from its nearest neighbour")
+@router.post("/pull", summary="How far to pull a face until its part has a gap to its nearest neighbour")
 def pull(services: ServicesOfCall, mechanism: str, body: PullRequest) -> PullResult:
     document = services.store.current(mechanism).document
     unit = document.units.length
     try:
         wanted = document.scope().value(body.gap, "length")
-        first = document.scope().value(body.asked.get("by") or "0 mm", "length")
+        first = document.scope().value(body.values.get("by") or "0 mm", "length")
     except FormulaError as error:
         raise ValidationFailed(("gap", str(error))) from error
 
     def command(by: float) -> dict[str, JsonValue]:
-        (one,) = sprouts(document, body.at, body.id, {**body.asked, "by": f"{by * 1e3:.9g} mm"})
+        (one,) = sprouts(document, body.at, body.id, {**body.values, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
     by = to_gap(document, body.at.placed, command, wanted, first, services.evaluator, body.against, body.cycle)
@@ -103,12 +103,12 @@ class GhostPose(BaseModel):
     high: list[float]
 
 
-@router.post("/grow", summary="What grows on a datum, each with the one command that makes, places and joins it")
+@router.post("/grow", summary="What fits on a datum, each with the one command that creates, places and joins it")
 def grow(services: ServicesOfCall, mechanism: str, body: GrowthBody) -> list[Sprout]:
-    return sprouts(services.store.current(mechanism).document, body.at, body.id, body.asked)
+    return sprouts(services.store.current(mechanism).document, body.at, body.id, body.values)
 
 
-@router.post("/ghosts", summary="Parts that a command would make or change, with their solids, without doing it")
+@router.post("/ghosts", summary="Preview: parts that a command would create or change, with their solids")
 def ghosts(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> list[GhostPose]:
     document = services.store.current(mechanism).document
     command = parse(body.command)
@@ -155,12 +155,12 @@ class IncludeRequest(OnRevision):
     document: dict[str, JsonValue] | None = Field(default=None, description="one as data, such as a piece")
 
 
-@router.post("/piece", summary="Parts with what joins them and all that they use, as a mechanism of their own")
+@router.post("/piece", summary="Copies parts, with their joints and all that they use, as a mechanism of their own")
 def take_piece(services: ServicesOfCall, mechanism: str, body: PieceRequest) -> Document:
     return piece(services.store.current(mechanism).document, body.parts)
 
 
-@router.post("/include", summary="The command that places another mechanism, or a piece of one, beside what is there")
+@router.post("/include", summary="The command that inserts another mechanism, or a piece of one, beside what is there")
 def include(services: ServicesOfCall, mechanism: str, body: IncludeRequest) -> Included:
     document = services.store.current(mechanism).document
     other = (
@@ -173,7 +173,7 @@ def include(services: ServicesOfCall, mechanism: str, body: IncludeRequest) -> I
     return inclusion
 
 
-@router.post("/seat", summary="The offset of a joint at which a gap is as asked")
+@router.post("/seat", summary="The offset of a joint at which a gap has the required value")
 def seat(services: ServicesOfCall, mechanism: str, body: OffsetRequest) -> OffsetForGap:
     return seated(services.store.current(mechanism).document, services.evaluator, body.joint, body.against, body.gap)
 
@@ -183,7 +183,7 @@ def measure(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[v
     return views.measured(services.store.current(mechanism).document, body.a, body.b)
 
 
-@router.post("/other-mode", summary="Assembles the mechanism the other way")
+@router.post("/other-mode", summary="Switches to another assembly mode of the same joints")
 def other_mode(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
     before = services.store.at(mechanism, body.revision).document
     command = join.other_mode(before)

@@ -35,12 +35,12 @@ def listed(materials: Mapping[str, Material], own: bool = False) -> list[ListedM
     return out
 
 
-@router.get("", summary="Materials that may be taken: one's own first")
+@router.get("", summary="All materials, your own first")
 def materials(services: ServicesOfCall) -> list[ListedMaterial]:
     return [*listed(services.store.materials(), own=True), *listed(library())]
 
 
-@router.post("", status_code=201, summary="A new material of one's own, for all mechanisms")
+@router.post("", status_code=201, summary="Adds a material of your own, for all mechanisms")
 def add(services: ServicesOfCall, material: Material) -> ListedMaterial:
     _checked(material)
     key = new_id(material.name, {**services.store.materials(), **library()})
@@ -48,7 +48,7 @@ def add(services: ServicesOfCall, material: Material) -> ListedMaterial:
     return listed({key: material}, own=True)[0]
 
 
-@router.put("/{key}", summary="Changes a material of one's own; mechanisms that took it keep what they took")
+@router.put("/{key}", summary="Changes a material of your own; mechanisms keep their copies")
 def change(services: ServicesOfCall, key: str, material: Material) -> ListedMaterial:
     _checked(material)
     if key not in services.store.materials():
@@ -57,7 +57,7 @@ def change(services: ServicesOfCall, key: str, material: Material) -> ListedMate
     return listed({key: material}, own=True)[0]
 
 
-@router.delete("/{key}", status_code=204, summary="Forgets a material of one's own")
+@router.delete("/{key}", status_code=204, summary="Deletes a material of your own")
 def remove(services: ServicesOfCall, key: str) -> Response:
     services.store.drop_material(key)
     return Response(status_code=204)

@@ -35,7 +35,7 @@ def mechanisms(services: ServicesOfCall) -> list[OnShelf]:
     return [OnShelf(id=m.id, name=m.name, revision=r.number, changed=r.time) for m, r, _ in services.store.shelf()]
 
 
-@router.post("", status_code=201, summary="Puts a mechanism on the shelf")
+@router.post("", status_code=201, summary="Creates a mechanism")
 def create(services: ServicesOfCall, body: NewMechanism) -> State:
     if not body.name.strip():
         raise ValidationFailed(("name", "give the mechanism a name"))
@@ -45,12 +45,12 @@ def create(services: ServicesOfCall, body: NewMechanism) -> State:
     return State.of(services.store.current(services.store.create(document)))
 
 
-@router.get("/{mechanism}", summary="The revision in force")
+@router.get("/{mechanism}", summary="The current revision")
 def current(services: ServicesOfCall, mechanism: str) -> State:
     return State.of(services.store.current(mechanism))
 
 
-@router.delete("/{mechanism}", status_code=204, summary="Takes a mechanism off the shelf, with all revisions")
+@router.delete("/{mechanism}", status_code=204, summary="Deletes a mechanism with all its revisions")
 def remove(services: ServicesOfCall, mechanism: str) -> Response:
     services.store.remove(mechanism)
     return Response(status_code=204)

@@ -24,7 +24,7 @@ class RemediesAnswer(BaseModel):
 
 @router.get(
     "/remedies/{requirement}",
-    summary="Changes that make a requirement hold; asked again until it is done",
+    summary="Remedies that make a requirement hold; repeat the call until `done`",
     dependencies=[Depends(evaluated)],
 )
 def remedies(services: ServicesOfCall, mechanism: str, revision: PathNumber, requirement: str) -> RemediesAnswer:

@@ -44,7 +44,7 @@ class FrameValues(BaseModel):
 
 @router.get(
     "/view",
-    summary="Verdicts and all that the workspace shows; 202 with progress while it is computed",
+    summary="Verdicts and everything that the workspace shows; 202 with progress while it is computed",
     response_model=views.View,
     responses={
         202: {"description": "still computing", "model": Progress},
@@ -94,7 +94,7 @@ def pose_block(services: ServicesOfCall, mechanism: str, revision: PathNumber) -
 
 @waiting.get(
     "/lanes",
-    summary="Lanes of the timing chart, with the distances over the cycle of what was asked",
+    summary="Lanes of the timing chart, with the distances over the cycle of clearance requirements",
     response_model=list[views.Lane],
 )
 def lanes(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
@@ -114,7 +114,7 @@ def curves(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Re
 
 @waiting.get(
     "/balance",
-    summary="Rotors with their unbalance and what would balance them; the force that shakes the frame, and counterweights that lower it",
+    summary="Rotors with their unbalance and what would balance them; the force on the frame, and counterweights that reduce it",
     response_model=views.Balance,
 )
 def balance(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
@@ -141,7 +141,7 @@ def masses(
 
 @waiting.get(
     "/balance/{joint}/corrections",
-    summary="Holes drilled where a rotor is heavy, or studs put on where it is light, as build steps, each proved",
+    summary="Holes or studs that balance a rotor, as build steps, each proved",
     response_model=views.Corrected,
 )
 def corrections(
@@ -174,7 +174,7 @@ def curve_table(services: ServicesOfCall, mechanism: str, revision: PathNumber, 
 
 @waiting.get(
     "/cutter/{name}",
-    summary="The way of a cutter's centre round a cam, as DXF or CSV; the part is the name, the format its suffix",
+    summary="The path of a cutter's centre round a cam, as DXF or CSV; the name is the part, the suffix the format",
     responses={200: {"content": BLOCK}, 422: {"model": Error}},
 )
 def cutter(
@@ -182,7 +182,7 @@ def cutter(
 ) -> Response:
     placed, _, suffix = name.rpartition(".")
     if suffix not in ("dxf", "csv"):
-        raise ValidationFailed(("name", "the way of a cutter is written as .dxf or .csv"))
+        raise ValidationFailed(("name", "the path of a cutter is written as .dxf or .csv"))
     way = cutter_path(services.store.document(mechanism, revision), placed, diameter)
     head = {"content-disposition": f'attachment; filename="{placed}-cutter.{suffix}"'}
     if suffix == "csv":

@@ -29,7 +29,7 @@ class OnRevision(RequestBody):
 
 
 class RestoreRequest(OnRevision):
-    to: int = Field(description="number of the revision whose document is to be in force again", ge=0, le=2**53)
+    to: int = Field(description="number of the revision whose document is to be current again", ge=0, le=2**53)
 
 
 class BaselineRequest(RequestBody):
@@ -73,7 +73,7 @@ class RevisionSummary(BaseModel):
     total: int | None = None
 
 
-@router.post("/commands", summary="One change, as a new revision")
+@router.post("/commands", summary="Makes one change, as a new revision")
 def change(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> State:
     command = parse(body.command)
     before = services.store.at(mechanism, body.revision).document
@@ -84,29 +84,29 @@ def change(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> Sta
     return State.of(services.store.change(mechanism, body.revision, after, command))
 
 
-@router.post("/undo", summary="Back to the revision before")
+@router.post("/undo", summary="Undo")
 def undo(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
     return State.of(services.store.undo(mechanism, body.revision))
 
 
-@router.post("/redo", summary="Forward again")
+@router.post("/redo", summary="Redo")
 def redo(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
     return State.of(services.store.redo(mechanism, body.revision))
 
 
-@router.post("/back", summary="An earlier revision in force again, as a new one")
+@router.post("/back", summary="Restores an earlier revision, as a new one")
 def back(services: ServicesOfCall, mechanism: str, body: RestoreRequest) -> State:
     after = services.store.document(mechanism, body.to)
     command = SeveralCommands(commands=[], words=f"back to revision {body.to}")
     return State.of(services.store.change(mechanism, body.revision, after, command))
 
 
-@router.put("/baseline", summary="Pins a revision: verdicts and numbers are shown against it")
+@router.put("/baseline", summary="Pins a revision as baseline: verdicts and numbers are compared with it")
 def pin(services: ServicesOfCall, mechanism: str, body: BaselineRequest) -> State:
     return State.of(services.store.pin(mechanism, body.number))
 
 
-@router.get("/variants", summary="Lines of revisions beside one another; none where there is one alone")
+@router.get("/variants", summary="Variants of the mechanism; none if there is only one line of revisions")
 def variants(services: ServicesOfCall, mechanism: str) -> list[VariantSummary]:
     here = services.store.current(mechanism).variant
     out = []
@@ -118,23 +118,23 @@ def variants(services: ServicesOfCall, mechanism: str) -> list[VariantSummary]:
     return out
 
 
-@router.post("/variants", summary="A variant that begins at a revision, in force from now on")
+@router.post("/variants", summary="Creates a variant from a revision and switches to it")
 def branch(services: ServicesOfCall, mechanism: str, body: VariantRequest) -> State:
     return State.of(services.store.branch(mechanism, body.revision, body.of, body.name.strip()))
 
 
-@router.post("/variant", summary="Another variant in force, where it was left")
+@router.post("/variant", summary="Switches to another variant, where it was left")
 def switch(services: ServicesOfCall, mechanism: str, body: SwitchRequest) -> State:
     return State.of(services.store.switch(mechanism, body.revision, body.name))
 
 
-@router.delete("/variants/{name}", status_code=204, summary="Forgets a variant; its revisions stay")
+@router.delete("/variants/{name}", status_code=204, summary="Deletes a variant; its revisions are kept")
 def drop_variant(services: ServicesOfCall, mechanism: str, name: str) -> Response:
     services.store.drop_variant(mechanism, name)
     return Response(status_code=204)
 
 
-@router.put("/revisions/{number}/name", status_code=204, summary="Gives a revision a name")
+@router.put("/revisions/{number}/name", status_code=204, summary="Names a revision")
 def call(services: ServicesOfCall, mechanism: str, number: PathNumber, body: NameRequest) -> Response:
     services.store.call(mechanism, number, body.name)
     return Response(status_code=204)
@@ -154,7 +154,7 @@ def _summary(r: Revision, result: Result | None) -> RevisionSummary:
 
 @router.get(
     "/revisions/{revision}/against/{other}",
-    summary="What a revision changed against another, and what it did",
+    summary="Compares two revisions: changes, and their effects",
     dependencies=[Depends(evaluated)],
 )
 def against(services: ServicesOfCall, mechanism: str, revision: PathNumber, other: PathNumber) -> views.Comparison:

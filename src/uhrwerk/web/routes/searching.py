@@ -33,7 +33,7 @@ class SearchableNumber(BaseModel):
 
 
 class Searchable(BaseModel):
-    """What a search about a requirement may be asked: its goal, numbers, the nearest first, and the other requirements by id."""
+    """Goal, numbers and conditions that a search about a requirement can have: its goal, numbers, the nearest first, and the other requirements by id."""
 
     goal: str
     way: str
@@ -71,7 +71,7 @@ class SearchStepCommand(BaseModel):
 
 @router.get(
     "/revisions/{revision}/searchable/{requirement}",
-    summary="What a search about a requirement may be asked",
+    summary="Goal, numbers and conditions that a search about a requirement can have",
     dependencies=[Depends(evaluated)],
 )
 def searchable(services: ServicesOfCall, mechanism: str, revision: PathNumber, requirement: str) -> Searchable:
@@ -95,7 +95,7 @@ def searchable(services: ServicesOfCall, mechanism: str, revision: PathNumber, r
 
 @router.post(
     "/revisions/{revision}/searches",
-    summary="Begins a search; one of this mechanism that runs is stopped",
+    summary="Starts a search; a running one of this mechanism is stopped",
     dependencies=[Depends(evaluated)],
 )
 def begin(services: ServicesOfCall, mechanism: str, revision: PathNumber, wanted: SearchRequest) -> SearchStarted:
@@ -151,14 +151,14 @@ def _range(k: int, n: Number, body: NumberLimits) -> Range:
     return Range(n, *ends)
 
 
-@router.get("/searches/{id}", summary="Where a search is: its steps, the best of them, and that rounded")
+@router.get("/searches/{id}", summary="State of a search: its steps, the best of them, and that one rounded")
 def show(services: ServicesOfCall, mechanism: str, id: PathNumber) -> views.SearchShown:
     running = services.search_jobs.find(mechanism, id)
     running.done.wait(0.2)
     return views.search(running.document, running.search, running.state)
 
 
-@router.post("/searches/{id}/{what}", summary="Holds a search up, lets it go on, or stops it")
+@router.post("/searches/{id}/{what}", summary="Pauses, resumes or stops a search")
 def tell(
     services: ServicesOfCall, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]
 ) -> views.SearchShown:
@@ -166,7 +166,7 @@ def tell(
     return views.search(running.document, running.search, running.state)
 
 
-@router.get("/searches/{id}/steps/{number}", summary="A step as a change that can be made")
+@router.get("/searches/{id}/steps/{number}", summary="A step of a search, as a command")
 def step(services: ServicesOfCall, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
     search = services.search_jobs.find(mechanism, id).search
     own = next((s for s in search.steps if s.number == number), None)

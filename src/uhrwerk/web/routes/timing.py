@@ -18,7 +18,7 @@ class TimingRequest(BaseModel):
 
 
 @router.post(
-    "/timing", summary="The command that moves a corner of a programme, splits a segment, puts one in or takes it out"
+    "/timing", summary="The command that moves a corner of a programme, or splits, inserts or deletes a segment"
 )
 def edit_timing(services: ServicesOfCall, mechanism: str, body: timing.TimingEdit) -> TimingRequest:
     return TimingRequest(command=timing.changed(services.store.current(mechanism).document, body))

@@ -35,7 +35,7 @@ class TurnedNumber(BaseModel):
 
 @router.post(
     "/turned",
-    summary="What turning a number does, at a glance; nothing is changed",
+    summary="Preview of a changed number, not proved",
     response_model=TurnedNumber,
     dependencies=[Depends(evaluated)],
 )

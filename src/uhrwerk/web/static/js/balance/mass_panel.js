@@ -4,7 +4,7 @@ import { json } from "../shared/api.js";
 const REST = 200; // ms for which a moment is shown before its numbers are asked for
 
 export function weighing(page) {
-  let asked = "", // what is shown, or waited for
+  let requested = "", // what is shown, or waited for
     later = 0;
   return {
     weighed: [], // ids of the parts
@@ -42,21 +42,21 @@ export function weighing(page) {
           time,
         }),
         wanted = `${page.api}/revisions/${page.shown}/masses?${query}`;
-      if (asked === wanted) return;
-      asked = wanted;
+      if (requested === wanted) return;
+      requested = wanted;
       try {
-        const told = await json("GET", wanted);
-        if (asked !== wanted) return;
-        Object.assign(this, { weighedRows: told.rows, weighedWords: "" });
-        page.stage.masses.show(told);
+        const answer = await json("GET", wanted);
+        if (requested !== wanted) return;
+        Object.assign(this, { weighedRows: answer.rows, weighedWords: "" });
+        page.stage.masses.show(answer);
         this.placeMasses();
       } catch (error) {
-        if (asked === wanted) Object.assign(this, { weighedRows: [], weighedWords: error.message });
+        if (requested === wanted) Object.assign(this, { weighedRows: [], weighedWords: error.message });
       }
     },
     unweigh() {
-      if (!asked) return;
-      asked = "";
+      if (!requested) return;
+      requested = "";
       this.weighedRows = [];
       page.stage.masses.show(null);
     },

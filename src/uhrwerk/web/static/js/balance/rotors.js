@@ -5,7 +5,7 @@ const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force", "shaking_
 
 export function balancing(page) {
   let loaded = "", // the revision whose balance is here
-    asked = "", // which corrections are waited for
+    requested = "", // which corrections are waited for
     of = ""; // the revision that they correct
   return {
     rotors: [],
@@ -26,24 +26,24 @@ export function balancing(page) {
         correctionWords: `looking for room for ${what}…`,
       });
       of = String(revision);
-      asked = `${at} ${Math.random()}`;
-      const mine = asked;
+      requested = `${at} ${Math.random()}`;
+      const mine = requested;
       try {
         for (let k = 0, more = true; more; k++) {
-          const told = await json("GET", `${at}&at=${k}`);
-          if (asked !== mine || this.state.revision !== revision) return;
-          more = told.more;
-          if (told.correction) this.corrections = [...this.corrections, told.correction];
-          this.correctionWords = more ? "looking for more…" : told.words;
+          const answer = await json("GET", `${at}&at=${k}`);
+          if (requested !== mine || this.state.revision !== revision) return;
+          more = answer.more;
+          if (answer.correction) this.corrections = [...this.corrections, answer.correction];
+          this.correctionWords = more ? "looking for more…" : answer.words;
         }
         if (!this.corrections.length && !this.correctionWords)
           this.correctionWords = `None of the ${what} can be made as planned: there is a hollow beneath.`;
       } catch (error) {
-        if (asked === mine) this.correctionWords = error.message;
+        if (requested === mine) this.correctionWords = error.message;
       }
     },
     stopCorrecting() {
-      asked = "";
+      requested = "";
       Object.assign(this, { correcting: "", corrections: [], correctionWords: "" });
     },
     async takeCorrection(c) {
@@ -81,11 +81,11 @@ export function balancing(page) {
       return r.holds === null ? "" : r.holds ? "good" : "bad";
     },
     askGrade(r) {
-      if (r.asked) this.select(`requirements.${r.asked}`);
+      if (r.required) this.select(`requirements.${r.required}`);
       else this.askFor("balance_grade", { joint: r.joint });
     },
     gradeWords(r) {
-      return r.asked ? "Show its requirement" : "Require a grade";
+      return r.required ? "Show its requirement" : "Require a grade";
     },
     askShaking(kind) {
       this.askFor(kind, {});

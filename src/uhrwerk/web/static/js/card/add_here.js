@@ -8,7 +8,7 @@ export function growing(page) {
     growAt: "",
     sprouts: [],
     sprout: null,
-    growAsked: {},
+    growValues: {},
     growSeeing: false, // what is previewed is being made
     growError: "",
     growGap: "1 mm", // to be kept from a neighbour
@@ -49,11 +49,11 @@ export function growing(page) {
     },
     async chooseSprout(s) {
       this.sprout = s;
-      this.growAsked = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
+      this.growValues = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
       await this.showSprout();
     },
     async askSprout(path, text) {
-      this.growAsked[path] = text;
+      this.growValues[path] = text;
       await this.showSprout(true);
     },
     async showSprout(again = false) {
@@ -66,7 +66,7 @@ export function growing(page) {
           answer = json("POST", `${page.api}/grow`, {
             at: { placed, datum },
             id: this.sprout.id,
-            asked: this.growAsked,
+            values: this.growValues,
           });
           const [fresh] = await answer;
           if (mine !== turn) return;
@@ -94,8 +94,8 @@ export function growing(page) {
       if (datum?.kind !== "plane") return;
       page.stage.handle({ placed, datum }, (way) => {
         const now =
-            Number.parseFloat(this.growAsked.by) *
-            (this.growAsked.by.trim().endsWith("mm") && unit !== "mm" ? per / 1e3 : 1),
+            Number.parseFloat(this.growValues.by) *
+            (this.growValues.by.trim().endsWith("mm") && unit !== "mm" ? per / 1e3 : 1),
           value = Math.round((now + way * per) / step) * step;
         if (Math.abs(value - now) < step / 2) return false;
         this.askSprout("by", `${Number(value.toFixed(4))} ${unit}`);
@@ -117,16 +117,16 @@ export function growing(page) {
       this.growError = "";
       this.busyPulling = true;
       try {
-        const asked = {
+        const body = {
           at: { placed, datum },
           id: this.sprout.id,
-          asked: this.growAsked,
+          values: this.growValues,
           gap: this.growGap,
           against: this.growAgainst,
           cycle: this.growCycle,
         };
-        const told = await json("POST", `${page.api}/pull`, asked);
-        await this.askSprout("by", told.by);
+        const reply = await json("POST", `${page.api}/pull`, body);
+        await this.askSprout("by", reply.by);
       } catch (error) {
         this.growError = error.fields?.[0]?.reason || error.message;
       } finally {

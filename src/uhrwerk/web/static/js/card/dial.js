@@ -79,10 +79,10 @@ export function dialing(page) {
         while (own === mine && mine.wanted !== mine.seen) {
           const asked = mine.wanted,
             at = `${page.api}/revisions/${mine.revision}/turned`;
-          const told = await json("POST", at, { path: mine.path, steps: asked });
+          const answer = await json("POST", at, { path: mine.path, steps: asked });
           if (own !== mine) return;
-          await this.showGlance(told);
-          Object.assign(mine, { seen: asked, text: told.text });
+          await this.showGlance(answer);
+          Object.assign(mine, { seen: asked, text: answer.text });
           delete this.errors[mine.path];
         }
       } catch (error) {
@@ -93,10 +93,10 @@ export function dialing(page) {
         done();
       }
     },
-    async showGlance(told) {
-      const at = `${page.api}/revisions/${told.revision}`;
-      page.shown = told.revision;
-      await this.takeView(told.view, await block(`${at}/poses`));
+    async showGlance(answer) {
+      const at = `${page.api}/revisions/${answer.revision}`;
+      page.shown = answer.revision;
+      await this.takeView(answer.view, await block(`${at}/poses`));
       await this.showScene(at);
       this.paint();
       this.showMoment();

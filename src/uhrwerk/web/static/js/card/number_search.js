@@ -15,7 +15,7 @@ const dots = (some) => some.map((d) => `M${d.at}h0`).join("");
 export function searching(page) {
   let id = 0,
     latest = 0,
-    asked = 0; // what was said to the server: an answer to what was asked before it tells nothing
+    commandsSent = 0; // an answer to what was read before one says nothing of what it did
   return {
     searchAbout: "", // the requirement whose value is sought
     searchAsks: { way: "equal", to: "", numbers: [], conditions: [] },
@@ -51,10 +51,10 @@ export function searching(page) {
       const about = this.selected.slice(13);
       this.searchError = "";
       try {
-        const told = await json("GET", `${page.api}/revisions/${this.state.revision}/searchable/${about}`);
-        const numbers = told.numbers.map((n, k) => ({ ...n, on: k < CHOSEN }));
-        const conditions = Object.entries(told.conditions).map(([key, name]) => ({ id: key, name, on: true }));
-        this.searchAsks = { of: told.goal, way: told.way, to: told.to, numbers, conditions };
+        const reply = await json("GET", `${page.api}/revisions/${this.state.revision}/searchable/${about}`);
+        const numbers = reply.numbers.map((n, k) => ({ ...n, on: k < CHOSEN }));
+        const conditions = Object.entries(reply.conditions).map(([key, name]) => ({ id: key, name, on: true }));
+        this.searchAsks = { of: reply.goal, way: reply.way, to: reply.to, numbers, conditions };
         Object.assign(this, { found: NOTHING, searchAbout: about });
       } catch (error) {
         this.explain(error);
@@ -74,9 +74,9 @@ export function searching(page) {
         return;
       }
       try {
-        const asked = { of, way, to, numbers: chosen, conditions: conditions.filter((c) => c.on).map((c) => c.id) };
-        const told = await json("POST", `${page.api}/revisions/${this.state.revision}/searches`, asked);
-        id = told.id;
+        const body = { of, way, to, numbers: chosen, conditions: conditions.filter((c) => c.on).map((c) => c.id) };
+        const reply = await json("POST", `${page.api}/revisions/${this.state.revision}/searches`, body);
+        id = reply.id;
         latest = id;
         this.found = { ...NOTHING, state: "running", words: "beginning" };
         this.followSearch(id);
@@ -88,10 +88,10 @@ export function searching(page) {
       try {
         do {
           const news = next("search"),
-            since = asked,
-            told = await json("GET", `${page.api}/searches/${wanted}`);
+            since = commandsSent,
+            reply = await json("GET", `${page.api}/searches/${wanted}`);
           if (latest !== wanted) return;
-          if (since === asked) this.found = told; // else it was asked before what was said meanwhile
+          if (since === asked) this.found = reply; // else it was asked before what was said meanwhile
           if (!this.searchRuns) return;
           await news;
         } while (latest === wanted && this.searchRuns);
@@ -100,11 +100,11 @@ export function searching(page) {
       }
     },
     async tellSearch(what) {
-      asked += 1;
+      commandsSent += 1;
       try {
-        const told = await json("POST", `${page.api}/searches/${id}/${what}`);
-        asked += 1;
-        this.found = told;
+        const reply = await json("POST", `${page.api}/searches/${id}/${what}`);
+        commandsSent += 1;
+        this.found = reply;
       } catch (error) {
         this.searchError = error.message;
       }
@@ -123,7 +123,7 @@ export function searching(page) {
         .map((s) => ({
           ...s,
           mark: s.number === rounded ? "rounded" : s.number === best ? "best" : "",
-          told: s.texts.join(", "),
+          numbersTried: s.texts.join(", "),
           lost: s.failing.join(", "),
         }))
         .reverse();
@@ -162,8 +162,8 @@ export function searching(page) {
     async showTried(s) {
       try {
         const { values } = await this.searchStep(s.number);
-        const told = await json("POST", `${page.api}/revisions/${this.state.revision}/turned`, { values });
-        await this.showGlance(told);
+        const reply = await json("POST", `${page.api}/revisions/${this.state.revision}/turned`, { values });
+        await this.showGlance(reply);
       } catch (error) {
         this.searchError = reason(error);
       }

@@ -8,7 +8,7 @@ const REST = 150; // ms for which one is pointed at before it is shown, or point
 export function mending(page) {
   let key = ""; // the revision and requirement whose remedies are here
   let peek = null; // the offer that is pointed at, and the verdicts proved before
-  let back = null; // the way back to what is in force
+  let back = null; // the way back to what is current
   return {
     peeking: "", // the requirement whose remedy is seen
 
@@ -35,11 +35,11 @@ export function mending(page) {
       try {
         for (;;) {
           const news = next("remedies");
-          const told = await json("GET", at);
+          const answer = await json("GET", at);
           if (key !== wanted) return;
-          const shown = told.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
-          Object.assign(this, { offers: shown, movedBy: told.moves, mendWords: told.words, mendBusy: !told.done });
-          if (told.done) return;
+          const shown = answer.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
+          Object.assign(this, { offers: shown, movedBy: answer.moves, mendWords: answer.words, mendBusy: !answer.done });
+          if (answer.done) return;
           await news;
           if (key !== wanted) return;
         }
@@ -63,10 +63,10 @@ export function mending(page) {
         if (peek !== mine || this.busy) return;
         const values = Object.fromEntries(o.changes.map((c) => [c.path, c.after]));
         try {
-          const told = await json("POST", `${page.api}/revisions/${mine.revision}/turned`, { values });
+          const answer = await json("POST", `${page.api}/revisions/${mine.revision}/turned`, { values });
           if (peek !== mine || this.busy) return;
           mine.shown = true;
-          await this.showGlance(told);
+          await this.showGlance(answer);
         } catch (error) {
           if (peek === mine) this.mendWords = error.message;
         }

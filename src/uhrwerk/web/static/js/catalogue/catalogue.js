@@ -123,18 +123,18 @@ export function catalogue(page) {
       const mine = ++turn,
         wanted = () => mine === turn && this.panel === "catalogue";
       try {
-        const told = await json("POST", "/api/elements/preview", {
+        const reply = await json("POST", "/api/elements/preview", {
           element: this.elementData(),
           mechanism: page.mechanism,
         });
         if (!wanted()) return;
         this.formError = "";
         this.errors = {};
-        this.derived = told.derived;
-        tick(() => this.showDrawing(".element-drawing", told.drawing, "f-"));
-        if (renew) this.rows = told.fields.map((f) => ({ ...f }));
+        this.derived = reply.derived;
+        tick(() => this.showDrawing(".element-drawing", reply.drawing, "f-"));
+        if (renew) this.rows = reply.fields.map((f) => ({ ...f }));
         renew = false;
-        const shown = new Map(told.fields.map((f) => [f.path, f.value]));
+        const shown = new Map(reply.fields.map((f) => [f.path, f.value]));
         for (const f of this.rows) f.value = shown.get(f.path) ?? "";
         this.start = {};
         await this.showGhosts(this.addCommand(), wanted, (g) => {

@@ -45,7 +45,7 @@ export function receiving(page) {
       this.received = mine;
       this.stopReceiving = new AbortController();
       const at = mine.replace ? `${page.api}/parts/${mine.replace}/take` : `${page.api}/take`;
-      const told = await json(
+      const answer = await json(
         "POST",
         `${at}/${encodeURIComponent(file.name)}?unit=${unit}`,
         file,
@@ -53,18 +53,18 @@ export function receiving(page) {
       ).catch((error) => ({ error }));
       if (this.received.since !== mine.since || this.panel !== "received") return;
       this.received.since = 0;
-      if (told.error) {
-        const field = told.error.fields?.[0];
+      if (answer.error) {
+        const field = answer.error.fields?.[0];
         this.received.asks = field?.path === "unit";
-        this.received.words = this.received.asks ? "" : reason(told.error);
+        this.received.words = this.received.asks ? "" : reason(answer.error);
         this.hint = this.received.asks ? field.reason : "";
         return;
       }
       this.hint = "";
       this.panel = "item";
-      if (!(await this.attempt(told.command))) return;
-      if (told.selected) this.select(told.selected);
-      const said = [].concat(told.said || []).filter(Boolean);
+      if (!(await this.attempt(answer.command))) return;
+      if (answer.selected) this.select(answer.selected);
+      const said = [].concat(answer.said || []).filter(Boolean);
       if (said.length) this.notice = `${file.name}: ${said.join("; ")}`;
     },
     receiveIn(unit) {

@@ -102,7 +102,7 @@ export function playing(page) {
       this.playing = !this.playing && this.view.moving;
       page.stage.running = this.playing;
       let last = performance.now(),
-        told = 0,
+        spokenAt = 0,
         shown = this.part,
         at = shown;
       const run = (now) => {
@@ -117,9 +117,9 @@ export function playing(page) {
         last = now;
         if (this.part !== shown) at = this.part; // the cursor was moved meanwhile
         at = (((at + (this.reverse ? -step : step)) % 1) + 1) % 1;
-        if (page.stage.slow && now - told < TELL) passing = at;
+        if (page.stage.slow && now - spokenAt < TELL) passing = at;
         else {
-          told = now;
+          spokenAt = now;
           passing = null;
           this.part = shown = at;
         }

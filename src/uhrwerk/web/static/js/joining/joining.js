@@ -16,7 +16,7 @@ export function joining(page) {
     joinB: "",
     candidates: [],
     chosen: null,
-    asked: { ...FRESH },
+    joinValues: { ...FRESH },
     joinFlip: false,
     previewWords: "",
     trying: false,
@@ -45,7 +45,7 @@ export function joining(page) {
         joinB: "",
         candidates: [],
         chosen: null,
-        asked: { ...FRESH },
+        joinValues: { ...FRESH },
         joinFlip: false,
         formError: "",
         previewWords: "",
@@ -97,14 +97,14 @@ export function joining(page) {
         chosen = () => `${this.panel} ${this.joinA} ${this.joinB}`,
         mine = chosen();
       try {
-        const told = await json("POST", `${page.api}/${this.panel === "measure" ? "measure" : "candidates"}`, two);
+        const answer = await json("POST", `${page.api}/${this.panel === "measure" ? "measure" : "candidates"}`, two);
         if (mine !== chosen()) return; // others were chosen meanwhile
         if (this.panel === "measure") {
-          this.measures = told;
+          this.measures = answer;
           this.hint = "Measured at the start of the cycle";
           return;
         }
-        this.candidates = told;
+        this.candidates = answer;
         this.hint = "Enter joins as shown; or choose another candidate";
         if (this.candidates.length) await this.choose(this.candidates[0]);
       } catch (error) {
@@ -129,17 +129,17 @@ export function joining(page) {
     },
     async choose(c) {
       this.chosen = c;
-      this.asked = { ...FRESH, ...c.starts };
+      this.joinValues = { ...FRESH, ...c.starts };
       await this.preview();
     },
     ask(field, text) {
-      this.asked[field] = text;
+      this.joinValues[field] = text;
       this.preview();
     },
     joinCommand() {
       const command = JSON.parse(JSON.stringify(this.chosen.command)),
         body = command.joint || command.relation || command.pair;
-      for (const f of this.chosenFields) body[f.id] = this.asked[f.id] || FRESH[f.id];
+      for (const f of this.chosenFields) body[f.id] = this.joinValues[f.id] || FRESH[f.id];
       if (this.joinFlip && command.joint) body.flip = !body.flip;
       if (this.joinFlip && command.relation)
         body.side = { same: "opposite", opposite: "same", inside: "outside", outside: "inside" }[
@@ -152,17 +152,17 @@ export function joining(page) {
       const mine = ++trial;
       this.trying = true;
       try {
-        const told = await json("POST", `${page.api}/try`, {
+        const answer = await json("POST", `${page.api}/try`, {
           revision: this.state.revision,
           command: this.joinCommand(),
         });
         if (mine !== trial) return;
-        this.formError = told.remarks[0] || "";
-        const n = Object.keys(told.moved).length;
+        this.formError = answer.remarks[0] || "";
+        const n = Object.keys(answer.moved).length;
         const moves = n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`;
-        const free = told.freedoms.length ? `Remaining freedoms: ${told.freedoms.join("; ")}` : "No freedom remains";
+        const free = answer.freedoms.length ? `Remaining freedoms: ${answer.freedoms.join("; ")}` : "No freedom remains";
         this.previewWords = `${moves}. ${free}.`;
-        await page.stage.glide(told.poses);
+        await page.stage.glide(answer.poses);
         if (mine !== trial) return;
         page.stage.mark(this.marks([this.joinA, this.joinB]));
         this.showHandle();
@@ -187,7 +187,7 @@ export function joining(page) {
         const unit = this.view.units.length,
           per = { mm: 1e3, cm: 1e2, m: 1, in: 1 / 0.0254 }[unit],
           step = unit === "in" ? 0.02 : 0.5;
-        const now = Number.parseFloat(this.asked[field]) || 0,
+        const now = Number.parseFloat(this.joinValues[field]) || 0,
           value = Math.round((now + way * per) / step) * step;
         if (Math.abs(value - now) >= step / 2) {
           this.ask(field, `${Number(value.toFixed(4))} ${unit}`);
@@ -241,13 +241,13 @@ export function joining(page) {
     async seat() {
       this.formError = "";
       try {
-        const told = await json("POST", `${page.api}/seat`, {
+        const answer = await json("POST", `${page.api}/seat`, {
           joint: this.selected.slice(7),
           against: this.seatPart,
           gap: this.seatGap,
         });
-        await this.command(told.command);
-        this.hint = `Gap set: the offset is now ${told.offset}`;
+        await this.command(answer.command);
+        this.hint = `Gap set: the offset is now ${answer.offset}`;
       } catch (error) {
         this.formError = error.fields?.[0]?.reason || error.message;
       }

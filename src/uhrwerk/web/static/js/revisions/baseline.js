@@ -1,5 +1,5 @@
 // The baseline: a revision that is pinned. Verdicts, numbers and curves are shown against it; its solids, or those of any revision
-// that is compared, stand outlined beside those in force. And the variants, lines of revisions beside one another.
+// that is compared, stand outlined beside the current ones. And the variants, lines of revisions beside one another.
 import { block, json, readMesh } from "../shared/api.js";
 
 const NONE = { of: "", fields: {}, verdicts: {}, words: "", mass: "" };
@@ -49,9 +49,9 @@ export function baseline(page) {
       if (wanted !== this.was.of) this.was = NONE;
       if (wanted && wanted !== this.was.of) {
         try {
-          const told = await json("GET", `${page.api}/revisions/${revision}/against/${baseline}`);
+          const answer = await json("GET", `${page.api}/revisions/${revision}/against/${baseline}`);
           if (wanted !== `${this.state.revision} ${this.state.baseline}`) return;
-          this.was = { of: wanted, ...byPath(told, baseline) };
+          this.was = { of: wanted, ...byPath(answer, baseline) };
         } catch (error) {
           if (error.status !== 404) this.explain(error); // the next evaluation came first, and asks again
         }
@@ -74,7 +74,7 @@ export function baseline(page) {
       return r.number === this.state.baseline ? "baseline" : "";
     },
 
-    // its solids beside those in force
+    // its solids beside the current ones
     async toggleOutline(on) {
       this.outlined = on ? this.outlinable : 0;
       await this.outline();
@@ -85,12 +85,12 @@ export function baseline(page) {
       if (!wanted) return ghost.clear();
       const at = `${page.api}/revisions/${wanted}`;
       try {
-        const told = await this.evaluated(at, () => this.outlined === wanted);
-        if (!told) return;
+        const answer = await this.evaluated(at, () => this.outlined === wanted);
+        if (!answer) return;
         const buffer = await block(`${at}/poses`),
           [frames, parts] = new Uint32Array(buffer, 0, 2);
         const poses = { frames, parts, data: new Float32Array(buffer, 8) };
-        await ghost.show(told.placed, poses, page.view.placed, page.poses, async (placed, body) =>
+        await ghost.show(answer.placed, poses, page.view.placed, page.poses, async (placed, body) =>
           readMesh(await block(`${at}/solids/${placed}/${body}?rough=true`)),
         );
         this.showMoment();
@@ -114,9 +114,9 @@ export function baseline(page) {
     async goToVariant(v) {
       if (!v.current) await this.onLine("variant", { name: v.name });
     },
-    async onLine(call, asked) {
+    async onLine(call, body) {
       try {
-        this.state = await json("POST", `${page.api}/${call}`, { revision: this.state.revision, ...asked });
+        this.state = await json("POST", `${page.api}/${call}`, { revision: this.state.revision, ...body });
         Object.assign(this, { against: 0, comparison: null, naming: "" });
         await this.evaluate();
         await this.loadRevisions();
@@ -145,13 +145,13 @@ export function baseline(page) {
   };
 }
 
-function byPath(told, baseline) {
-  const mended = told.verdicts.filter((v) => v.turned && v.after === true).length,
-    fresh = told.verdicts.filter((v) => v.turned && v.after === false).length;
+function byPath(answer, baseline) {
+  const mended = answer.verdicts.filter((v) => v.turned && v.after === true).length,
+    fresh = answer.verdicts.filter((v) => v.turned && v.after === false).length;
   return {
-    fields: Object.fromEntries(told.changes.map((c) => [c.path, c.before])),
-    verdicts: Object.fromEntries(told.verdicts.map((v) => [v.requirement, v])),
+    fields: Object.fromEntries(answer.changes.map((c) => [c.path, c.before])),
+    verdicts: Object.fromEntries(answer.verdicts.map((v) => [v.requirement, v])),
     words: `against revision ${baseline}: ${mended || fresh ? `${mended} mended, ${fresh} new` : "no verdict changed"}`,
-    mass: told.mass,
+    mass: answer.mass,
   };
 }

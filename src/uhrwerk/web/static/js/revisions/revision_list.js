@@ -1,10 +1,10 @@
-// Revisions: what the one in force changed against another, what that did, and the way back.
+// Revisions: what the current one changed against another, what that did, and the way back.
 import { json } from "../shared/api.js";
 
 export function reverting(page) {
   return {
     against: 0,
-    comparedBase: 0, // with which revision others are compared; 0: with the one in force
+    comparedBase: 0, // with which revision others are compared; 0: with the current one
     comparison: null,
 
     get comparisonWords() {
@@ -29,8 +29,8 @@ export function reverting(page) {
       Object.assign(this, { against: wanted, comparison: null, naming: named?.name || "" });
       if (!wanted) return this.loadBaseline();
       try {
-        const told = await json("GET", `${page.api}/revisions/${base}/against/${wanted}`);
-        if (this.against === wanted) this.comparison = told;
+        const answer = await json("GET", `${page.api}/revisions/${base}/against/${wanted}`);
+        if (this.against === wanted) this.comparison = answer;
       } catch (error) {
         this.explain(error);
       }

@@ -25,11 +25,11 @@ export async function call(method, path, body, signal) {
     if (method !== "GET") sending -= 1;
   }
   if (answer.ok) return answer;
-  const told = await answer.json().catch(() => ({}));
-  throw Object.assign(new Error(told.error || `The server answered ${answer.status}.`), {
+  const refusal = await answer.json().catch(() => ({}));
+  throw Object.assign(new Error(refusal.error || `The server answered ${answer.status}.`), {
     status: answer.status,
-    fields: told.fields || [],
-    current: told.current,
+    fields: refusal.fields || [],
+    current: refusal.current,
   });
 }
 

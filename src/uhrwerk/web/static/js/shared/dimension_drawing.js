@@ -82,8 +82,8 @@ export function drawn(page) {
   return {
     hasDrawing: false,
 
-    showDrawing(selector, told, idPrefix) {
-      views = told;
+    showDrawing(selector, answer, idPrefix) {
+      views = answer;
       prefix = idPrefix;
       this.hasDrawing = views.length > 0;
       this.redrawDrawing(selector);
@@ -110,11 +110,11 @@ export function drawn(page) {
         return;
       }
       const at = `${page.api}/revisions/${page.shown}/drawings/${this.partSelected}`;
-      const told = await json("GET", at).catch((error) => {
+      const answer = await json("GET", at).catch((error) => {
         if (shown === key) this.explain(error);
         return [];
       });
-      if (shown === key) this.showDrawing(".card-drawing", told, "c-");
+      if (shown === key) this.showDrawing(".card-drawing", answer, "c-");
     },
     // the number that has the focus is marked
     markDimension(selector, e) {

@@ -89,8 +89,8 @@ export function forms(page) {
     },
     // a datum pointed at goes to the first place that is open, else to the last
     takeDatum(end) {
-      const asked = this.formFields.filter((f) => f.kind === "datum"),
-        open = asked.find((f) => !this.fieldText(f)) || asked.at(-1);
+      const datumFields = this.formFields.filter((f) => f.kind === "datum"),
+        open = datumFields.find((f) => !this.fieldText(f)) || datumFields.at(-1);
       if (open) this.fill(open, end);
     },
     get formAbout() {

@@ -1,7 +1,7 @@
 // x-shows="value": what a text field shows while nobody types in it. What is being typed stays, whatever answer arrives meanwhile.
 export function shows(alpine) {
   alpine.directive("shows", (el, { expression }, { evaluateLater, effect, cleanup }) => {
-    const told = evaluateLater(expression);
+    const evaluate = evaluateLater(expression);
     let typing = false;
     const begun = () => {
         typing = true;
@@ -15,7 +15,7 @@ export function shows(alpine) {
       for (const [name, hear] of Object.entries(heard)) el.removeEventListener(name, hear);
     });
     effect(() =>
-      told((value) => {
+      evaluate((value) => {
         if (!typing && el.value !== (value ?? "")) el.value = value ?? "";
       }),
     );

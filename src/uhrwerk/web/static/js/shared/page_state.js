@@ -1,4 +1,4 @@
-// What the modules of the workspace share and what is not reactive: the stage, the view in force, its block of poses,
+// What the modules of the workspace share and what is not reactive: the stage, the current view, its block of poses,
 // and what lies under the pointer.
 const mechanism = document.body.dataset.mechanism;
 

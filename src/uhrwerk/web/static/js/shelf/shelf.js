@@ -11,8 +11,8 @@ document.addEventListener("alpine:init", () => {
     },
     // verdicts arrive while the shelf is being checked
     async refresh() {
-      const told = await fetch("/").then((answer) => answer.text());
-      const fresh = new DOMParser().parseFromString(told, "text/html");
+      const reply = await fetch("/").then((answer) => answer.text());
+      const fresh = new DOMParser().parseFromString(reply, "text/html");
       document.querySelector(".shelf").replaceWith(fresh.querySelector(".shelf"));
     },
     async create() {
@@ -22,8 +22,8 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       try {
-        const made = await json("POST", "/api/mechanisms", { name: this.name });
-        window.location.assign(`/mechanisms/${made.id}`);
+        const created = await json("POST", "/api/mechanisms", { name: this.name });
+        window.location.assign(`/mechanisms/${created.id}`);
       } catch (error) {
         this.error = error.message;
       }
@@ -41,8 +41,8 @@ document.addEventListener("alpine:init", () => {
     async readFile(file, unit) {
       Object.assign(this, { error: "", units: [], file });
       try {
-        const made = await json("POST", `/api/files/${encodeURIComponent(file.name)}?unit=${unit}`, file);
-        window.location.assign(`/mechanisms/${made.id}`);
+        const created = await json("POST", `/api/files/${encodeURIComponent(file.name)}?unit=${unit}`, file);
+        window.location.assign(`/mechanisms/${created.id}`);
       } catch (error) {
         if (error.fields?.[0]?.path === "unit") this.units = ["mm", "cm", "m", "in"];
         this.error =

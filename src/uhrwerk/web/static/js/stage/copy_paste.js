@@ -61,9 +61,9 @@ export function carrying(page) {
     // what is included stands beside what is there, as a group where it has several parts
     async include(what) {
       try {
-        const told = await json("POST", `${page.api}/include`, { revision: this.state.revision, ...what });
+        const answer = await json("POST", `${page.api}/include`, { revision: this.state.revision, ...what });
         this.panel = "item";
-        if (await this.attempt(told.command)) this.select(told.selected);
+        if (await this.attempt(answer.command)) this.select(answer.selected);
       } catch (error) {
         this.notice = reason(error);
       }

@@ -74,20 +74,20 @@ export function holding(page) {
         ended = false;
       }
     },
-    heard(told) {
+    heard(answer) {
       waiting = false;
-      if (told.error) {
-        this.hint = told.error;
+      if (answer.error) {
+        this.hint = answer.error;
         this.held = "";
         return;
       }
-      page.stage.place(told.poses);
+      page.stage.place(answer.poses);
       page.stage.canvas.dataset.solved = String(Number(page.stage.canvas.dataset.solved || 0) + 1);
       this.handPosed = true;
-      this.hint = told.words || (this.held ? `dragging ${page.view.placed.find((p) => p.id === this.held)?.name}` : "");
+      this.hint = answer.words || (this.held ? `dragging ${page.view.placed.find((p) => p.id === this.held)?.name}` : "");
       this.redrawScheme();
-      if (told.commands) {
-        this.keep(told);
+      if (answer.commands) {
+        this.keep(answer);
         return;
       }
       if (wanted) this.send();
@@ -97,8 +97,8 @@ export function holding(page) {
       }
     },
     // with a drive, parts go back to where the cycle has them; without one they stay
-    async keep(told) {
-      const words = told.words || this.hint;
+    async keep(answer) {
+      const words = answer.words || this.hint;
       this.held = "";
       if (this.view.drivers.length) {
         this.hint = `${words ? `${words}. ` : ""}Play, or move the cursor, to return to the cycle`;
@@ -106,7 +106,7 @@ export function holding(page) {
       }
       this.hint = words;
       try {
-        await this.command({ kind: "together", commands: told.commands, words: "moved by hand" });
+        await this.command({ kind: "together", commands: answer.commands, words: "moved by hand" });
       } catch (error) {
         this.explain(error);
       }

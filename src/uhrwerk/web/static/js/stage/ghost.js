@@ -21,7 +21,7 @@ export class Ghost {
     this.stage.draw();
   }
 
-  // placed parts of the other revision with its poses, those in force with theirs; fetchMesh(placed, body) gives a mesh
+  // placed parts of the other revision with its poses, the current ones with theirs; fetchMesh(placed, body) gives a mesh
   async show(placed, poses, here, posesHere, fetchMesh) {
     const own = new Map(here.map((p, at) => [p.id, { solid: p.solid, at }]));
     const differ = placed

@@ -36,8 +36,8 @@ function lights(scene) {
 // ones finer, which costs it half of what smoothing every picture does
 function bySoftware() {
   const gl = document.createElement("canvas").getContext("webgl2"),
-    told = gl?.getExtension("WEBGL_debug_renderer_info");
-  const name = told ? gl.getParameter(told.UNMASKED_RENDERER_WEBGL) : "";
+    extension = gl?.getExtension("WEBGL_debug_renderer_info");
+  const name = extension ? gl.getParameter(extension.UNMASKED_RENDERER_WEBGL) : "";
   gl?.getExtension("WEBGL_lose_context")?.loseContext();
   return /swiftshader|llvmpipe|software/i.test(name);
 }

@@ -46,8 +46,8 @@ export function verdicts(page) {
       const now = (v) => was.has(v.requirement) && was.get(v.requirement) !== v.holds;
       const mended = after.filter((v) => v.holds === true && was.get(v.requirement) === false).length;
       const fresh = after.filter((v) => v.holds === false && now(v)).length;
-      const told = mended || fresh ? `${mended} mended, ${fresh} new` : "nothing mended, nothing new";
-      this.changed = `since the last change: ${told}`;
+      const summary = mended || fresh ? `${mended} mended, ${fresh} new` : "nothing mended, nothing new";
+      this.changed = `since the last change: ${summary}`;
     },
     openVerdict(v) {
       this.go("Checks");

@@ -1,4 +1,4 @@
-// The workspace of one mechanism: the revision in force, how it is evaluated, and what changes it. The server computes.
+// The workspace of one mechanism: the current revision, how it is evaluated, and what changes it. The server computes.
 
 import { weighing } from "../balance/mass_panel.js";
 import { balancing } from "../balance/rotors.js";
@@ -88,18 +88,18 @@ function revisions() {
         current = () => this.state.revision === wanted;
       Object.assign(this, { busy: true, busyWords: "computing", busyPart: 0 });
       try {
-        const told = await this.evaluated(at, current);
-        if (!told) return;
+        const answer = await this.evaluated(at, current);
+        if (!answer) return;
         const poses = await block(`${at}/poses`);
         if (!current()) return; // the next one is under way already
-        this.compare(page.view.verdicts, told.verdicts);
+        this.compare(page.view.verdicts, answer.verdicts);
         page.shown = wanted;
         this.judged = wanted;
-        this.takeView(told, poses);
+        this.takeView(answer, poses);
         await this.showEvaluated(at);
         if (!current()) return;
         page.root.dataset.evaluated = String(wanted);
-        if (told.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
+        if (answer.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
       } catch (error) {
         this.explain(error);
       } finally {
@@ -111,21 +111,21 @@ function revisions() {
       for (;;) {
         const news = next("evaluation");
         const got = await fetch(`${at}/view`);
-        const told = await got.json().catch(() => ({ error: unreadable(got.status) }));
+        const answer = await got.json().catch(() => ({ error: unreadable(got.status) }));
         if (!current()) return null;
-        if (got.ok && got.status !== 202) return told;
-        if (got.status !== 202) throw Object.assign(new Error(told.error), { fields: [] });
-        this.busyWords = told.words;
-        this.busyPart = told.fraction;
+        if (got.ok && got.status !== 202) return answer;
+        if (got.status !== 202) throw Object.assign(new Error(answer.error), { fields: [] });
+        this.busyWords = answer.words;
+        this.busyPart = answer.fraction;
         await news;
       }
     },
-    takeView(told, buffer) {
+    takeView(answer, buffer) {
       const [frames, parts] = new Uint32Array(buffer, 0, 2);
       page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
-      if (!told.proved) told.verdicts = asBefore(told.verdicts, page.view.verdicts); // tiles keep their places until it is proved
-      page.view = told;
-      this.view = told;
+      if (!answer.proved) answer.verdicts = asBefore(answer.verdicts, page.view.verdicts); // tiles keep their places until it is proved
+      page.view = answer;
+      this.view = answer;
     },
     async showScene(at) {
       const { stage, view, poses } = page;
@@ -335,7 +335,7 @@ const start = {
     });
     new ResizeObserver(() => this.redrawLanes()).observe(page.root.querySelector(".lanes-scroll"));
     new ResizeObserver(() => this.redrawChart()).observe(page.root.querySelector(".chart"));
-    listen(`${page.api}/events`, KINDS, { revision: (told) => this.heardRevision(told) });
+    listen(`${page.api}/events`, KINDS, { revision: (answer) => this.heardRevision(answer) });
     if (!page.stage.renderer) this.hint = "This browser cannot draw solids (no WebGL); everything else works";
     await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
