@@ -44,7 +44,7 @@ def building(page: Page, root: str) -> None:
     page.goto(f"{root}/mechanisms/main_drive")
     settled(page)
     page.evaluate("() => window.Alpine.$data(document.querySelector('.workspace')).select('placed.motor_hub')")
-    page.get_by_role("button", name="Only this").click()
+    page.get_by_role("button", name="Show only this").click()
     page.get_by_role("button", name="Fit").click()
     page.locator('[data-step="jaw"]').click()
     page.locator('[data-step="jaw"]').hover()
@@ -58,7 +58,7 @@ def building(page: Page, root: str) -> None:
     previewed(page)
     page.locator('[data-grow="by"]').scroll_into_view_if_needed()
     take(page, "pulling")
-    page.get_by_role("button", name="Leave (Esc)").click()
+    page.get_by_role("button", name="Cancel (Esc)").click()
 
 
 def main() -> None:
@@ -149,7 +149,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     joining(page, root)
     page.goto(root)
     page.get_by_label("New mechanism").fill("Stacker")
-    page.get_by_role("button", name="Start").click()
+    page.get_by_role("button", name="Create").click()
     settled(page)
     take(page, "empty")
     page.goto(root)
@@ -172,7 +172,7 @@ def revisions(page: Page, root: str) -> None:
     page.wait_for_function("() => document.querySelector('.workspace').dataset.evaluated === '2'")
     page.locator(".rail button", has_text="Revisions").click()
     page.locator(".revisions li .link").nth(1).click()
-    page.get_by_role("button", name="Pin it as baseline").click()
+    page.get_by_role("button", name="Pin as baseline").click()
     page.get_by_label("outline revision 1").check()
     page.wait_for_function("() => document.querySelector('.stage-canvas').stage.ghost.parts.length")
     take(page, "revisions")

@@ -27,7 +27,13 @@ WITHOUT = [
 SWITCHES.append(f"--disable-features={','.join(WITHOUT)}")
 
 #: what the browser writes where a stream of events breaks: the page opens it again
-BROKEN = ("ERR_INCOMPLETE_CHUNKED_ENCODING", "ERR_CONNECTION_RESET", "ERR_EMPTY_RESPONSE", "ERR_INTERNET_DISCONNECTED", "ERR_NETWORK_CHANGED")
+BROKEN = (
+    "ERR_INCOMPLETE_CHUNKED_ENCODING",
+    "ERR_CONNECTION_RESET",
+    "ERR_EMPTY_RESPONSE",
+    "ERR_INTERNET_DISCONNECTED",
+    "ERR_NETWORK_CHANGED",
+)
 
 #: half as fine as a usual one: a quarter of the picture for the software renderer to compute
 SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}

@@ -58,7 +58,7 @@ def grow(page: Page, datum: str, offer: str, **asked: str) -> None:
 
 
 def take(page: Page) -> None:
-    button = page.get_by_role("button", name=re.compile("^(Grow|Take) it$"))
+    button = page.get_by_role("button", name=re.compile("^(Add|Apply)$"))
     expect(button).to_be_enabled()
     button.click()
 
@@ -94,7 +94,7 @@ def test_an_outline_of_another_kind_and_one_more_hole(page: Page, server: Server
     page.locator(".scheme .list button", has_text="Plate").first.click()
     page.locator('[data-step="pivot"]').click()
     before = revision(page)
-    page.get_by_role("button", name="One more of spots").click()
+    page.get_by_role("button", name="Add point").click()
     evaluated(page, before + 1)
     field(page, "parts.plate.steps.pivot.at.spots.n_2.x", "20 mm")
     assert document(page)["parts"]["plate"]["steps"]["pivot"]["at"]["spots"]["n_2"]["x"] == "20 mm"
@@ -116,7 +116,7 @@ def test_a_step_fails_is_moved_switched_off_and_mended(page: Page, server: Serve
     expect(page.locator(".build-steps li.waits")).to_have_count(1)
     expect(page.locator(".strip")).to_contain_text("undecided")
     page.locator('[data-step="edges"]').click()
-    for name, order in (("Later", ["pivot", "cut", "edges"]), ("Earlier", ["pivot", "edges", "cut"])):
+    for name, order in (("Move down", ["pivot", "cut", "edges"]), ("Move up", ["pivot", "edges", "cut"])):
         before = revision(page)
         page.get_by_role("button", name=name, exact=True).click()
         evaluated(page, before + 1)
@@ -286,7 +286,7 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     before = revision(page)
     page.locator(".rail button", has_text="Parts").click()
     page.locator(".scheme .list button", has_text="Lug").first.click()
-    page.get_by_role("button", name="Replace its file").click(timeout=8000)
+    page.get_by_role("button", name="Replace file").click(timeout=8000)
     page.set_input_files("#received-file", str(tmp_path / "larger.step"))
     evaluated(page, before + 1)
     assert document(page)["joints"] == joints

@@ -47,7 +47,9 @@ def test_a_stream_that_broke_goes_on_and_tells_what_was_missed(
 def test_an_evaluation_that_ends_while_the_stream_is_broken_is_shown(page: Page, server: Server) -> None:
     key = opened(page, server, "Deaf for a while")
     page.evaluate("() => Object.defineProperty(document, 'hidden', { value: true, configurable: true })")
-    page.evaluate("() => document.dispatchEvent(new Event('visibilitychange'))")  # a page that nobody sees has no stream
+    page.evaluate(
+        "() => document.dispatchEvent(new Event('visibilitychange'))"
+    )  # a page that nobody sees has no stream
     change(server, key, 1, "3 mm")
     server.view(key, 2)
     page.evaluate("() => Object.defineProperty(document, 'hidden', { value: false, configurable: true })")

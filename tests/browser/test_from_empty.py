@@ -53,7 +53,7 @@ def point_at(page: Page, point: tuple[float, float, float], words: str) -> None:
 def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> None:
     page.goto(server.url)
     page.get_by_label("New mechanism").fill("Foil tucker of mine")
-    page.get_by_role("button", name="Start").click()
+    page.get_by_role("button", name="Create").click()
     expect(page.get_by_role("heading", name="Three things to do first")).to_be_visible()
 
     # parts
@@ -124,7 +124,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
             page.locator(f"[id='req-{field}']").select_option(value)
         page.locator(f"#req-{limited}").fill(limit)
         before = revision(page)
-        page.get_by_role("button", name="Add requirement").click()
+        page.get_by_role("button", name="Add", exact=True).click()
         evaluated(page, before + 1)
 
     ask("clearance", "Rocker clears post", "at_least", "1 mm", {"a.placed": "rocker", "b.placed": "plate/post_1"})

@@ -24,7 +24,7 @@ class Hand:
         self.actions += 1
 
     def press(self, name: str | re.Pattern[str]) -> None:
-        self.page.get_by_role("button", name=name).click()
+        self.page.get_by_role("button", name=name, exact=isinstance(name, str)).click()
         self.actions += 1
 
     def fill(self, selector: str, text: str) -> None:
@@ -58,9 +58,9 @@ class Hand:
         self.actions += 1
         for path, text in asked.items():
             self.fill(f'[data-grow="{path}"]', text)
-        expect(self.page.get_by_role("button", name="Grow it")).to_be_enabled()
+        expect(self.page.get_by_role("button", name="Add", exact=True)).to_be_enabled()
         before = revision(self.page)
-        self.press("Grow it")
+        self.press("Add")
         evaluated(self.page, before + 1)
 
     def drive(self) -> None:
@@ -74,7 +74,7 @@ def hand(page: Page, server: Server) -> Hand:
     page.goto(server.url)
     made = Hand(page)
     made.fill("#new-name", "By counted hand")
-    made.press("Start")
+    made.press("Create")
     evaluated(page)
     made.press("Add a frame plate from the catalogue.")
     return made
@@ -181,7 +181,7 @@ def test_what_is_typed_while_an_answer_is_under_way_stays_and_counts(hand: Hand)
     hand.point("frame_plate", "bore_1")
     page = hand.page
     page.locator("[data-sprout]", has_text="A cam that turns in it, with arm, roller and spring").click()
-    expect(page.get_by_role("button", name="Grow it")).to_be_enabled()
+    expect(page.get_by_role("button", name="Add", exact=True)).to_be_enabled()
     held: list[Route] = []
     page.route("**/grow", lambda route: held.append(route))
     swing, base = page.locator('[data-grow="swing"]'), page.locator('[data-grow="base"]')

@@ -164,7 +164,7 @@ def test_a_slotted_lever_quick_return_is_joined_and_run(page: Page, server: Serv
     page.locator("#req-joint").select_option(label="Lever turns in Plate")
     page.locator("#req-at_least").fill("1.8")
     before = revision(page)
-    page.get_by_role("button", name="Add requirement").click()
+    page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, before + 1)
     # (180 + 2 asin(30 / 80)) / (180 - 2 asin(30 / 80)) = 1.648
     expect(page.locator(".tile.fails")).to_contain_text("1.648")
@@ -230,7 +230,7 @@ def test_a_group_used_twice_moves_inside_each_on_its_own(page: Page, server: Ser
     draft.revolute("Elbow", upper["hole_2"], lower["hole_1"], offset="5 mm")
     draft.revolute("Shoulder", plate["one"], upper["hole_1"])
     shelve(page, server, draft.document)
-    page.get_by_role("button", name="Make a group").click()
+    page.get_by_role("button", name="New group").click()
     page.locator("#grp-name").fill("Arm")
     for part in ("upper", "lower"):
         page.locator(f'form:visible [data-member="{part}"]').check()

@@ -1,6 +1,21 @@
 // Build steps of the selected part: seen on the stage, changed, switched off, moved, added.
 const NEW = { name: "", kind: "" };
 
+// what one item of a list in a step is called
+const ITEMS = {
+  spots: "point",
+  of: "outline",
+  corners: "corner",
+  circles: "circle",
+  runs: "piece",
+  steps: "step",
+  faces: "face",
+  open: "opening",
+  changes: "change",
+};
+
+const addWords = (list) => (ITEMS[list] ? `Add ${ITEMS[list]}` : `Add to ${list.replaceAll("_", " ")}`);
+
 export function building(page) {
   return {
     stepAt: "", // the path of the step that is open
@@ -44,7 +59,7 @@ export function building(page) {
       return Object.entries(this.openStep?.more || {}).map(([path, blank]) => ({
         path,
         blank,
-        words: `Add to ${path.split(".").at(-1).replaceAll("_", " ")}`,
+        words: addWords(path.split(".").at(-1)),
       }));
     },
     async addToStep(m) {

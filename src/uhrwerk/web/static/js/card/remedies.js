@@ -38,7 +38,12 @@ export function mending(page) {
           const answer = await json("GET", at);
           if (key !== wanted) return;
           const shown = answer.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
-          Object.assign(this, { offers: shown, movedBy: answer.moves, mendWords: answer.words, mendBusy: !answer.done });
+          Object.assign(this, {
+            offers: shown,
+            movedBy: answer.moves,
+            mendWords: answer.words,
+            mendBusy: !answer.done,
+          });
           if (answer.done) return;
           await news;
           if (key !== wanted) return;

@@ -160,7 +160,9 @@ export function joining(page) {
         this.formError = answer.remarks[0] || "";
         const n = Object.keys(answer.moved).length;
         const moves = n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`;
-        const free = answer.freedoms.length ? `Remaining freedoms: ${answer.freedoms.join("; ")}` : "No freedom remains";
+        const free = answer.freedoms.length
+          ? `Remaining freedoms: ${answer.freedoms.join("; ")}`
+          : "No freedom remains";
         this.previewWords = `${moves}. ${free}.`;
         await page.stage.glide(answer.poses);
         if (mine !== trial) return;

@@ -84,7 +84,8 @@ export function holding(page) {
       page.stage.place(answer.poses);
       page.stage.canvas.dataset.solved = String(Number(page.stage.canvas.dataset.solved || 0) + 1);
       this.handPosed = true;
-      this.hint = answer.words || (this.held ? `dragging ${page.view.placed.find((p) => p.id === this.held)?.name}` : "");
+      this.hint =
+        answer.words || (this.held ? `dragging ${page.view.placed.find((p) => p.id === this.held)?.name}` : "");
       this.redrawScheme();
       if (answer.commands) {
         this.keep(answer);
