@@ -71,7 +71,7 @@ def join(
     if flip:
         page.get_by_label("Flip").check()
     page.locator(".preview-words:visible").first.wait_for()
-    page.get_by_role("button", name="Join", exact=True).click()
+    page.get_by_role("button", name="Join as shown").click()
     evaluated(page, number + 1)
     check_moves(before, scene(page), a, b, candidate, flip, closing, asked)
 

@@ -23,7 +23,7 @@ def test_a_torque_is_put_on_a_wheel_and_the_motor_held_to_a_limit(page: Page, se
     expect(page.locator(".candidates button").first).to_be_visible()
     page.get_by_role("button", name=re.compile(r"^and \d+ more")).click()
     page.locator('[data-candidate="torque_load"]').click()
-    page.get_by_role("button", name="Join", exact=True).click()
+    page.get_by_role("button", name="Join as shown").click()
     evaluated(page, number + 1)
     page.keyboard.press("Escape")
     load = page.locator('.list [data-path^="pairs."]', has_text="torque load")

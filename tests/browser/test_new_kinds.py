@@ -37,7 +37,7 @@ def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:
         page.locator("#join-b").select_option("collet/axis")
         page.get_by_role("button", name=re.compile(r"^and \d+ more")).click()
         page.get_by_role("button", name="Turns as a turnstile").click()
-        page.get_by_role("button", name="Join", exact=True).click()
+        page.get_by_role("button", name="Join as shown").click()
         evaluated(page, 3)
         page.keyboard.press("Escape")
         page.locator(".rail button", has_text="Drive").click()

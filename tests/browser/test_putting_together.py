@@ -291,7 +291,7 @@ def test_two_distances_that_contradict_are_both_named_and_nothing_moves(page: Pa
     expect(page.locator(".pane:visible .field-error")).to_contain_text(
         "These cannot hold together: 'Ten above', 'Block distance to Plate'"
     )
-    expect(page.get_by_role("button", name="Join", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Join as shown")).to_be_disabled()
     page.wait_for_timeout(400)
     after = scene(page)
     for part in before:
