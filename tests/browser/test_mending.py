@@ -164,7 +164,7 @@ def test_a_number_is_dialled_until_it_holds(page: Page, server: Server) -> None:
     shelve(page, server, pusher())
     step(page, "Parts")
     page.locator('.list [data-path="parameters.crank"]').click()
-    dial = page.get_by_role("slider", name="Turn Formula")
+    dial = page.get_by_role("slider", name="Change Formula")
     tile = page.locator('.tile[data-requirement="return_is_quick"]')
     expect(tile).to_have_class("tile fails")
     order = tiles(page)

@@ -204,7 +204,7 @@ class Remedies:
 
     def _end(self, many: int) -> str:
         if self.offers:
-            words = f"{len(self.offers)} way{'s' * (len(self.offers) > 1)} to mend it"
+            words = f"{len(self.offers)} remed{'ies' if len(self.offers) > 1 else 'y'}"
             return f"{words}, of {many} numbers looked at and {self.tried} verdicts"
         if not self.answers:
             return f"none of the {many} numbers tried moves it"

@@ -406,7 +406,7 @@ def _of_motion(e: Evaluation, known: dict[str, list[Value]]) -> dict[str, Card]:
         basis = e.verdicts[i].basis
         out[f"requirements.{i}"] = {
             "title": requirement.name, "name": f"requirements.{i}.name", "about": "requirement",
-            "fields": fields_of(document, requirement, f"requirements.{i}", scope), "results": [["Known by", basis]] if basis else [],
+            "fields": fields_of(document, requirement, f"requirements.{i}", scope), "results": [["Determined by", basis]] if basis else [],
         }  # fmt: skip
     return out
 

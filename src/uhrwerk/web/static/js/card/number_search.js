@@ -91,7 +91,7 @@ export function searching(page) {
             since = commandsSent,
             reply = await json("GET", `${page.api}/searches/${wanted}`);
           if (latest !== wanted) return;
-          if (since === asked) this.found = reply; // else it was asked before what was said meanwhile
+          if (since === commandsSent) this.found = reply; // else it was read before a command that was sent meanwhile
           if (!this.searchRuns) return;
           await news;
         } while (latest === wanted && this.searchRuns);
