@@ -73,7 +73,7 @@ def mechanism(joints: Sequence[ResolvedJoint], start: Array, reach: float = 1.0)
     names = {j.path: j.name for j in joints}
     every = [r for j in joints for r in JOINTS[j.kind].rows(j)]
     return Mechanism(
-        blank, links, {}, every, [], names, {}, start, reach, blank, {}, held={j.id: j for j in joints}, aims=aims
+        blank, links, {}, every, [], names, {}, start, reach, blank, {}, joints={j.id: j for j in joints}, aims=aims
     )
 
 
