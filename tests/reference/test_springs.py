@@ -97,7 +97,7 @@ def test_a_spiral_turns_a_follower_as_a_torsion_spring_of_its_rate_does(evaluato
         "name": "Spring",
         "a": At(placed="plate", datum="pivot"),
         "b": At(placed="arm", datum="hole_1"),
-        "torsional": "70 deg",
+        "wound": "70 deg",
     }
     strip = SpiralSpringPair(**ends, width="5 mm", thickness="0.5 mm", length="300 mm")  # type: ignore[arg-type]
     stiff = SpiralSpringPair.rate(numbers(strip, Scope()))
