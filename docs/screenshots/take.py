@@ -84,7 +84,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.goto(demo)
     settled(page)
     page.locator(".strip").get_by_text("Rocker clears post").click()
-    page.locator(".remedies [role=status]", has_text="to mend it").wait_for()
+    page.locator(".remedies [role=status]", has_text="remed").wait_for()
     take(page, "workspace-failing")
     page.locator(".rail button", has_text="Parts").click()
     page.locator('[data-path="placed.rocker_and_finger"]').first.click()

@@ -34,7 +34,7 @@ from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.elements.belts import Pulley
 from uhrwerk.core.elements.involute import Tooth, lewis
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.forces.applied_forces import acting, inertia, moments
+from uhrwerk.core.forces.applied_forces import acting, inertia
 from uhrwerk.core.forces.inverse_dynamics import effort, reaction
 from uhrwerk.core.joints import At
 from uhrwerk.core.joints.push import PushPair
@@ -42,6 +42,7 @@ from uhrwerk.core.joints.torque_load import TorqueLoadPair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.motion import interpolated
 from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.stages.moments import moments
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo import MODULES
 from uhrwerk.draft import Draft

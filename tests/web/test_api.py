@@ -94,7 +94,7 @@ def test_a_page_names_every_script_that_it_will_ask_for_and_all_may_be_kept(clie
     told = client.get("/mechanisms/foil_tucker").text
     named = {*re.findall(r'(?:modulepreload" href|script" src|module" src)="([^"]+[.]js)"', told)}
     own = {f"{SHIPPED}/{f.relative_to(STATIC).as_posix()}" for f in STATIC.glob("js/**/*.js")}
-    others = {f"{SHIPPED}/js/{page}.js" for page in ("shelf", "materials")}
+    others = {f"{SHIPPED}/js/{page}/{page}.js" for page in ("shelf", "materials")}
     assert own - others <= named
     for path in (*named, f"{SHIPPED}/css/base.css"):
         answer = client.get(path)

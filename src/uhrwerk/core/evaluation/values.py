@@ -71,7 +71,12 @@ def values(e: Evaluation) -> dict[str, list[Value]]:
         )
         limit = [Value("Limit", v.limit, v.dimension or "number")] if v.limit is not None else []
         when = [Value("Moment", v.time, "time")] if v.time is not None else []
-        out[f"requirements.{i}"] = [*known, *limit, *when, *([Value("Determined by", v.basis, "text")] if v.basis else [])]
+        out[f"requirements.{i}"] = [
+            *known,
+            *limit,
+            *when,
+            *([Value("Determined by", v.basis, "text")] if v.basis else []),
+        ]
     scope, used = document.scope(), uses(document)
     for name in document.parameters:
         users = used[name]
