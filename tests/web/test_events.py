@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import signal
 from collections.abc import Iterator
 from typing import Any
 
@@ -64,4 +65,4 @@ def test_streams_do_not_hold_up_the_end_of_the_server(own_server: Server) -> Non
     own_server.call("POST", "/api/mechanisms", json={"name": "Ends"})
     stream = events(own_server, "/api/mechanisms/ends/events")
     assert next(stream)
-    assert own_server._end(15, 6.0)  # SIGTERM: gone long before calls under way would be given up
+    assert own_server._end(signal.SIGTERM, 9.0)  # gone before calls under way would be given up
