@@ -35,7 +35,7 @@ def take(page: Page, name: str) -> None:
 def previewed(page: Page) -> None:
     """Waits until what is chosen to be done stands on the stage."""
     page.wait_for_timeout(400)
-    page.get_by_text("being made").wait_for(state="hidden")
+    page.get_by_text("computing…").wait_for(state="hidden")
     page.wait_for_timeout(800)
 
 

@@ -38,10 +38,10 @@ def merged(
             continue
         local, waiting = {first: IDENTITY}, [first]
         while waiting:
-            seen = waiting.pop()
-            for other, move in near.get(seen, []):
+            part = waiting.pop()
+            for other, move in near.get(part, []):
                 if other not in local:
-                    local[other] = poses.compose(local[seen], move)
+                    local[other] = poses.compose(local[part], move)
                     waiting.append(other)
         for i, n in rigid:
             if n.a.placed in local:

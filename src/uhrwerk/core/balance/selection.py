@@ -3,8 +3,8 @@
 >>> import numpy as np
 >>> turn = np.array([[1.0, 0, 0, np.sqrt(0.5), 0, 0, np.sqrt(0.5)]])  # a frame at x = 1 m, turned by a quarter about z
 >>> one = Selection(2.0, np.zeros(1), np.array([[1.0, 3, 0]]), np.diag([1.0, 2, 3])[None])
->>> seen = one.in_frame(turn).at(0)
->>> [round(float(x), 9) + 0.0 for x in seen.centre], [round(float(x), 9) for x in np.diag(seen.inertia)]
+>>> turned = one.in_frame(turn).at(0)
+>>> [round(float(x), 9) + 0.0 for x in turned.centre], [round(float(x), 9) for x in np.diag(turned.inertia)]
 ([3.0, 0.0, 0.0], [2.0, 1.0, 3.0])
 """
 

@@ -52,10 +52,10 @@ class Plane:
 
     width = 3
 
-    def __init__(self, whole: Rows, start: Array, axes: Array, kept: list[int]) -> None:
-        """`axes` (3, 3): two directions in the plane and its normal, as rows; `kept` are the rows that matter."""
+    def __init__(self, whole: Rows, start: Array, axes: Array, planar_rows: list[int]) -> None:
+        """`axes` (3, 3): two directions in the plane and its normal, as rows; `planar_rows` are the rows that matter."""
         self.start, self.axes, self.links = start, axes, whole.links
-        self.rows = Rows([whole.rows[k] for k in kept], whole.links, whole.reach)
+        self.rows = Rows([whole.rows[k] for k in planar_rows], whole.links, whole.reach)
         self.plan = EliminationPlan(whole.links, self.rows.touched)
         self.driven, self.reach = self.rows.driven, self.rows.reach
         self.groups, self.others = [], []
@@ -181,11 +181,11 @@ def plane(rows: Rows, start: Array) -> Plane | None:
     not, or where a row is of a sort that cannot be told."""
     look, owner = _directions(rows, start)
     for normal in _candidates(look):
-        kept = _planar_rows(rows.rows, look, owner, normal)
-        if kept is not None:
+        planar_rows = _planar_rows(rows.rows, look, owner, normal)
+        if planar_rows is not None:
             first = poses.cross(normal, np.eye(3)[int(np.argmin(np.abs(normal)))])
             first /= np.linalg.norm(first)
-            return Plane(rows, start, np.stack([first, poses.cross(normal, first), normal]), kept)
+            return Plane(rows, start, np.stack([first, poses.cross(normal, first), normal]), planar_rows)
     return None
 
 
@@ -218,16 +218,16 @@ def _planar_rows(rows: list[Row], look: Array, owner: Index, normal: Array) -> l
     lies: list[list[bool]] = [[] for _ in rows]
     for row, one in zip(owner.tolist(), flat.tolist(), strict=True):
         lies[row].append(one)
-    kept = []
+    planar_rows = []
     for k, row in enumerate(rows):
         if row.kind not in _MAY_REST or all(lies[k]):
-            kept.append(k)
+            planar_rows.append(k)
             continue
         driven_out = row.law is not None and row.law.moves
         may_jump = row.kind == "turn" and (lies[k][2] or all(lies[k][:2]))  # about an axis in the plane
         if driven_out or may_jump:
             return None
-    return kept
+    return planar_rows
 
 
 # each row kind's value and derivatives, as the spatial ones in rows.py

@@ -340,8 +340,8 @@ class Evaluator:
         """Findings of all tasks: those that are kept, and the others by the workers, or here where there are none or few. `meanwhile` is
         done while workers are at it."""
         keys = [task.key() for task in tasks]
-        kept = {k: f for k in keys if (f := self.store.findings.peek(k)) is not None}
-        missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in kept}
+        results = {k: f for k in keys if (f := self.store.findings.peek(k)) is not None}
+        missing = {k: task for k, task in zip(keys, tasks, strict=True) if k not in results}
 
         def heard(done: int) -> None:
             step(f"clearances: pair {done + 1} of {len(missing)}", 0.3 + 0.65 * done / max(1, len(missing)))
@@ -354,8 +354,8 @@ class Evaluator:
                 heard(done)
                 fresh.append(task.finding())
         for k, f in zip(missing, fresh, strict=True):
-            kept[k] = self.store.findings.put(k, f)
-        return [kept[k] for k in keys]
+            results[k] = self.store.findings.put(k, f)
+        return [results[k] for k in keys]
 
     def curve(self, e: Evaluation, requirement: str) -> Array:
         """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did."""

@@ -50,12 +50,12 @@ async def take_file(
 ) -> ImportResult:
     data = await request.body()
 
-    def found() -> ImportResult:
+    def import_parts() -> ImportResult:
         other = imported_document(name, data, unit)
         one = included(services.store.current(mechanism).document, other, services.box)
         return ImportResult(command=one.command, selected=one.selected, said=other.note)
 
-    return await run_in_threadpool(found)
+    return await run_in_threadpool(import_parts)
 
 
 @router.post(
@@ -68,10 +68,10 @@ async def replace_file(
 ) -> Replaced:
     data = await request.body()
 
-    def found() -> Replaced:
+    def replacement() -> Replaced:
         return replaced(services.store.current(mechanism).document, part, imported_document(name, data, unit))
 
-    return await run_in_threadpool(found)
+    return await run_in_threadpool(replacement)
 
 
 @router.get(
