@@ -38,6 +38,7 @@ from scipy.optimize import least_squares
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
+from tests.context import CONTEXT  # noqa: E402
 from tests.mechanisms import crossed_ring, four_bar  # noqa: E402
 
 from bench.breaks import bench_breaks  # noqa: E402
@@ -75,7 +76,7 @@ def timed(work: Callable[[], object], runs: int) -> float:
 
 def bench_cycle() -> str:
     document = four_bar(0.03, 0.09, 0.06, 0.08)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     start = solve(m)
     ours = timed(lambda: cycle(m, start, 1.0, 360), 5)
     rows, pose = m.system(), m.scaled(start)
@@ -130,7 +131,7 @@ def bench_ring() -> str:
     """Closed rings of crossed links over their whole travel, positions, velocities and accelerations."""
     out, took = [], {}
     for pairs in (12, 24):
-        m = compile(crossed_ring(pairs))
+        m = compile(crossed_ring(pairs), CONTEXT)
         start = solve(m)
         took[pairs] = timed(lambda m=m, start=start: cycle(m, start, 1.0, 360), 5)  # type: ignore[misc]
         left = cycle(m, start, 1.0, 360).residual
@@ -159,7 +160,7 @@ def bench_drag() -> str:
             while urllib.request.urlopen(view).status == 202:
                 time.sleep(0.2)
             with connect(f"{at.replace('http', 'ws')}/hold", additional_headers=bearer) as socket:
-                m = compile(document)
+                m = compile(document, CONTEXT)
                 home = m.part_pose("link__4", solve(m))[:3]
                 socket.send(json.dumps({"take": "link__4", "at": home.tolist()}))
                 socket.recv()

@@ -13,8 +13,8 @@ from uhrwerk.core.outlines import OUTLINES
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import STEPS
-from uhrwerk.core.steps.again import HOW
 from uhrwerk.core.steps.hole import PLACES
+from uhrwerk.core.steps.repeat_steps import HOW
 
 HEAD = """# Elements: fields, bodies, datums
 
@@ -91,7 +91,7 @@ def text() -> str:
         ("Build step", STEPS),
         ("Outline", OUTLINES),
         ("Places of holes", PLACES),
-        ("Ways to do it again", HOW),
+        ("Ways to repeat", HOW),
     ):
         for kind, model in kinds.items():
             fields = [f"`{n}`" for n in model.model_fields if n not in ("kind", "name", "off", "note")]

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from uhrwerk.core import context
 from uhrwerk.core.document import command, document, extent, repeat
 from uhrwerk.core.exchange import bundle, dxf, importing, meshes, three_mf
 from uhrwerk.core.quantity import formula, interval
@@ -52,7 +53,7 @@ def rows() -> list[tuple[str, str, str]]:
         ("seconds that one solid may take", f"{Settings.model_fields['build_limit'].default:.0f}", "setting `build_limit`; the kernel may hang"),
         ("seconds that a file may take", f"{importing.SECONDS:.0f}", "a reader may hang on a broken file"),
         ("memory that reading a file may take", _mb(importing.MEMORY), "in a process of its own"),
-        ("files that are read at once", f"{importing.AT_ONCE}", "two cores"),
+        ("files that are read at once", f"{context.AT_ONCE}", "two cores"),
         ("faults of a file that are told", f"{importing.MOST_FAULTS}", "a person reads them"),
         ("what an archive may unfold to", _mb(bundle.UNFOLDED), "bombs unfold to gigabytes"),
         ("files in an archive", f"{bundle.FILES:,}", "as above"),

@@ -14,7 +14,6 @@ from shapely.affinity import rotate, translate
 from uhrwerk.core.outlines import Circle, Difference, Disc, Hull, Points, Rectangle, Slot, Sum
 from uhrwerk.core.outlines import Corner as Pt
 from uhrwerk.core.steps import (
-    Again,
     AtPoints,
     BuildStep,
     Cut,
@@ -25,6 +24,7 @@ from uhrwerk.core.steps import (
     OnCircle,
     OnGrid,
     Opening,
+    RepeatSteps,
     Revolve,
     Round,
     Spot,
@@ -68,9 +68,9 @@ def rubber_star() -> Known:
     steps = {
         "disc": Extrude(name="Disc", outline=Difference(of={"a": Circle(diameter="16 mm"), "b": Circle(diameter="8 mm")}), length="10 mm"),
         "arm": Extrude(name="Arm", outline=Slot(length="12 mm", width="5 mm", x="11 mm"), length="10 mm"),
-        "arms": Again(name="Arms", steps={"a": Which(step="arm")}, how=Round(count=6)),
+        "arms": RepeatSteps(name="Arms", steps={"a": Which(step="arm")}, how=Round(count=6)),
         "bump": Extrude(name="Bump", outline=Circle(diameter="3 mm", x="13 mm", y="2.5 mm"), length="10 mm"),
-        "bumps": Again(name="Bumps", steps={"a": Which(step="bump")}, how=Round(count=6)),
+        "bumps": RepeatSteps(name="Bumps", steps={"a": Which(step="bump")}, how=Round(count=6)),
     }  # fmt: skip
     arm = shapely.LineString([(5, 0), (17, 0)]).buffer(2.5, quad_segs=FINE // 4)
     one = shapely.union(arm, disc(13, 2.5, 3))

@@ -61,6 +61,41 @@ def building(page: Page, root: str) -> None:
     page.get_by_role("button", name="Cancel (Esc)").click()
 
 
+def drawing(page: Page, root: str) -> None:
+    """An outline being drawn on the plate of a demo module, in the draft of a new step."""
+    page.goto(f"{root}/mechanisms/foil_tucker")
+    settled(page)
+    page.locator(".rail button", has_text="Parts").click()
+    page.locator('[data-path="placed.rocker_and_finger"]').first.click()
+    page.locator("#step-new").click()
+    page.locator('#steps-list [data-kind="cut"]').click()
+    page.wait_for_selector('.workspace[data-drafts="1"]', state="attached")
+    page.locator('[data-tool="line"]').click()
+    page.wait_for_timeout(800)
+    box = page.locator(".drawing-sheet").bounding_box()
+    state = "window.Alpine.$data(document.querySelector('.workspace'))"
+    m = page.evaluate(f"() => {state}.planeMap()")
+    assert box is not None
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        """A place on the plane, mm, in the window."""
+        ax, ay, o = m["ax"], m["ay"], m["o"]
+        return box["x"] + o["x"] + (x * ax[0] + y * ay[0]) / 1e3, box["y"] + o["y"] + (x * ax[1] + y * ay[1]) / 1e3
+
+    for x, y in ((14, -3), (40, -3)):
+        page.mouse.move(*at(x, y))
+        page.mouse.click(*at(x, y))
+    page.keyboard.press("a")
+    page.mouse.move(*at(40, 3))
+    page.mouse.click(*at(40, 3))
+    page.mouse.move(*at(14, 3))
+    page.wait_for_timeout(800)
+    page.screenshot(path=HERE / "drawing.png")
+    print("drawing")
+    page.keyboard.press("Escape")
+    page.get_by_role("region", name="Draft").get_by_role("button", name="Discard").click()
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = subprocess.Popen(
@@ -83,13 +118,14 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.set_default_timeout(120_000)
     page.goto(demo)
     settled(page)
-    page.locator(".strip").get_by_text("Rocker clears post").click()
+    page.locator(".strip .tile", has_text="Rocker clears post").click()
     page.locator(".remedies [role=status]", has_text="remed").wait_for()
     take(page, "workspace-failing")
     page.locator(".rail button", has_text="Parts").click()
     page.locator('[data-path="placed.rocker_and_finger"]').first.click()
     take(page, "workspace-part")
     building(page, root)
+    drawing(page, root)
     page.goto(demo)
     settled(page)
     page.keyboard.press("Escape")
@@ -128,12 +164,6 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     settled(page)
     take(page, "folder")
     timing(page, root)
-    page.goto(f"{root}/mechanisms/guard_lid")
-    settled(page)
-    page.locator(".rail button", has_text="Joints").click()
-    page.locator('.list [data-path="relations.lid_on_the_axis"]').click()
-    page.get_by_label("View from").select_option("back")
-    take(page, "guard-lid")
     page.goto(f"{root}/mechanisms/main_drive")
     settled(page)
     page.get_by_label("View from").select_option("front")

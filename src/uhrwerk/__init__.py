@@ -7,24 +7,28 @@ The public Python API: write a document with `Draft`, or `read` one, and `check`
     'Empty'
 """
 
-from pathlib import Path
-
+from uhrwerk.api import Result, check, export, load
 from uhrwerk.core import curves, laws, outlines, steps
 from uhrwerk.core.document import Document, ValidationFailed, schema, write
 from uhrwerk.core.document.document import Cycle, Group, Units
 from uhrwerk.core.elements import (
+    AngleBracket,
     AngledLink,
     ArcLink,
+    BentSheet,
+    Block,
     Bore,
     Carrier,
     Counterweight,
     EccentricDisc,
     FramePlate,
     HingeLeaf,
+    Housing,
     LinkBar,
     Pin,
     PlateCam,
     Post,
+    Prism,
     Rack,
     RingGear,
     SlideBar,
@@ -32,6 +36,7 @@ from uhrwerk.core.elements import (
     SlottedLever,
     SpurGear,
     SteppedShaft,
+    Tube,
     belts,
     cams,
     couplings,
@@ -39,7 +44,6 @@ from uhrwerk.core.elements import (
 )
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import Value, values, where
-from uhrwerk.core.exchange import Chosen, imported_document, written
 from uhrwerk.core.joints import At
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
 from uhrwerk.core.motion import drivers
@@ -77,31 +81,15 @@ from uhrwerk.draft import Draft
 __version__ = "0.1.0"
 
 
-def check(document: Document) -> Evaluation:
-    """Evaluates a document from scratch: motion, findings, masses and a verdict for every requirement."""
-    evaluator = Evaluator()
-    try:
-        return evaluator.evaluate(document)
-    finally:
-        evaluator.kernel_pool.close()
-
-
-def load(path: str | Path, unit: str = "") -> Document:
-    """The mechanism in a file, or, of STEP, STL, 3MF and DXF, its parts; `unit` is mm, cm, m or in where a format states none."""
-    return imported_document(Path(path).name, Path(path).read_bytes(), unit)
-
-
-def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float = 0.0) -> None:
-    """Writes a mechanism, or one placed part of it, as a file; the format by its suffix. `time` is a moment of the cycle, s."""
-    Path(path).write_bytes(written(Path(path).name, evaluation, Chosen(part, time))[0])
-
-
 __all__ = [
+    "AngleBracket",
     "AngledLink",
     "ArcLink",
     "At",
     "BalanceGrade",
     "BearingPressure",
+    "BentSheet",
+    "Block",
     "Bore",
     "Carrier",
     "CentreOfGravity",
@@ -122,6 +110,7 @@ __all__ = [
     "GearMesh",
     "Group",
     "HingeLeaf",
+    "Housing",
     "JointForce",
     "LinkBar",
     "MassLimit",
@@ -134,7 +123,9 @@ __all__ = [
     "Post",
     "PressureAngle",
     "PrintGap",
+    "Prism",
     "Rack",
+    "Result",
     "RingGear",
     "ShakingForce",
     "ShakingMoment",
@@ -148,6 +139,7 @@ __all__ = [
     "TimeRatio",
     "ToothBending",
     "Travel",
+    "Tube",
     "TurnSegment",
     "TurningSpeedLimit",
     "Units",

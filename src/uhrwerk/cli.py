@@ -8,6 +8,7 @@ from __future__ import annotations
 import argparse
 import io
 import json
+import os
 import sqlite3
 import sys
 from collections.abc import Callable, Sequence
@@ -16,7 +17,10 @@ from typing import Any
 
 import numpy as np
 
+from uhrwerk import __version__
+from uhrwerk.completion import SHELLS, script
 from uhrwerk.core import views
+from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, schema
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
@@ -28,6 +32,7 @@ from uhrwerk.core.exchange.spreadsheet import comma_separated
 from uhrwerk.core.quantity import display
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.views.cards import row
+from uhrwerk.progress import Progress
 from uhrwerk.settings import Settings
 
 
@@ -51,6 +56,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="uhrwerk", description=__doc__.split("\n\n")[0])
+    parser.add_argument("--version", action="version", version=f"uhrwerk {__version__}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     def add(
@@ -59,7 +65,11 @@ def _parser() -> argparse.ArgumentParser:
         sub = commands.add_parser(name, help=about, description=about)
         sub.set_defaults(run=run)
         if file:
-            sub.add_argument("file", type=Path, help="a mechanism, as JSON (docs/file-format.md), or a file of solids")
+            sub.add_argument(
+                "file",
+                type=Path,
+                help="a mechanism, as JSON (docs/file-format.md), or a file of solids; - for a mechanism on standard input",
+            )
             sub.add_argument("--unit", default="", choices=["", *UNITS], help="of a file that states none, such as STL")
         return sub
 
@@ -93,6 +103,9 @@ def _parser() -> argparse.ArgumentParser:
         "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
     )
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
+    shell = add("completion", _completion, "a script that completes commands and options in a shell", file=False)
+    shell.add_argument("shell", choices=SHELLS)
+    shell.set_defaults(commands=commands.choices)
     data = add("data", _data, "inspects the data folder, or copies it while it is in use", file=False)
     data.add_argument("--data", type=Path, help="folder for data")
     data.add_argument("--copy", type=Path, metavar="PATH", help="where to put a copy of the database")
@@ -146,12 +159,19 @@ def _print_table(rows: Sequence[Sequence[str | float]]) -> int:
     return 0
 
 
-def _load(path: Path, unit: str) -> Document:
+def _completion(options: argparse.Namespace) -> int:
+    print(script(options.shell, options.commands), end="")
+    return 0
+
+
+def _load(path: Path, unit: str, context: Context) -> Document:
     try:
+        if str(path) == "-":
+            return imported_document("document.json", sys.stdin.buffer.read(LARGEST + 1), context, unit)
         if path.stat().st_size > LARGEST:
-            raise Unusable(f"{path}: larger than {LARGEST // 10**6} MB; this is no mechanism")
+            raise Unusable(f"{path}: larger than {LARGEST // 10**6} MB; this is not a mechanism")
         return imported_document(
-            path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes(), unit
+            path.name if path.suffix.lower() in FORMATS else f"{path.name}.json", path.read_bytes(), context, unit
         )
     except OSError as error:
         raise Unusable(f"{path}: {error.strerror}") from error
@@ -161,12 +181,19 @@ def _load(path: Path, unit: str) -> Document:
         raise Unusable("\n".join(f"{path}: {where}: {why}" for where, why in error.faults)) from error
 
 
+def _loaded(path: Path, unit: str) -> Document:
+    """A document that is not evaluated."""
+    with temporary_context() as context:
+        return _load(path, unit, context)
+
+
 def _evaluate(path: Path, unit: str, motion_only: bool = False) -> Evaluation:
     settings = Settings()
     evaluator = Evaluator(folder=settings.data / "solids")
     try:
-        document = _load(path, unit)
-        return evaluator.moved(document) if motion_only else evaluator.evaluate(document)
+        document = _load(path, unit, evaluator.context)
+        with Progress() as progress:
+            return evaluator.moved(document, progress) if motion_only else evaluator.evaluate(document, progress)
     finally:
         evaluator.kernel_pool.close()
 
@@ -199,6 +226,15 @@ def results(result: Evaluation) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _coloured(word: str) -> str:
+    """A verdict's word, as wide as the widest; in colour on a terminal, unless NO_COLOR is set (no-color.org)."""
+    code = {"FAILS": 31, "undecided": 33}.get(word)
+    plain = f"{word:9}"
+    if code is None or not sys.stdout.isatty() or os.environ.get("NO_COLOR"):
+        return plain
+    return f"\x1b[{code}m{plain}\x1b[0m"
+
+
 def _check(options: argparse.Namespace) -> int:
     result = _evaluate(options.file, options.unit)
     if options.json:
@@ -207,13 +243,13 @@ def _check(options: argparse.Namespace) -> int:
         for problem in result.problems:
             print(f"{options.file}: {problem.path}: {problem.words}", file=sys.stderr)
         for v in result.verdicts.values():
-            word = {True: "holds", False: "FAILS", None: "undecided"}[v.holds]
+            word = _coloured({True: "holds", False: "FAILS", None: "undecided"}[v.holds])
             about = (
                 f" (± {display(v.error, 'length', result.document.units.length, 4)})" if v.dimension == "length" else ""
             )
-            print(f"{word:9}  {v.name}: {v.words}{about}")
+            print(f"{word}  {v.name}: {v.words}{about}")
         if not result.verdicts:
-            print("no requirement is stated")
+            print("there are no requirements")
     if result.motion is None or result.holds is None:
         return 2
     # a drive that comes to a dead point does not reach the motion that was asked for
@@ -262,7 +298,7 @@ def _curves(options: argparse.Namespace) -> int:
 
 def _cutter(options: argparse.Namespace) -> int:
     try:
-        way = cutter_path(_load(options.file, options.unit), options.part, options.diameter)
+        way = cutter_path(_loaded(options.file, options.unit), options.part, options.diameter)
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     kinds: dict[str, Callable[[Array], bytes]] = {".dxf": as_dxf, ".csv": lambda w: as_table(w).encode("utf-8")}
@@ -299,7 +335,7 @@ def _values(options: argparse.Namespace) -> int:
     unknown = [p for p in options.of if p not in known]
     if unknown:
         raise Unusable(
-            f"{options.file}: there is nothing under {unknown[0]!r}; paths are such as {', '.join(list(known)[:5])}"
+            f"{options.file}: there is no value {unknown[0]!r}; paths look like {', '.join(list(known)[:5])}"
         )
     chosen = {p: known[p] for p in options.of or known}
     if options.json:

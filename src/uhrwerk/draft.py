@@ -32,13 +32,14 @@ from uhrwerk.core.joints import (
     Cylindrical,
     Distance,
     Flush,
+    ForcePair,
     GearPair,
+    Held,
     HelicalPair,
     Parallel,
     Perpendicular,
     Planar,
     Prismatic,
-    PushPair,
     RackPair,
     Revolute,
     Rigid,
@@ -49,7 +50,7 @@ from uhrwerk.core.joints import (
     SpringPair,
     Symmetric,
     Tangent,
-    TorqueLoadPair,
+    TorquePair,
     Universal,
     WormPair,
 )
@@ -137,6 +138,9 @@ class Draft:
     def rigid(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._joint(Rigid(name=name, a=a, b=b, **how))
 
+    def held(self, name: str, a: At, b: At, **how: Any) -> str:
+        return self._joint(Held(name=name, a=a, b=b, **how))
+
     def revolute(self, name: str, a: At, b: At, **how: Any) -> str:
         return self._joint(Revolute(name=name, a=a, b=b, **how))
 
@@ -217,10 +221,10 @@ class Draft:
         return self._pair(SpringPair(name=name, a=a, b=b, **how))
 
     def push(self, name: str, a: At, b: At, **how: Any) -> str:
-        return self._pair(PushPair(name=name, a=a, b=b, **how))
+        return self._pair(ForcePair(name=name, a=a, b=b, **how))
 
     def torque(self, name: str, a: At, b: At, **how: Any) -> str:
-        return self._pair(TorqueLoadPair(name=name, a=a, b=b, **how))
+        return self._pair(TorquePair(name=name, a=a, b=b, **how))
 
     # repeats
 

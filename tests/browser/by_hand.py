@@ -33,6 +33,33 @@ def revision(page: Page) -> int:
     return int(page.locator(".top .num").inner_text().split()[1])
 
 
+def drafts(page: Page) -> int:
+    """How often a draft was looked at."""
+    return int(page.locator(".workspace").get_attribute("data-drafts") or 0)
+
+
+def drafted(page: Page, before: int) -> None:
+    """Waits until a draft is shown with what was just changed."""
+    page.wait_for_selector(f'.workspace[data-drafts="{before + 1}"]', state="attached")
+
+
+def choose_step(page: Page, kind: str) -> None:
+    """A kind of build step, from the list with its pictures."""
+    page.locator("#step-new").click()
+    page.locator(f'#steps-list [data-kind="{kind}"]').click()
+
+
+def choose_requirement(page: Page, kind: str) -> None:
+    page.locator(f'#requirements-list [data-kind="{kind}"]').click()
+
+
+def applied(page: Page) -> None:
+    """Applies the draft that is open, as one revision."""
+    before = revision(page)
+    page.get_by_role("region", name="Draft").get_by_role("button", name="Apply").click()
+    evaluated(page, before + 1)
+
+
 def scene(page: Page) -> dict[str, Any]:
     """Every placed part's pose on the stage, with its datums."""
     return page.evaluate(
@@ -159,3 +186,19 @@ def solved(page: Page) -> int:
 
 def step(page: Page, name: str) -> None:
     page.locator(".rail button", has_text=name).click()
+
+
+def still(page: Page) -> None:
+    """Waits until the view has stopped turning: the camera stands for some frames."""
+    page.evaluate(
+        """() => new Promise((done) => {
+          let frames = 0, before = "";
+          const look = () => {
+            const now = [...document.querySelector(".stage-canvas").stage.camera.eye.matrixWorld.elements].join();
+            frames = now === before ? frames + 1 : 0;
+            before = now;
+            if (frames > 4) done(); else requestAnimationFrame(look);
+          };
+          look();
+        })"""
+    )

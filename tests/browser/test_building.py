@@ -9,9 +9,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import evaluated, join, revision, scene, shelve
+from tests.browser.by_hand import applied, choose_step, drafted, drafts, evaluated, join, revision, scene, shelve
 from tests.conftest import Server
-from tests.core.test_build_steps import drafted
+from tests.core import test_build_steps
 from tests.core.test_files_in import plate
 from tests.parts import tray
 from uhrwerk import Document, Draft, Evaluator, Pin
@@ -27,21 +27,25 @@ def document(page: Page) -> dict[str, Any]:
 
 
 def field(page: Page, path: str, text: str) -> None:
-    """A field of the open step."""
-    before = revision(page)
+    """A field of the open step, in a draft or as a revision."""
+    before, looks = revision(page), drafts(page)
+    in_draft = page.get_by_role("region", name="Draft").is_visible()
     control = page.locator(f'[id="s-{path}"]')
     if control.evaluate("(e) => e.tagName") == "SELECT":
         control.select_option(text)
     else:
         control.fill(text)
         control.press("Enter")
-    evaluated(page, before + 1)
+    if in_draft:
+        drafted(page, looks)
+    else:
+        evaluated(page, before + 1)
 
 
 def add(page: Page, kind: str) -> None:
-    before = revision(page)
-    page.locator("#step-new").select_option(kind)
-    evaluated(page, before + 1)
+    looks = drafts(page)
+    choose_step(page, kind)
+    drafted(page, looks)
     expect(page.locator(".step-open")).to_be_visible()
 
 
@@ -74,6 +78,7 @@ def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
     add(page, "extrude")
     field(page, f"{at}.extrude.outline.length", "60 mm")
     field(page, f"{at}.extrude.outline.width", "40 mm")
+    applied(page)
     grow(page, f"{part}/extrude.end", "extrude: A spigot", **{"outline.diameter": "16 mm", "length": "12 mm"})
     grow(page, f"{part}/spigot.end", "hole: A hole", diameter="6.4 mm")
     page.locator('[data-step="hole"]').click()
@@ -81,7 +86,7 @@ def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
     field(page, f"{at}.hole.screw", "M6")  # by table: its own diameter has no effect and is not shown
     expect(page.locator('[id="s-' + f'{at}.hole.diameter"]')).to_have_count(0)
     expect(page.locator(".step-open .results")).to_contain_text("6.60 mm")
-    grow(page, f"{part}/spigot.side_1", "edges: Its edges rounded", size="1 mm")
+    grow(page, f"{part}/spigot.side_1", "edges: Round its edges", size="1 mm")
     expect(page.locator(".build-steps li")).to_have_count(4)
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
     faces = {d["id"]: d for d in scene(page)[part]["datums"]}
@@ -90,7 +95,7 @@ def test_a_bracket_from_nothing(page: Page, server: Server) -> None:
 
 
 def test_an_outline_of_another_kind_and_one_more_hole(page: Page, server: Server) -> None:
-    shelve(page, server, drafted()[0].document)
+    shelve(page, server, test_build_steps.drafted()[0].document)
     page.locator(".scheme .list button", has_text="Plate").first.click()
     page.locator('[data-step="pivot"]').click()
     before = revision(page)
@@ -102,17 +107,19 @@ def test_an_outline_of_another_kind_and_one_more_hole(page: Page, server: Server
     field(page, "parts.plate.steps.pivot.at", "circle")
     field(page, "parts.plate.steps.pivot.at.x", "50 mm")
     assert document(page)["parts"]["plate"]["steps"]["pivot"]["at"] == {
-        "kind": "circle", "count": 4, "diameter": "30 mm", "x": "50 mm", "y": "0 mm", "first": "0 deg",
+        "kind": "circle", "count": "4", "diameter": "30 mm", "x": "50 mm", "y": "0 mm", "first": "0 deg",
     }  # fmt: skip
 
 
 def test_a_step_fails_is_moved_switched_off_and_mended(page: Page, server: Server) -> None:
-    shelve(page, server, drafted()[0].document)
+    shelve(page, server, test_build_steps.drafted()[0].document)
     page.locator(".scheme .list button", has_text="Plate").first.click()
     add(page, "edges")
     field(page, "parts.plate.steps.edges.size", "50 mm")
+    applied(page)
     expect(page.locator(".build-steps li.failed")).to_contain_text("its size is too large for these edges")
     add(page, "cut")
+    applied(page)
     expect(page.locator(".build-steps li.waits")).to_have_count(1)
     expect(page.locator(".strip")).to_contain_text("undecided")
     page.locator('[data-step="edges"]').click()
@@ -137,7 +144,7 @@ def test_a_step_fails_is_moved_switched_off_and_mended(page: Page, server: Serve
 
 
 def test_what_is_offered_at_a_face_is_seen_and_left_again(page: Page, server: Server) -> None:
-    shelve(page, server, drafted()[0].document)
+    shelve(page, server, test_build_steps.drafted()[0].document)
     page.locator(".scheme .list button", has_text="Plate").first.click()
     key = "() => document.querySelector('.stage-canvas').stage.parts.get('plate').key"
     own = page.evaluate(key)
@@ -164,6 +171,7 @@ def test_a_lid_from_the_rim_of_a_box_follows_it(page: Page, server: Server) -> N
     field(page, f"{at}.outline.part", "box")
     field(page, f"{at}.outline.face", "block.end")
     field(page, f"{at}.outline.gap", "1 mm")
+    applied(page)
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
 
     def wide() -> float:
@@ -191,10 +199,11 @@ def test_holes_over_the_bores_of_a_neighbour(page: Page, server: Server) -> None
     page.locator(".scheme .list button", has_text="Plate").first.click()
     add(page, "hole")
     at = "parts.plate.steps.hole"
-    field(page, f"{at}.plane", "plate.end")
+    expect(page.locator(f'[id="s-{at}.plane"]')).to_have_value("plate.end")  # its top
     field(page, f"{at}.at", "over_bores")
     field(page, f"{at}.at.part", "fan")
     field(page, f"{at}.at.face", "case.end")
+    applied(page)
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
     bores = [d for d in scene(page)["plate"]["datums"] if d["id"].startswith("hole.hole_") and d["id"][-1].isdigit()]
     assert sorted((round(d["origin"][0], 6), round(d["origin"][1], 6)) for d in bores) == [
@@ -219,14 +228,19 @@ def test_a_bracket_with_holes_over_a_neighbours_clears_it_by_three_millimetres(p
     evaluated(page, 2)
     part, at = "bracket", "parts.bracket.steps"
     page.locator(".scheme .list button", has_text="Bracket").first.click()
+    page.get_by_text("Starting position").click()  # it stands free; here it belongs over the fan
+    page.locator('[id="c-placed.bracket.start.x"]').fill("0 mm")
+    page.keyboard.press("Enter")
+    evaluated(page, 3)
     add(page, "extrude")
     field(page, f"{at}.extrude.outline.length", "60 mm")
     field(page, f"{at}.extrude.outline.width", "40 mm")
-    add(page, "hole")
-    field(page, f"{at}.hole.plane", "extrude.end")
+    add(page, "hole")  # in the same draft
+    expect(page.locator(f'[id="s-{at}.hole.plane"]')).to_have_value("extrude.end")  # its top
     field(page, f"{at}.hole.at", "over_bores")
     field(page, f"{at}.hole.at.part", "fan")
     field(page, f"{at}.hole.at.face", "case.end")
+    applied(page)
     expect(page.locator(".build-steps li.failed")).to_have_count(0)
     assert (
         len([d for d in scene(page)[part]["datums"] if d["id"].startswith("hole.hole_") and d["id"][-1].isdigit()]) == 4
@@ -267,7 +281,7 @@ def test_a_ring_and_its_groove_in_one_action(page: Page, server: Server) -> None
 def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     page: Page, server: Server, evaluator: Evaluator, tmp_path: Path
 ) -> None:
-    """A STEP part is joined by its bore to a pin; its file is replaced and the joint stays; an STL file is asked for its unit."""
+    """A STEP part is joined by its bore to a pin; its file is replaced and the joint stays; an STL file is required its unit."""
     for name, draft in (("lug.step", plate()), ("larger.step", plate(bore="10.4 mm")), ("lug.stl", plate())):
         (tmp_path / name).write_bytes(written(name, evaluator.evaluate(draft.document))[0])
     draft = Draft("Host")
@@ -275,7 +289,7 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     shelve(page, server, draft.document)
     page.get_by_role("button", name="Add from the catalogue").click()
     page.get_by_role("button", name="Import…", exact=True).click()
-    page.set_input_files("#received-file", str(tmp_path / "lug.step"))
+    page.set_input_files("#import-file", str(tmp_path / "lug.step"))
     evaluated(page, 2)
     bore = next(d["id"] for d in scene(page)["lug"]["datums"] if d["side"] == "bore" and abs(d["radius"] - 5e-3) < 1e-9)
     page.get_by_role("button", name="Join", exact=True).click()
@@ -287,21 +301,21 @@ def test_parts_of_files_are_joined_replaced_and_asked_for_their_unit(
     page.locator(".rail button", has_text="Parts").click()
     page.locator(".scheme .list button", has_text="Lug").first.click()
     page.get_by_role("button", name="Replace file").click(timeout=8000)
-    page.set_input_files("#received-file", str(tmp_path / "larger.step"))
+    page.set_input_files("#import-file", str(tmp_path / "larger.step"))
     evaluated(page, before + 1)
     assert document(page)["joints"] == joints
     assert next(d for d in scene(page)["lug"]["datums"] if d["id"] == bore)["radius"] == pytest.approx(5.2e-3)
     page.get_by_role("button", name="Add from the catalogue").click()
     page.get_by_role("button", name="Import…", exact=True).click()
-    page.set_input_files("#received-file", str(tmp_path / "lug.stl"))
+    page.set_input_files("#import-file", str(tmp_path / "lug.stl"))
     page.locator('[data-unit="mm"]').click()
     evaluated(page, before + 2)
     assert len(document(page)["placed"]) == 3
     (tmp_path / "no.step").write_text("hello", encoding="utf-8")
     page.get_by_role("button", name="Add from the catalogue").click()
     page.get_by_role("button", name="Import…", exact=True).click()
-    page.set_input_files("#received-file", str(tmp_path / "no.step"))
-    expect(page.locator(".pane .field-error", has_text="no STEP file")).to_be_visible()
+    page.set_input_files("#import-file", str(tmp_path / "no.step"))
+    expect(page.locator(".pane .field-error", has_text="not a STEP file")).to_be_visible()
 
 
 def test_an_outline_is_drawn_on_its_face_by_pointer_and_by_keyboard(page: Page, server: Server) -> None:
@@ -337,3 +351,102 @@ def test_an_outline_is_drawn_on_its_face_by_pointer_and_by_keyboard(page: Page, 
     assert middle[:2] == pytest.approx([x / 1e3, y / 1e3], abs=1e-9)
     page.get_by_role("button", name="Undo").click()
     evaluated(page, 2)
+
+
+def test_a_step_is_repeated_where_it_is_listed(page: Page, server: Server) -> None:
+    """Repeat… on a step: the new one knows which; the steps it may repeat are offered, and one more can be added."""
+    steps = {
+        "block": Extrude(name="Block", outline=Rectangle(length="60 mm", width="40 mm"), length="10 mm"),
+        "post": Extrude(name="Post", plane="block.end", outline=Circle(diameter="8 mm", x="12 mm"), length="6 mm"),
+        "hole": Hole(name="Hole", plane="block.end", diameter="3 mm", at={"kind": "points", "spots": {"a": {"x": "12 mm", "y": "0 mm"}}}),
+    }  # fmt: skip
+    draft = Draft("Jaws")
+    draft.own_part("Jaws", "steel", steps)
+    shelve(page, server, draft.document)
+    page.locator(".scheme .list button", has_text="Jaws").first.click()
+    page.locator('[data-step="post"]').click()
+    looks = drafts(page)
+    page.get_by_role("button", name="Repeat…").click()
+    drafted(page, looks)
+    at = "parts.jaws.steps.post_repeated"
+    which = page.locator(f'[id="s-{at}.steps.a.step"]')
+    expect(which).to_have_value("post")
+    assert which.locator("option").all_inner_texts() == ["choose", "Block", "Post", "Hole"]
+    field(page, f"{at}.how.count", "3")
+    looks = drafts(page)
+    page.get_by_role("button", name="Add step").click()
+    drafted(page, looks)
+    field(page, f"{at}.steps.n_2.step", "hole")
+    assert len(document(page)["parts"]["jaws"]["steps"]) == 3  # nothing is there before it is applied
+    page.keyboard.press("Control+Enter")
+    evaluated(page, 2)
+    told = document(page)["parts"]["jaws"]["steps"]["post_repeated"]
+    assert [w["step"] for w in told["steps"].values()] == ["post", "hole"]
+    pins = {
+        tuple(round(v, 6) for v in d["origin"][:2])
+        for d in scene(page)["jaws"]["datums"]
+        if d["side"] == "pin" and abs(d["radius"] - 4e-3) < 1e-9
+    }
+    assert len(pins) == 3
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+
+
+def test_members_of_a_sum_have_their_fields_at_once(page: Page, server: Server) -> None:
+    """A kind chosen anywhere in an outline brings its own fields there, and leaves all other choosers where they were."""
+    shelve(page, server, test_build_steps.drafted()[0].document)
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    add(page, "extrude")
+    at = "parts.plate.steps.extrude.outline"
+    field(page, at, "sum")
+    field(page, f"{at}.of.a", "polygon")
+    for path in ("of.a", "of.a.sides", "of.a.across_flats", "of.b", "of.b.diameter"):
+        expect(page.locator(f'[id="s-{at}.{path}"]')).to_be_visible()
+    expect(page.locator(f'[id="s-{at}.of.a.length"]')).to_have_count(0)
+    field(page, f"{at}.of.a.sides", "2 * 4")
+    field(page, f"{at}.of.b", "difference")
+    field(page, f"{at}.of.b.of.b", "slot")
+    expect(page.locator(f'[id="s-{at}.of.b.of.b.length"]')).to_be_visible()
+    looks = drafts(page)
+    page.get_by_role("button", name="Add outline").first.click()
+    drafted(page, looks)
+    expect(page.locator(f'[id="s-{at}.of.n_3"]')).to_be_visible()
+    expect(page.locator(f'[id="s-{at}.of.a"]')).to_have_value("polygon")
+
+
+def test_a_draft_outlives_a_reload_is_shortened_and_discarded(page: Page, server: Server) -> None:
+    shelve(page, server, test_build_steps.drafted()[0].document)
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    add(page, "hole")
+    field(page, "parts.plate.steps.hole.diameter", "4 mm")
+    page.reload()
+    banner = page.get_by_role("region", name="Draft")
+    expect(banner).to_contain_text("2 changes, not applied yet")
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    page.locator('[data-step="hole"]').click()
+    expect(page.locator('[id="s-parts.plate.steps.hole.diameter"]')).to_have_value("4 mm")
+    looks = drafts(page)
+    page.get_by_role("button", name="Undo").click()
+    drafted(page, looks)
+    expect(banner).to_contain_text("1 change, not applied yet")
+    banner.get_by_role("button", name="Discard").click()
+    expect(banner).to_be_hidden()
+    expect(page.locator(".build-steps li")).to_have_count(1)
+    assert revision(page) == 1
+    page.reload()
+    evaluated(page, 1)
+    expect(banner).to_be_hidden()
+
+
+def test_a_draft_refused_keeps_what_was_typed(page: Page, server: Server) -> None:
+    shelve(page, server, test_build_steps.drafted()[0].document)
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    add(page, "hole")
+    control = page.locator('[id="s-parts.plate.steps.hole.diameter"]')
+    control.fill("4 kg")
+    control.press("Enter")
+    expect(page.locator(".step-open .field-error:visible")).to_contain_text("length is required")
+    expect(control).to_have_value("4 kg")
+    field(page, "parts.plate.steps.hole.diameter", "4 mm")
+    expect(page.locator(".step-open .field-error:visible")).to_have_count(0)
+    applied(page)
+    assert document(page)["parts"]["plate"]["steps"]["hole"]["diameter"] == "4 mm"

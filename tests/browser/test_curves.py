@@ -8,7 +8,7 @@ import io
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import datum, evaluated, on_screen, scene, shelve, step
+from tests.browser.by_hand import choose_requirement, datum, evaluated, on_screen, scene, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
 from uhrwerk.demo.foil_tucker import foil_tucker
@@ -41,11 +41,11 @@ def test_a_quantity_is_followed_by_pointing_and_held_to_a_limit(page: Page, serv
     }  # fmt: skip
     step(page, "Checks")
     page.get_by_role("button", name="New requirement").click()
-    page.locator("#req-kind").select_option(label="Curve within limits")
+    choose_requirement(page, "curve_limit")
     page.locator("#req-curve").select_option("transmission_angle")
     page.locator("#req-at_least").fill("3 mm")
     page.get_by_role("button", name="Add", exact=True).click()
-    expect(page.locator(".field-error:visible", has_text="angle is asked for").first).to_be_visible()
+    expect(page.locator(".field-error:visible", has_text="angle is required").first).to_be_visible()
     page.locator("#req-at_least").fill("52 deg")
     page.get_by_role("button", name="Add", exact=True).click()
     evaluated(page, 3)

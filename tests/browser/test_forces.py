@@ -1,4 +1,4 @@
-"""A load is put on a wheel, weight is switched on, and what the drive has to bring is asked for: all by hand."""
+"""A load is put on a wheel, weight is switched on, and what the drive has to bring is required: all by hand."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ def test_a_torque_is_put_on_a_wheel_and_the_motor_held_to_a_limit(page: Page, se
     page.locator("#join-b").select_option("wheel/axis")
     expect(page.locator(".candidates button").first).to_be_visible()
     page.get_by_role("button", name=re.compile(r"^and \d+ more")).click()
-    page.locator('[data-candidate="torque_load"]').click()
+    page.locator('[data-candidate="torque"]').click()
     page.get_by_role("button", name="Join as shown").click()
     evaluated(page, number + 1)
     page.keyboard.press("Escape")
-    load = page.locator('.list [data-path^="pairs."]', has_text="torque load")
+    load = page.locator('.list [data-path^="pairs."]', has_text="torque")
     load.click()
     torque = page.locator('.fields [data-path$=".torque"]')
     torque.fill("3 N m")  # as it is shown

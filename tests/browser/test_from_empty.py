@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import check_moves, join, on_screen, revision, scene
+from tests.browser.by_hand import check_moves, choose_requirement, join, on_screen, revision, scene, still
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
 
@@ -77,7 +77,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
 
     # the first joint by pointing at two datums on the stage
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
     page.locator(".stage-canvas").focus()
     placed = scene(page)
     page.keyboard.press("j")
@@ -118,7 +118,7 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     # two requirements more
     def ask(kind: str, name: str, limited: str, limit: str, choices: dict[str, str]) -> None:
         page.locator(".tile.add").click()
-        page.locator("#req-kind").select_option(kind)
+        choose_requirement(page, kind)
         page.locator("#req-name").fill(name)
         for field, value in choices.items():
             page.locator(f"[id='req-{field}']").select_option(value)
@@ -155,14 +155,14 @@ def test_from_an_empty_mechanism_to_a_mended_one(page: Page, server: Server) -> 
     field = page.locator('[data-path="parts.rocker.element.finger_width"]')
     field.fill("9.6 deg")
     field.press("Enter")
-    expect(page.locator(".fields .field-error:visible")).to_contain_text("gives angle, but length is asked for")
+    expect(page.locator(".fields .field-error:visible")).to_contain_text("gives angle, but length is required")
     expect(field).to_have_value("9.6 deg")  # the text is kept
     before = revision(page)
     field.fill("9.6 mm")
     field.press("Enter")
     evaluated(page, before + 1)
     expect(page.locator(".sum strong")).to_have_text("All 4 hold")
-    expect(page.locator(".sum span")).to_have_text("since the last change: 2 mended, 0 new")
+    expect(page.locator(".sum span")).to_have_text("since the last change: 2 now hold, 0 newly fail")
 
     # undo and redo, reload
     page.get_by_role("button", name="Undo").click()

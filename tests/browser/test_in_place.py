@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.by_hand import evaluated, on_screen, revision, scene
+from tests.browser.by_hand import choose_requirement, evaluated, on_screen, revision, scene
 from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("in_place")]
@@ -146,7 +146,7 @@ def test_a_cam_with_arm_roller_and_spring_in_twenty_seven_actions(hand: Hand) ->
     before = revision(hand.page)
     hand.page.locator(".rail button", has_text="Checks").click()
     hand.press("New requirement")
-    hand.page.locator("#req-kind").select_option(label="Pressure angle of a cam")
+    choose_requirement(hand.page, "pressure_angle")
     hand.page.locator("#req-pair").select_option(label="Cam moves Roller")
     hand.fill("#req-at_most", "25.5 deg")
     hand.page.locator("form.pane:visible button[type=submit]").click()

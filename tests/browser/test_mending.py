@@ -32,7 +32,7 @@ def test_broken_and_mended_in_three_actions(page: Page, server: Server) -> None:
     field.press("Enter")  # 1: the break
     evaluated(page, 2)
     expect(page.locator(".sum strong")).to_have_text("1 of 4 fail")
-    page.locator(".strip").get_by_text("Return is quick").click()  # 2: its tile
+    page.locator(".strip .tile", has_text="Return is quick").click()  # 2: its tile
     offer = page.locator(".remedies li", has_text="crank").first
     expect(offer).to_contain_text("20.5 mm", timeout=240_000)
     expect(offer).to_contain_text("21.7 mm")
@@ -71,7 +71,7 @@ def test_everything_is_shown_against_a_baseline_and_a_variant_begun(page: Page, 
     listed = page.locator(".revisions li")
     listed.nth(1).get_by_role("button").first.click()
     listed.nth(1).get_by_role("button", name="Pin as baseline").click()
-    expect(page.locator(".sum")).to_contain_text("against revision 1: 1 mended, 0 new")
+    expect(page.locator(".sum")).to_contain_text("against revision 1: 1 now hold, 0 newly fail")
     page.get_by_label("outline revision 1").check()
     drawn = "() => document.querySelector('.stage-canvas').stage.ghost.parts.map((p) => p.id).sort()"
     page.wait_for_function("() => document.querySelector('.stage-canvas').stage.ghost.parts.length")
@@ -127,7 +127,7 @@ def test_what_is_on_the_card_is_asked_and_what_moves_it_told(page: Page, server:
 def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, server: Server) -> None:
     """On the strip and the stage, by the pointer and by the keyboard; pointed away from, all is as it was."""
     shelve(page, server, pusher())
-    page.locator(".strip").get_by_text("Return is quick").click()
+    page.locator(".strip .tile", has_text="Return is quick").click()
     tile = page.locator('.tile[data-requirement="return_is_quick"]')
     offers = page.locator(".remedies li")
     expect(page.locator(".remedies [role=status]")).to_contain_text("remed", timeout=240_000)
@@ -150,7 +150,7 @@ def test_a_remedy_that_is_pointed_at_is_seen_before_it_is_taken(page: Page, serv
     take.press("Enter")
     evaluated(page, 2)
     expect(tile).to_have_class(re.compile("holds(?!.*glance)"))
-    expect(page.locator(".sum")).to_contain_text("1 mended")  # told against what was proved before
+    expect(page.locator(".sum")).to_contain_text("1 now hold")  # told against what was proved before
     expect(page.locator(".told")).to_have_class("told holds")
 
 
@@ -198,7 +198,7 @@ def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
     """Three numbers are turned by the search; it is held up, goes on; a step is shown; the rounded end is taken, and one undo
     gives it back."""
     shelve(page, server, foil_cutter())
-    page.locator(".strip").get_by_text("Centre on the axis").click()
+    page.locator(".strip .tile", has_text="Centre on the axis").click()
     page.get_by_role("button", name="Search for numbers").click()
     expect(page.locator(".search-numbers input[type=checkbox]:checked")).to_have_count(3)
     expect(page.get_by_label("Least weight_angle")).to_have_value("130 deg")
@@ -224,7 +224,7 @@ def test_the_cutter_is_balanced_by_a_search(page: Page, server: Server) -> None:
 
 def test_an_answer_from_before_a_search_was_held_up_does_not_let_it_seem_to_run(page: Page, server: Server) -> None:
     shelve(page, server, foil_cutter())
-    page.locator(".strip").get_by_text("Centre on the axis").click()
+    page.locator(".strip .tile", has_text="Centre on the axis").click()
     page.get_by_role("button", name="Search for numbers").click()
     held: list[tuple[Route, APIResponse]] = []
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import evaluated
+from tests.browser.by_hand import choose_requirement, evaluated
 from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("new_kinds")]
@@ -47,7 +47,7 @@ def test_the_page_offers_them(page: Page, tmp_path: Path) -> None:
         page.get_by_role("button", name="Add drive").click()
         evaluated(page, 4)
         page.locator(".tile.add").click()
-        page.locator("#req-kind").select_option("highest")
+        choose_requirement(page, "highest")
         page.locator("#req-part").select_option(label="Collet")
         page.locator("#req-at_most").fill("2 mm")
         page.get_by_role("button", name="Add", exact=True).click()

@@ -8,7 +8,19 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.by_hand import datum, drag, join, on_screen, revision, scene, shelve, step, turn_of
+from tests.browser.by_hand import (
+    choose_requirement,
+    datum,
+    drag,
+    join,
+    on_screen,
+    revision,
+    scene,
+    shelve,
+    step,
+    still,
+    turn_of,
+)
 from tests.browser.conftest import evaluated
 from tests.conftest import Server
 from tests.mechanisms import crossed_ring, gear_train, planetary
@@ -48,7 +60,7 @@ def test_a_hinge_by_relations_alone_stops_at_its_limit_beyond_half_a_turn(page: 
     field(page, "relations.lid_leaf_concentric_to_leaf.turn_from", "0 deg")
     field(page, "relations.lid_leaf_concentric_to_leaf.turn_to", "250 deg")
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
 
     told = scene(page)["lid_leaf"]["pose"]
     held = np.array(told[:3]) + turn_of(told).apply([0.022, -0.003, 0.03])
@@ -103,7 +115,7 @@ def test_the_gripper_ring_is_repeated_from_one_pair_and_dragged_open_and_shut(pa
     page.keyboard.press("Escape")
     expect(page.locator(".scheme h2 small")).to_contain_text("mobility 1")
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
 
     def radii() -> np.ndarray:
         told = scene(page)
@@ -160,7 +172,7 @@ def test_a_slotted_lever_quick_return_is_joined_and_run(page: Page, server: Serv
     page.get_by_role("button", name="Add drive").click()
     evaluated(page, before + 1)
     page.locator(".tile.add").click()
-    page.locator("#req-kind").select_option("time_ratio")
+    choose_requirement(page, "time_ratio")
     page.locator("#req-joint").select_option(label="Lever turns in Plate")
     page.locator("#req-at_least").fill("1.8")
     before = revision(page)
@@ -250,7 +262,7 @@ def test_a_group_used_twice_moves_inside_each_on_its_own(page: Page, server: Ser
     page.keyboard.press("Escape")
     expect(page.locator(".scheme h2 small")).to_contain_text("mobility 4")
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
     told = scene(page)
     elbow = np.array(told["lower__2"]["pose"][:3])
     out = turn_of(told["lower__2"]["pose"]).apply([0.025, 0, 0.005])
@@ -328,7 +340,7 @@ def test_a_datum_is_drawn_with_its_axes_where_it_joins(page: Page, server: Serve
     draft.rigid("Held", plate["top"], block["bottom"], flip=True)
     shelve(page, server, draft.document)
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
     dots = """() => document.querySelector('.stage-canvas').stage.marks.datums.children.map((g) => {
         const dot = g.children.find((c) => c.geometry.type === 'SphereGeometry'); dot.updateMatrixWorld(true);
         return dot.getWorldPosition(dot.position.clone()).toArray(); })"""
@@ -355,7 +367,7 @@ def test_an_edge_and_a_corner_are_found_under_the_pointer(page: Page, server: Se
         draft.own_part(name, "steel", {"block": block}, x=x)
     shelve(page, server, draft.document)
     page.get_by_label("View from").select_option("top")
-    page.wait_for_timeout(300)
+    still(page)
     words = page.locator(".flag")
 
     def point(part: float, x: float, y: float) -> None:
@@ -365,9 +377,9 @@ def test_an_edge_and_a_corner_are_found_under_the_pointer(page: Page, server: Se
     expect(words).not_to_contain_text("edge")
     page.keyboard.press("j")
     point(0, 0.02, 0.003)
-    expect(words).to_contain_text("One, block › end + side 2: edge")
+    expect(words).to_contain_text("One, edge of top and right face: edge")
     point(0, 0.02, 0.01)
-    expect(words).to_contain_text("One, block › end + side 2 + side 3: corner (1 of")
+    expect(words).to_contain_text("One, corner of top, right and back face: corner (1 of")
     x, y = on_screen(page, [0.02, 0.003, 0.01])
     shown = page.evaluate(
         "([x, y]) => document.querySelector('.stage-canvas').stage.picking.under({clientX: x, clientY: y}, true).map((f) => f.datum?.id)",
@@ -378,7 +390,7 @@ def test_an_edge_and_a_corner_are_found_under_the_pointer(page: Page, server: Se
     page.mouse.click(*on_screen(page, [0.02, 0.003, 0.01]))
     expect(page.locator("#join-a")).to_have_value("one/block.end+block.side_2")
     point(0.06, 0.0, 0.0)
-    expect(words).to_contain_text("Other, block › end: face")
+    expect(words).to_contain_text("Other, top face: face")
     page.mouse.click(*on_screen(page, [0.06 - 0.02, 0.003, 0.01]))
     expect(page.locator("#join-b")).to_have_value("other/block.end+block.side_4")
     page.locator('[data-candidate="revolute"]').click()

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar, gear_train, mm
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, SpurGear
 from uhrwerk.core.assembly import NotSolvable, compile, mobility, solve
@@ -17,13 +18,13 @@ from uhrwerk.core.equations.rows import Row, Rows
 
 
 def residual(document: Document, pose: np.ndarray) -> float:
-    m = compile(document)
+    m = compile(document, CONTEXT)
     r, _ = m.system().value(m.scaled(pose)[None], np.zeros(1))
     return float(np.abs(r).max(initial=0.0))
 
 
 def assembled(document: Document) -> np.ndarray:
-    m = compile(document)
+    m = compile(document, CONTEXT)
     assert not m.problems, m.problems
     return solve(m)
 
@@ -32,7 +33,7 @@ def test_four_bar_is_assembled_and_counted() -> None:
     document = four_bar(0.03, 0.09, 0.06, 0.08)
     pose = assembled(document)
     assert residual(document, pose) < TOLERANCE
-    found = mobility(document, compile(document), pose)
+    found = mobility(document, compile(document, CONTEXT), pose)
     assert (found.count, found.undriven, found.loose) == (1, 0, [])
     assert found.redundant == 3  # a planar loop in space repeats three of its equations (common practice)
     assert "Crank turns in Ground" in found.freedoms[0].words
@@ -46,7 +47,7 @@ def test_kutzbach_grubler_for_an_open_chain() -> None:
         link = draft.part(f"Link {k}", "steel", LinkBar(distance=f"{30 + 5 * k} mm"), x=f"{10 * k} mm", z=f"{7 * k} mm")
         draft.revolute(f"Joint {k}", last["hole_2"], link["hole_1"], offset="6 mm")
         last = link
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     found = mobility(draft.document, m, solve(m))
     assert (found.count, found.redundant, found.undriven) == (4, 0, 4)
 
@@ -64,7 +65,7 @@ def test_a_parallelogram_with_an_extra_link_still_moves() -> None:
         )
         draft.revolute(f"Foot {k}", base[f"hole_{k}"], link["hole_1"], offset="6 mm")
         draft.revolute(f"Head {k}", link["hole_2"], top[f"hole_{k}"], offset="6 mm")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     found = mobility(draft.document, m, solve(m))
     assert found.count == 1
     top_motion = found.freedoms[0].motion[m.link_of["top"]]
@@ -88,7 +89,7 @@ def test_the_side_is_the_one_asked_for_wherever_the_part_was(flip: bool, turn_x:
     base = draft.part("Base", "steel", LinkBar())
     arm = draft.part("Arm", "steel", LinkBar(), x="30 mm", z="40 mm", turn_x=turn_x)
     draft.revolute("Arm on base", base["hole_2"], arm["hole_1"], flip=flip, offset="10 mm")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     up = poses.rotate(solve(m)[1, 3:], np.array([0.0, 0, 1]))
     np.testing.assert_allclose(up, [0, 0, -1 if flip else 1], atol=1e-9)
 
@@ -98,7 +99,7 @@ def test_rigid_joints_merge_parts_into_one_link() -> None:
     base = draft.part("Base", "steel", LinkBar())
     pin = draft.part("Pin", "steel", Pin(), x="5 mm", y="9 mm")
     draft.rigid("Pin in base", base["hole_2"], pin["axis"], offset="-4 mm", turn="30 deg")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert len(m.links) == 1
     at = m.part_pose("pin", solve(m))
     np.testing.assert_allclose(at[:3], [0.06, 0, -0.004], atol=1e-12)
@@ -111,7 +112,7 @@ def test_rigid_joints_that_contradict_are_named() -> None:
     pin = draft.part("Pin", "steel", Pin())
     draft.rigid("First", base["hole_2"], pin["axis"])
     draft.rigid("Second", base["hole_1"], pin["axis"])
-    words = " ".join(p.words for p in compile(draft.document).problems)
+    words = " ".join(p.words for p in compile(draft.document, CONTEXT).problems)
     assert "First" in words
     assert "Second" in words
 
@@ -122,7 +123,7 @@ def test_a_contradiction_names_the_smallest_set_of_joints() -> None:
     lone = draft.part("Lone arm", "steel", LinkBar(), z="40 mm")
     draft.revolute("Lone arm in ground", draft_handle(document, "ground")["hole_1"], lone["hole_1"], offset="30 mm")
     with pytest.raises(NotSolvable) as error:
-        solve(compile(draft.document), drives=False)
+        solve(compile(draft.document, CONTEXT), drives=False)
     assert set(error.value.joints) == {
         "joints.crank_in_ground",
         "joints.coupler_on_crank",
@@ -144,7 +145,7 @@ def test_two_drivers_on_one_freedom_contradict_by_name() -> None:
     draft = Draft("x", four_bar(0.03, 0.09, 0.06, 0.08))
     draft.turn("Second motor", "rocker_in_ground", "10 rpm", start="100 deg")
     with pytest.raises(NotSolvable) as error:
-        solve(compile(draft.document))
+        solve(compile(draft.document, CONTEXT))
     assert {"drivers.motor", "drivers.second_motor"} <= set(error.value.joints)
 
 
@@ -154,7 +155,7 @@ def test_a_joint_whose_datum_vanished_waits_and_says_so() -> None:
     arm = draft.part("Arm", "steel", LinkBar())
     draft.revolute("Arm in base", base["pivot"], arm["hole_1"])
     draft.set("parts.base.element.bores", {"hinge": {"x": "60 mm", "y": "50 mm", "diameter": "6 mm"}})
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert [p.path for p in m.problems] == ["joints.arm_in_base"]
     assert "'pivot'" in m.problems[0].words
     assert m.loose == ["arm"]
@@ -169,14 +170,14 @@ def test_a_gear_pair_that_cannot_mesh_says_why(change: dict[str, str], words: st
     draft = Draft("x", gear_train())
     element = {"kind": "pin"} if "kind" in change else draft.document.parts["wheel"].element.model_dump() | change
     draft.set("parts.wheel.element", element)
-    assert any(words in p.words for p in compile(draft.document).problems)
+    assert any(words in p.words for p in compile(draft.document, CONTEXT).problems)
 
 
 def test_gears_are_phased_into_mesh_from_any_turn() -> None:
     for turn in range(0, 360, 25):
         draft = Draft("x", gear_train())
         draft.set("placed.wheel.start.turn_z", f"{turn} deg")
-        m = compile(draft.document)
+        m = compile(draft.document, CONTEXT)
         pose = solve(m)
         pinion, wheel = (poses.rotation_vector(m.part_pose(p, pose)[3:])[2] for p in ("pinion", "wheel"))
         # a tooth of the pinion on the line of centres stands before a space of the wheel
@@ -188,7 +189,7 @@ def test_gears_are_phased_into_mesh_from_any_turn() -> None:
 @given(st.floats(0.02, 0.05), st.floats(0.06, 0.12), st.floats(0.05, 0.1), st.floats(0.06, 0.1), st.floats(-3.1, 3.1))
 def test_never_a_pose_whose_residual_is_above_tolerance(a: float, b: float, c: float, d: float, turn: float) -> None:
     document = four_bar(a, b, c, d, start=f"{turn!r} rad")
-    m = compile(document)
+    m = compile(document, CONTEXT)
     try:
         pose = solve(m)
     except NotSolvable as error:
@@ -204,7 +205,7 @@ def test_moving_the_whole_mechanism_changes_no_joint(x: float, y: float, turn: f
     draft = Draft("x", document)
     q = poses.turned(np.array([0, 0, turn]))
     for i, placed in document.placed.items():
-        s = compile(document).start[compile(document).link_of[i]]
+        s = compile(document, CONTEXT).start[compile(document, CONTEXT).link_of[i]]
         p = poses.rotate(q, s[:3]) + np.array([x, y, 0])
         angle = poses.rotation_vector(poses.multiply(q, s[3:]))[2]
         draft.set(
@@ -214,7 +215,7 @@ def test_moving_the_whole_mechanism_changes_no_joint(x: float, y: float, turn: f
         )
 
     def relative(d: Document) -> np.ndarray:
-        m = compile(d)
+        m = compile(d, CONTEXT)
         pose = solve(m)
         frame = poses.inverse(m.part_pose("ground", pose))
         return np.array([poses.matrix(poses.compose(frame, m.part_pose(p, pose))[3:]) for p in d.placed])
@@ -234,7 +235,7 @@ def test_slider_with_a_prismatic_joint_keeps_its_turn() -> None:
     base = draft.part("Base", "steel", LinkBar())
     block = draft.part("Block", "steel", SpurGear(), x="2 mm", z="30 mm", turn_z="40 deg")
     draft.prismatic("Block slides", base["hole_1"], block["axis"], turn="15 deg")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     pose = solve(m)[1]
     assert np.degrees(poses.rotation_vector(pose[3:])[2]) == pytest.approx(15)
     np.testing.assert_allclose(pose[:2], 0, atol=1e-12)

@@ -54,7 +54,7 @@ BREAKS = [
     # a smaller base circle presses more from the side; a looser spring leaves the cam (an extension spring pulls less, the longer it is)
     *(Break(F, "parameters.base.formula", f"{b} mm", "cam_pushes_straight") for b in (44, 46, 48, 50)),
     *(Break(F, "pairs.spring.free_length", f"{x} mm", "roller_stays_on_the_cam") for x in (56, 58, 60)),
-    *(Break(F, "pairs.spring.wire", f"{x} mm", "roller_stays_on_the_cam") for x in (0.5, 0.7)),
+    *(Break(F, "pairs.spring.wire_diameter", f"{x} mm", "roller_stays_on_the_cam") for x in (0.5, 0.7)),
     # a balanced rotor with one of its three numbers elsewhere
     *(Break(C, "parameters.weight_radius.formula", f"{r} mm", "centre_on_the_axis") for r in (19, 21, 23.5, 26)),
     *(Break(C, "parameters.weight_thickness.formula", f"{t} mm", "centre_on_the_axis") for t in (6, 7, 9, 11)),

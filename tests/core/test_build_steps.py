@@ -42,7 +42,6 @@ from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids import BuildFailed, KernelPool, Recipe, Solid
 from uhrwerk.core.steps import (
     STEPS,
-    Again,
     Along,
     AtPoints,
     Behind,
@@ -55,6 +54,7 @@ from uhrwerk.core.steps import (
     MoveFace,
     OnCircle,
     Opening,
+    RepeatSteps,
     Revolve,
     Round,
     Spot,
@@ -131,7 +131,7 @@ def recipes(draw: st.DrawFn, size: float) -> dict[str, BuildStep]:
             )
         elif kind == 8 and earlier:
             how = draw(st.sampled_from([Round(count=3), Along(count=3, x=length(3, 12)), Behind()]))
-            made = Again(name=name, steps={"a": Which(step=draw(st.sampled_from(earlier)))}, how=how)
+            made = RepeatSteps(name=name, steps={"a": Which(step=draw(st.sampled_from(earlier)))}, how=how)
         else:
             made = Hollow(
                 name=name,

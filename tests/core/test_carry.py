@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar
 from uhrwerk import Draft, LinkBar, Pin
 from uhrwerk.core.assembly import compile, solve
@@ -66,7 +67,7 @@ def test_a_whole_mechanism_in_another_moves_as_it_did() -> None:
     ids = after.groups["main_drive"].placed
     for mine, theirs in zip(ids, guest.placed, strict=True):
         assert sizes(after, mine) == pytest.approx(sizes(guest, theirs), abs=1e-12)
-    m, own = compile(after), compile(guest)
+    m, own = compile(after, CONTEXT), compile(guest, CONTEXT)
     pose, alone = solve(m, drives=False), solve(own, drives=False)
     first = m.part_pose(ids[0], pose)[:3] - own.part_pose(next(iter(guest.placed)), alone)[:3]
     for mine, theirs in zip(ids, guest.placed, strict=True):
@@ -91,8 +92,8 @@ def test_repeats_and_mirrored_parts_come_along() -> None:
     guest = gripper_ring()
     after, _ = put(four_bar(0.03, 0.09, 0.06, 0.08), guest)
     assert len(after.repeats) == len(guest.repeats)
-    assert len(compile(after).links) == len(compile(guest).links) + 4
-    assert not compile(after).problems
+    assert len(compile(after, CONTEXT).links) == len(compile(guest, CONTEXT).links) + 4
+    assert not compile(after, CONTEXT).problems
 
 
 def test_into_an_empty_mechanism_the_frame_stays_the_frame() -> None:

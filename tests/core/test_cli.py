@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -14,6 +15,7 @@ import jsonschema
 import numpy as np
 import pytest
 
+import uhrwerk
 from tests.conftest import DEMO, MENDED, ROOT
 from uhrwerk.cli import main
 from uhrwerk.settings import Settings
@@ -46,7 +48,8 @@ def test_a_locale_without_signs_beyond_ascii_is_no_hindrance() -> None:
     plain = {"LC_ALL": "C", "PYTHONUTF8": "0", "PYTHONCOERCECLOCALE": "0"}
     command = [sys.executable, "-m", "uhrwerk", "check", str(DEMO)]
     done = subprocess.run(command, env={**os.environ, **plain}, capture_output=True, timeout=120, check=False)
-    assert (done.returncode, done.stderr) == (1, b"")
+    assert done.returncode == 1
+    assert re.fullmatch(rb"( *\d+% .*\n)*", done.stderr), "progress alone"
     assert "±" in done.stdout.decode()
 
 
@@ -68,7 +71,7 @@ def test_json_follows_the_documented_schema(file: Path, capsys: pytest.CaptureFi
         ("not json", "document"),
         ('{"format": 1}', "name"),
         ('{"format": 1, "name": "x", "parts": {"a": {"name": "a", "material": "steel", "element": {"kind": "pin", "diameter": "3 deg"}}}}', "parts.a.element.diameter"),
-        ('{"format": 3, "name": "x"}', "format"),
+        ('{"format": 99, "name": "x"}', "format"),
     ],
 )  # fmt: skip
 def test_check_of_a_broken_file_exits_2_with_the_fields_path(
@@ -184,4 +187,48 @@ def test_curves_and_the_way_of_a_cutter(tmp_path: Path, capsys: pytest.CaptureFi
     assert main(["cutter", str(folder), "--part", "cam", "--to", str(tmp_path / "way.txt")]) == 2
     assert "is written as .dxf or .csv" in capsys.readouterr().err
     assert main(["cutter", str(folder), "--part", "plate", "--to", str(tmp_path / "x.dxf")]) == 2
-    assert "is no cam" in capsys.readouterr().err
+    assert "is not a cam" in capsys.readouterr().err
+
+
+def test_it_says_its_version(capsys: pytest.CaptureFixture[str]) -> None:
+    with pytest.raises(SystemExit) as end:
+        main(["--version"])
+    assert end.value.code == 0
+    assert capsys.readouterr().out == f"uhrwerk {uhrwerk.__version__}\n"
+
+
+def test_a_mechanism_comes_by_standard_input() -> None:
+    command = [sys.executable, "-m", "uhrwerk", "check", "-"]
+    done = subprocess.run(command, input=MENDED.read_bytes(), capture_output=True, timeout=120, check=False)
+    assert done.returncode == 0, done.stderr
+    assert b"holds" in done.stdout
+    broken = subprocess.run(command, input=b"{}", capture_output=True, timeout=120, check=False)
+    assert broken.returncode == 2
+    assert b"-: format: " in broken.stderr
+    assert b"http" not in broken.stderr
+
+
+@pytest.mark.parametrize("shell", ["bash", "zsh", "fish"])
+def test_a_shell_completes_commands_and_options(shell: str, capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    assert main(["completion", shell]) == 0
+    text = capsys.readouterr().out
+    assert all(word in text for word in ("check", "export", "--to" if shell != "fish" else "-l to"))
+    if shell == "bash":
+        file = tmp_path / "completion"
+        file.write_text(text, encoding="utf-8")
+        ask = f'source {file}; COMP_WORDS=(uhrwerk ex); COMP_CWORD=1; _uhrwerk; echo "${{COMPREPLY[@]}}"; COMP_WORDS=(uhrwerk export --p); COMP_CWORD=2; _uhrwerk; echo "${{COMPREPLY[@]}}"'
+        done = subprocess.run(["bash", "-c", ask], capture_output=True, text=True, check=True, cwd=tmp_path)
+        assert done.stdout.splitlines() == ["export", "--part"]
+
+
+def test_colour_is_for_terminals_without_no_color(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    main(["check", str(DEMO)])
+    assert "\x1b" not in capsys.readouterr().out
+    monkeypatch.setattr("sys.stdout.isatty", lambda: True)
+    main(["check", str(DEMO)])
+    assert "\x1b[31mFAILS" in capsys.readouterr().out
+    monkeypatch.setenv("NO_COLOR", "1")
+    main(["check", str(DEMO)])
+    assert "\x1b" not in capsys.readouterr().out

@@ -5,24 +5,31 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
 from uhrwerk import Draft, LinkBar
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.field import numbers
 from uhrwerk.core.motion import Motion, coordinates, cycle, dead_point_words
 
 
 def run(document: Document) -> tuple[Motion, dict]:
-    m = compile(document)
-    motion = cycle(m, solve(m), document.scope().value(document.cycle.duration, "time"), document.cycle.frames)
+    m = compile(document, CONTEXT)
+    motion = cycle(
+        m,
+        solve(m),
+        document.scope().value(document.cycle.duration, "time"),
+        numbers(document.cycle, document.scope()).frames,
+    )
     return motion, coordinates(m, motion)
 
 
 def test_a_rocker_driven_past_its_reach_stops_at_the_dead_point() -> None:
     """Driving the rocker of a crank-rocker comes to a limit position; the tool says when, and does not flip over."""
     document = four_bar(0.09, 0.09, 0.03, 0.08, start="60 deg", speed="-60 rpm")
-    m = compile(document)
+    m = compile(document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, 360)
     assert motion.stop is not None
     assert 0 < motion.stop.time < 1

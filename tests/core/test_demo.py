@@ -7,6 +7,7 @@ from importlib import import_module
 import pytest
 
 from tests.conftest import DEMO
+from tests.context import CONTEXT
 from uhrwerk import Draft, write
 from uhrwerk.core import views
 from uhrwerk.core.document import Document
@@ -53,5 +54,5 @@ def test_a_module_fails_as_drawn_and_holds_when_mended(evaluator: Evaluator, mod
 def test_the_lid_is_held_by_relations_that_make_a_hinge() -> None:
     from uhrwerk.core.assembly import compile
 
-    held = compile(written("guard_lid")).joints["lid_on_the_axis"]
+    held = compile(written("guard_lid"), CONTEXT).joints["lid_on_the_axis"]
     assert (held.kind, held.by) == ("revolute", ("concentric", "flush"))

@@ -121,5 +121,5 @@ def test_numbers_turn_by_sizes_that_can_be_made() -> None:
     assert turned(document, "parts.coupler.element.distance", 3) == "88.3 mm"
     assert turned(document, "requirements.rocker_clears_post.at_least", -2) == "0.8 mm"
     for path in ("parameters.nobody.formula", "parts.coupler.element.bore_1"):
-        with pytest.raises(ValidationFailed, match="no number of its own"):
+        with pytest.raises(ValidationFailed, match="not a number of its own"):
             turned(document, path, 1)

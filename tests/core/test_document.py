@@ -47,7 +47,7 @@ def test_schema_accepts_the_demo_and_refuses_what_we_refuse(tucker: Document) ->
 @pytest.mark.parametrize(
     ("path", "value", "reason"),
     [
-        ("parts.coupler.element.width", "3 deg", "length is asked for"),
+        ("parts.coupler.element.width", "3 deg", "length is required"),
         ("parts.coupler.element.width", "-3 mm", "above zero"),
         ("parts.coupler.element.width", "wide", "'wide'"),
         ("parts.coupler.element.width", True, "yes or no"),
@@ -148,7 +148,7 @@ def test_commands_together_are_one_change(tucker: Document) -> None:
         {"kind": "set_parameter", "name": "extra", "formula": "1 mm"},
     ]
     after = changed(tucker, kind="together", commands=pair)
-    assert after.cycle.frames == 24
+    assert after.cycle.frames == "24"
     assert after.parameters["extra"].formula == "1 mm"
     pair[1]["formula"] = "nonsense here"
     assert faults(tucker, kind="together", commands=pair)

@@ -25,7 +25,8 @@ def filled(kind: str) -> Element:
     """An element of a kind with all that is left out by default, and one of each detail."""
     model = ELEMENTS[kind]
     extra = {"link_bar": {"second_distance": "20 mm", "finger": "30 mm"}, "pin": {"head_diameter": "8 mm", "head_height": "3 mm"}, "arc_link": {"slot": "20 deg"},
-             "stepped_shaft": {"bore": "3 mm"}}  # fmt: skip
+             "stepped_shaft": {"bore": "3 mm"}, "block": {"corner": "4 mm", "bore": "8 mm"}, "tube": {"bore": "8 mm"}, "prism": {"bore": "8 mm"},
+             "bent_sheet": {"form": "channel"}, "housing": {"bore": "20 mm"}}  # fmt: skip
     details = {name: {f"{name[:-1]}_1": blank.model_dump()} for name, blank in model.blanks.items()}
     if kind == "frame_plate":
         details["posts"]["post_1"]["x"] = "60 mm"

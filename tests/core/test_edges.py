@@ -13,6 +13,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_VERTEX
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
+from tests.context import CONTEXT
 from tests.reference.attack.assemblies import _shapes
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.edit.join import candidates
@@ -91,7 +92,7 @@ def _same_places(one: np.ndarray, other: np.ndarray) -> bool:
 def test_edges_and_corners_are_those_of_the_kernel(shape: str) -> None:
     d, part = _part(SHAPES[shape])
     document = d.document
-    datums = part_datums.datums(document, document.placed[part].part)
+    datums = part_datums.datums(document, document.placed[part].part, CONTEXT)
     middles, points = _of_kernel(document, document.placed[part].part)
     edges = np.array([x.origin for n, x in datums.items() if n.count("+") and x.kind == "axis"]).reshape(-1, 3)
     corners = np.array([x.origin for x in datums.values() if x.kind == "point"]).reshape(-1, 3)
@@ -104,7 +105,7 @@ def test_edges_and_corners_are_those_of_the_kernel(shape: str) -> None:
 def test_a_name_stays_with_its_edge_when_the_part_grows() -> None:
     """Other sizes, and a hole in the face: the edge of the same two faces is still its own middle, with z the same way."""
     before = part_datums.datums(
-        _part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm")})[0].document, "part"
+        _part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm")})[0].document, "part", CONTEXT
     )
     d, _ = _part(
         {
@@ -114,7 +115,7 @@ def test_a_name_stays_with_its_edge_when_the_part_grows() -> None:
             ),
         }
     )
-    after = part_datums.datums(d.document, "part")
+    after = part_datums.datums(d.document, "part", CONTEXT)
     assert {n for n in before if "+" in n} == {n for n in after if "+" in n}
     edge, corner = after["block.end+block.side_2"], after["block.end+block.side_1+block.side_2"]
     assert np.allclose(edge.origin, (0.037, 0.003, 0.025), atol=1e-12)
@@ -130,7 +131,7 @@ def test_an_edge_in_two_pieces_gives_two_datums() -> None:
         name="Notch", plane="block.end", outline=Rectangle(length="6 mm", width="60 mm", x="7 mm"), depth="3 mm"
     )
     d, _ = _part({"block": Extrude(name="Block", outline=BLOCK, length="10 mm"), "notch": notch})
-    datums = part_datums.datums(d.document, "part")
+    datums = part_datums.datums(d.document, "part", CONTEXT)
     pieces = [x for n, x in datums.items() if x.kind == "axis" and "block.side_1" in n and "block.end" in n]
     assert sorted(round(p.origin[0] * 1e3, 9) for p in pieces) == [-4.5, 18.5]
     assert all(p.length == pytest.approx(0.017, abs=1e-12) for p in pieces)
@@ -145,7 +146,7 @@ def test_a_part_swings_about_an_edge(mirrored: bool) -> None:
     if mirrored:
         d.set(f"placed.{lid}.mirrored", True)
     d.revolute("Hinge", box["block.end+block.side_3"], lid["block.side_3+block.start"], flip=True)
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     pose = solve(m)
     ends = []
     for part, name in ((box, "block.end+block.side_3"), (lid, "block.side_3+block.start")):
@@ -175,7 +176,7 @@ def test_what_a_corner_is_offered() -> None:
 
     def offers(one: str, other: str) -> list[str]:
         ends = At(placed=str(a), datum=one), At(placed=str(b), datum=other)
-        return [x.kind for x in candidates(d.document, *ends)]
+        return [x.kind for x in candidates(d.document, *ends, CONTEXT)]
 
     assert offers(corner, corner)[0] == "spherical"
     assert "distance" in offers(corner, corner)
@@ -184,7 +185,7 @@ def test_what_a_corner_is_offered() -> None:
     assert "revolute" in offers(edge, edge)
     told = {
         x["name"]: x["si"]
-        for x in measured(d.document, At(placed=str(a), datum="block.end"), At(placed=str(b), datum=corner))
+        for x in measured(d.document, At(placed=str(a), datum="block.end"), At(placed=str(b), datum=corner), CONTEXT)
     }
     assert told["From the face"] == pytest.approx(0.005, abs=1e-12)
     assert "Angle" not in told

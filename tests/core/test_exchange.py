@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import io
 import json
 import struct
 from pathlib import Path
@@ -14,7 +15,7 @@ import trimesh
 
 from tests.core.test_build_steps import drafted
 from tests.parts import bracket
-from uhrwerk import Document, Evaluation, Evaluator, ValidationFailed
+from uhrwerk import Carrier, Document, Draft, Evaluation, Evaluator, Pin, ValidationFailed
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.exchange import written
 from uhrwerk.core.exchange.placing import standing
@@ -102,6 +103,26 @@ def test_stl_holds_the_triangles(evaluated: Evaluation, tmp_path: Path) -> None:
     total = sum(b.volume for one in standing(evaluated) for b in one.solid.bodies.values()) * 1e9
     assert mesh.is_watertight
     assert mesh.volume == pytest.approx(total, rel=2e-3)
+
+
+def test_3mf_of_a_part_with_several_bodies_has_one_object(evaluator: Evaluator) -> None:
+    """A carrier with three pins: read by lib3mf, one item is built, of four meshes."""
+    draft = Draft("Carrier")
+    draft.part("Carrier", "steel", Carrier(pins=3))
+    draft.part("Pin", "steel", Pin(), x="90 mm")
+    result = evaluator.evaluate(draft.document)
+    model = lib3mf.get_wrapper().CreateModel()
+    data = written("a.3mf", result)[0]
+    model.QueryReader("3mf").ReadFromBuffer((ctypes.c_uint8 * len(data)).from_buffer_copy(data))
+    items = model.GetBuildItems()
+    names = []
+    while items.MoveNext():
+        names.append(items.GetCurrent().GetObjectResource().GetName())
+    assert names == ["Carrier", "Pin"]
+    back = trimesh.load_scene(io.BytesIO(data), file_type="3mf")
+    assert sum(m.volume for m in back.dump()) == pytest.approx(
+        sum(s.volume for s in result.solids.values()) * 1e9, rel=1e-3
+    )
 
 
 def test_3mf_is_accepted_by_lib3mf(evaluated: Evaluation) -> None:

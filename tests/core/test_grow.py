@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar_closed_form
 from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
 from uhrwerk.core.assembly import compile
@@ -20,8 +21,8 @@ from uhrwerk.core.steps import STEPS, Extrude
 
 def grown(document: Document, placed: str, datum: str, title: str, **asked: str) -> Document:
     at = At(placed=placed, datum=datum)
-    found = next(s for s in sprouts(document, at) if s.title == title)
-    return accept(document, parse(sprouts(document, at, found.id, asked)[0].command))
+    found = next(s for s in sprouts(document, at, CONTEXT) if s.title == title)
+    return accept(document, parse(sprouts(document, at, CONTEXT, found.id, asked)[0].command))
 
 
 def plate() -> Document:
@@ -52,7 +53,8 @@ def test_two_meshed_gears_grow_from_a_bore(evaluator: Evaluator) -> None:
     assert both.parameters["bore_1_d"].formula == "8 mm"
     bores = both.parts["frame_plate"].element.bores  # type: ignore[attr-defined]
     assert bores["bore_1"].diameter == "bore_1_d"
-    assert bores["bore"].x == "76 mm"
+    assert bores["bore"].x == "40 mm + 1 mm * (12 + 60) / 2"
+    assert both.scope().value(bores["bore"].x, "length") == pytest.approx(0.076, abs=1e-12)
     document = driven(both, "shaft_on_frame_plate", "60 rpm", "5 s")
     holds(evaluator, document)
     ratio = {v.name: v.value for v in values(evaluator.evaluate(document))["pairs.gear_drives_gear_2"]}
@@ -117,9 +119,9 @@ def test_every_offer_on_every_datum_makes_what_can_be_evaluated(evaluator: Evalu
     change = {"kind": "set_value", "path": "parts.frame_plate.element.bores.free", "value": free}
     document = accept(document, parse(change))
     seen, met = set(), set()
-    for placed, named in compile(document).datums.items():
+    for placed, named in compile(document, CONTEXT).datums.items():
         for datum, d in named.items():
-            for sprout in sprouts(document, At(placed=placed, datum=datum)):
+            for sprout in sprouts(document, At(placed=placed, datum=datum), CONTEXT):
                 if d.kind == "plane" and (sprout.id, placed) in met:
                     continue  # one face of each part speaks for the others
                 met.add((sprout.id, placed))
@@ -135,13 +137,13 @@ def test_every_offer_on_every_datum_makes_what_can_be_evaluated(evaluator: Evalu
 
 def test_what_does_not_grow_is_refused_by_name() -> None:
     at = At(placed="frame_plate", datum="bore_1")
-    with pytest.raises(ValidationFailed, match="nothing grows here"):
-        sprouts(plate(), at, "pin: nonsense")
+    with pytest.raises(ValidationFailed, match="there is nothing to add here"):
+        sprouts(plate(), at, CONTEXT, "pin: nonsense")
     with pytest.raises(ValidationFailed, match="no datum"):
-        sprouts(plate(), At(placed="frame_plate", datum="bore_9"))
-    found = next(s for s in sprouts(plate(), at) if s.title == "A gear that turns in it")
+        sprouts(plate(), At(placed="frame_plate", datum="bore_9"), CONTEXT)
+    found = next(s for s in sprouts(plate(), at, CONTEXT) if s.title == "A gear that turns in it")
     with pytest.raises(ValidationFailed):
-        sprouts(plate(), at, found.id, {"module": "wide"})
+        sprouts(plate(), at, CONTEXT, found.id, {"module": "wide"})
 
 
 def test_an_element_that_grows_says_so_in_its_own_file() -> None:
@@ -166,7 +168,7 @@ def test_a_ring_and_planets_grow_round_a_sun(evaluator: Evaluator, sun: str, pla
     """The carrier turns z_sun / (z_sun + z_ring) as fast as the sun where the ring stands still (Willis; common practice)."""
     one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth=sun)
     every = grown(one, "gear", "axis", "A ring and planets round it", planets=planets)
-    ring = every.parts["ring_gear"].element.teeth  # type: ignore[attr-defined]
+    ring = int(every.parts["ring_gear"].element.teeth)  # type: ignore[attr-defined]
     result = evaluator.evaluate(driven(every, "shaft_on_frame_plate", "60 rpm", "1 s"))
     assert not result.problems, result.problems
     assert result.mobility is not None
@@ -183,7 +185,7 @@ def test_planets_that_do_not_fit_are_refused_in_words(asked: dict[str, str]) -> 
     one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth="12")
     at = At(placed="gear", datum="axis")
     with pytest.raises(ValidationFailed, match=r"planet|invalid"):
-        sprouts(one, at, "", {"planet_teeth": "12"} | asked)
+        sprouts(one, at, CONTEXT, "", {"planet_teeth": "12"} | asked)
 
 
 def test_a_bushing_a_collar_a_post_and_a_leaf(evaluator: Evaluator) -> None:
@@ -200,9 +202,35 @@ def test_what_is_asked_of_one_is_not_asked_of_others() -> None:
     steps = {"post": Extrude(name="Post", outline=Circle(diameter="8 mm"), length="20 mm")}
     draft.own_part("Post", "steel", steps)
     for datum in ("post.side_1", "post.end"):
-        (one,) = sprouts(draft.document, At(placed="post", datum=datum), "edges: Its edges rounded", {"size": "1 mm"})
+        (one,) = sprouts(
+            draft.document, At(placed="post", datum=datum), CONTEXT, "edges: Round its edges", {"size": "1 mm"}
+        )
         assert one.command["commands"][0]["step"]["size"] == "1 mm"
     (thread,) = sprouts(
-        draft.document, At(placed="post", datum="post.side_1"), "thread: A thread M8", {"size": "M8", "gap": "0.1 mm"}
+        draft.document,
+        At(placed="post", datum="post.side_1"),
+        CONTEXT,
+        "thread: A thread M8",
+        {"size": "M8", "gap": "0.1 mm"},
     )
     assert thread.command["commands"][0]["step"]["gap"] == "0.1 mm"
+
+
+def test_a_mate_has_teeth_shift_shaft_and_direction_of_its_own() -> None:
+    """Its bore lies so far off as teeth and module say, in the direction asked for; with profile shifts at their working distance."""
+    one = grown(plate(), "frame_plate", "bore_1", "A gear that turns in it", teeth="12")
+    title = "Its mate, on a shaft of its own in the plate"
+    x0, y0 = (one.scope().value(getattr(one.parts["frame_plate"].element.bores["bore_1"], k), "length") for k in "xy")  # type: ignore[attr-defined]
+    both = grown(one, "gear", "axis", title, teeth="2 * 10", shaft_bore="6.2 mm", direction="30 deg")
+    bore = both.parts["frame_plate"].element.bores["bore"]  # type: ignore[attr-defined]
+    x, y = (both.scope().value(getattr(bore, k), "length") for k in "xy")
+    np.testing.assert_allclose([x - x0, y - y0], [16e-3 * np.cos(np.pi / 6), 8e-3], atol=1e-12)
+    assert bore.diameter == "6.2 mm"
+    assert both.parts["gear_2"].element.teeth == "2 * 10"  # type: ignore[attr-defined]
+    # x1 + x2 = 0.4 of 12 and 20 teeth: the working distance lies between m (z1 + z2) / 2 and that plus 0.4 m (DIN 3960, from memory)
+    shifted = grown(one, "gear", "axis", title, teeth="20", profile_shift="0.4")
+    bore = shifted.parts["frame_plate"].element.bores["bore"]  # type: ignore[attr-defined]
+    far = np.hypot(*(shifted.scope().value(getattr(bore, k), "length") - at for k, at in (("x", x0), ("y", y0))))
+    assert 16e-3 < far < 16.4e-3
+    with pytest.raises(ValidationFailed, match=r"whole number, not 20\.5"):
+        sprouts(one, At(placed="gear", datum="axis"), CONTEXT, f"spur_gear: {title}", {"teeth": "20.5"})

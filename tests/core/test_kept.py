@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar
 from tests.witness import coupler_and_post
 from uhrwerk import Clearance, Draft, FramePlate, LinkBar, NoInterference, Pin, write
@@ -322,7 +323,7 @@ def test_coordinates_count_along_and_about_the_axis_of_a(evaluator: Evaluator, k
         d.turn("Motor", joint, "90 deg/s")
     if kind in ("prismatic", "cylindrical"):
         d.slide("Feed", joint, "20 mm/s")
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, 24)
     found = {c.name: c for c in coordinates(m, motion).values()}
     at = m.part_pose("pin", motion.pose)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.context import CONTEXT
 from uhrwerk import At, Document, Draft, Evaluator, FramePlate, Pin, read, write
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.checked_apply import accept
@@ -21,7 +22,7 @@ def kept() -> Document:
     plate = draft.part("Plate", "steel", FramePlate(bores=bores))
     pin = draft.part("Pin", "steel", Pin(diameter="5 mm"))
     draft.rigid("Held", plate["a"], pin["axis"])
-    found = measured(draft.document, At(placed="pin", datum="axis"), At(placed="plate", datum="b"))
+    found = measured(draft.document, At(placed="pin", datum="axis"), At(placed="plate", datum="b"), CONTEXT)
     own = next(m for m in found if m["name"] == "Axis to axis")
     ends = {"a": {"placed": "pin", "datum": "axis"}, "b": {"placed": "plate", "datum": "b"}}
     keep = {
@@ -58,4 +59,4 @@ def test_it_says_when_it_no_longer_agrees_and_is_taken_again(evaluator: Evaluato
 def test_what_is_gone_is_said(evaluator: Evaluator, kept: Document) -> None:
     without = accept(kept, parse({"kind": "remove", "path": "placed.pin"}))
     assert without.parameters["reach"].formula == "70 mm"
-    assert ["Now", "what it was measured from is gone"] in card(evaluator, without)["results"]
+    assert ["Now", "what it was measured from no longer exists"] in card(evaluator, without)["results"]

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.context import CONTEXT
 from tests.mechanisms import crossed_ring, four_bar, gear_train, planetary
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Document
@@ -39,7 +40,7 @@ MECHANISMS: dict[str, Callable[[], Document]] = {
 @pytest.mark.parametrize("name", MECHANISMS)
 def test_in_the_plane_as_in_space(name: str) -> None:
     document = MECHANISMS[name]()
-    m = compile(document)
+    m = compile(document, CONTEXT)
     rows, start = m.system(), m.scaled(solve(m))
     flat = plane(rows, start)
     assert isinstance(flat, Plane)
@@ -65,7 +66,7 @@ def test_in_the_plane_as_in_space(name: str) -> None:
 @pytest.mark.parametrize("below", [False, True])
 def test_gears_and_cams_are_written_out_alike(name: str, below: bool) -> None:
     """Residuals, Jacobians and second derivatives at poses off the solution, seen along the normal from either side."""
-    m = compile(MECHANISMS[name]())
+    m = compile(MECHANISMS[name](), CONTEXT)
     rows, start = m.system(), m.scaled(solve(m))
     flat = plane(rows, start)
     assert flat is not None
@@ -93,7 +94,7 @@ def test_gears_and_cams_are_written_out_alike(name: str, below: bool) -> None:
 @settings(max_examples=40, deadline=None)
 def test_the_plane_may_lie_anyhow(turn: tuple[float, ...], shift: tuple[float, ...], start: float) -> None:
     """The whole mechanism moved rigidly: its velocities and accelerations move with it."""
-    m = compile(four_bar(0.03, 0.09, 0.06, 0.08, start=f"{start} deg"))
+    m = compile(four_bar(0.03, 0.09, 0.06, 0.08, start=f"{start} deg"), CONTEXT)
     rows, pose = m.system(), m.scaled(solve(m))
     turned = np.concatenate([shift, poses.turned(np.array(turn))])
     moved = poses.compose(turned, pose)
@@ -109,7 +110,7 @@ def test_the_plane_may_lie_anyhow(turn: tuple[float, ...], shift: tuple[float, .
 
 
 def test_what_leaves_the_plane_is_not_taken_for_planar() -> None:
-    lid = compile(guard_lid())
+    lid = compile(guard_lid(), CONTEXT)
     start = lid.scaled(solve(lid))
     assert plane(lid.system(), start) is not None  # it folds about parallel axes
     tilted = start.copy()

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from tests.context import CONTEXT
 from tests.mechanisms import crossed_ring, four_bar, mm, planetary
 from uhrwerk import Draft
 from uhrwerk.core.assembly import compile, solve
@@ -19,7 +20,7 @@ from uhrwerk.core.upgrade import read
 
 def relative_angles(document: Document, base: str) -> dict[str, np.ndarray]:
     """Turn of every part against `base`, (frames, 3, 3)."""
-    m = compile(document)
+    m = compile(document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, 24)
     at = {p: m.part_pose(p, motion.pose) for p in m.document.placed}
     return {p: poses.matrix(poses.compose(poses.inverse(at[base]), at[p])[..., 3:]) for p in at}
@@ -32,7 +33,7 @@ def test_another_frame_changes_no_relative_motion(frame: str, coupler: float) ->
     other = Draft("x", document)
     other.set("frame", frame)
     one, two = relative_angles(document, "ground"), relative_angles(other.document, "ground")
-    assert compile(other.document).links[0].parts == (frame,)
+    assert compile(other.document, CONTEXT).links[0].parts == (frame,)
     for part, turned in one.items():
         np.testing.assert_allclose(two[part], turned, atol=1e-8)
 
@@ -47,7 +48,7 @@ def test_mirrored_input_gives_mirrored_output(b: float, c: float, start: float) 
     two = four_bar(0.03, b, c, 0.08, start=f"-{start!r} deg", speed="-60 rpm", crossed=True, frames=24)
     found = []
     for document in (one, two):
-        m = compile(document)
+        m = compile(document, CONTEXT)
         found.append(coordinates(m, cycle(m, solve(m), 1.0, 24)))
     for joint in one.joints:
         sums = found[0][joint].value + found[1][joint].value
@@ -58,7 +59,7 @@ def test_mirrored_input_gives_mirrored_output(b: float, c: float, start: float) 
 @given(st.floats(-0.3, 0.3), st.floats(-0.3, 0.3), st.lists(st.floats(-3, 3), min_size=3, max_size=3))
 def test_moving_the_whole_ring_changes_nothing_in_it(x: float, y: float, turn: list[float]) -> None:
     document = crossed_ring(6, frames=12)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     before = solve(m)
     whole = np.concatenate([[x, y, 0.1], poses.turned(np.array(turn))])
     moved = Draft("x", document)
@@ -70,7 +71,7 @@ def test_moving_the_whole_ring_changes_nothing_in_it(x: float, y: float, turn: l
             f"placed.{part}.start",
             start | {f"turn_{k}": f"{float(v)!r} rad" for k, v in zip("xyz", angles, strict=True)},
         )
-    n = compile(moved.document)
+    n = compile(moved.document, CONTEXT)
     after = solve(n)
     for part in m.document.placed:
         want = poses.compose(whole, m.part_pose(part, before))
@@ -83,10 +84,12 @@ def test_moving_the_whole_ring_changes_nothing_in_it(x: float, y: float, turn: l
 def test_a_document_written_and_read_is_equal_and_solves_alike(document: Document) -> None:
     again = read(write(document))
     assert again == document
-    np.testing.assert_array_equal(solve(compile(again)), solve(compile(document)))
+    np.testing.assert_array_equal(solve(compile(again, CONTEXT)), solve(compile(document, CONTEXT)))
 
 
 def test_display_units_change_no_pose() -> None:
     draft = Draft("x", crossed_ring(6))
     draft.set("units.length", "in")
-    np.testing.assert_allclose(solve(compile(draft.document)), solve(compile(crossed_ring(6))), atol=1e-12)
+    np.testing.assert_allclose(
+        solve(compile(draft.document, CONTEXT)), solve(compile(crossed_ring(6), CONTEXT)), atol=1e-12
+    )

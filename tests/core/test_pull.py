@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.context import CONTEXT
 from uhrwerk import At, Document, Draft, Evaluator, FramePlate, LinkBar, Pin
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit import join
@@ -37,7 +38,7 @@ def block() -> Draft:
 def pull(document: Document, datum: str, by: str, label: str = "") -> Document:
     found = [
         s
-        for s in sprouts(document, At(placed="block", datum=datum), values={"by": by})
+        for s in sprouts(document, At(placed="block", datum=datum), CONTEXT, values={"by": by})
         if s.kind == "pull" and label in s.title
     ]
     assert found, datum
@@ -59,13 +60,13 @@ def test_the_number_behind_a_face_changes(
     evaluator: Evaluator, datum: str, by: str, path: str, text: str, there: float | None
 ) -> None:
     document = block().document
-    before = part_datums.datums(document, "block")[datum]
+    before = part_datums.datums(document, "block", CONTEXT)[datum]
     after = pull(document, datum, by)
     at = after
     for step in path.split("."):
         at = at[step] if isinstance(at, dict) else getattr(at, step)
     assert at == text
-    now = part_datums.datums(after, "block")[datum]
+    now = part_datums.datums(after, "block", CONTEXT)[datum]
     way = float(by.removesuffix(" mm"))
     if now.kind == "plane":
         assert (now.origin - before.origin) @ before.z * 1e3 == pytest.approx(way, abs=1e-9)
@@ -97,7 +98,9 @@ def test_preferred_numbers_follow_their_series() -> None:
 
 
 def test_round_values_are_offered(evaluator: Evaluator) -> None:
-    found = sprouts(block().document, At(placed="block", datum="block.end"), values={"by": "4.3 mm", "step": "2 mm"})
+    found = sprouts(
+        block().document, At(placed="block", datum="block.end"), CONTEXT, values={"by": "4.3 mm", "step": "2 mm"}
+    )
     own = next(s for s in found if s.kind == "pull")
     assert {r.words: r.by for r in own.rounded} == {"24 mm (step)": "4 mm", "25 mm (R10, R20)": "5 mm"}
 
@@ -108,10 +111,10 @@ def test_pulled_until_the_neighbour_is_so_far_away(evaluator: Evaluator, gap: st
     draft = block()
     draft.part("Pin", "steel", Pin(diameter="10 mm", length="40 mm"), x="27 mm")
     at = At(placed="block", datum="block.side_2")
-    own = next(s for s in sprouts(draft.document, at) if s.kind == "pull")
+    own = next(s for s in sprouts(draft.document, at, CONTEXT) if s.kind == "pull")
 
     def command(by: float) -> dict:
-        (one,) = sprouts(draft.document, at, own.id, {"by": f"{by * 1e3:.9g} mm"})
+        (one,) = sprouts(draft.document, at, CONTEXT, own.id, {"by": f"{by * 1e3:.9g} mm"})
         return one.command
 
     wanted = float(gap.removesuffix(" mm")) * 1e-3
@@ -120,7 +123,7 @@ def test_pulled_until_the_neighbour_is_so_far_away(evaluator: Evaluator, gap: st
         2e-3 - wanted, abs=1.1e-5
     )  # as far as the pin's triangles tell: the pin's side stands at 22 mm, the block's at 20 mm
     after = accept(draft.document, parse(command(by)))
-    told = join.tried(draft.document, parse(command(by)))
+    told = join.tried(draft.document, parse(command(by)), CONTEXT)
     near = nearest(after, "block", told.poses, evaluator)
     assert near is not None
     assert near.gap == pytest.approx(wanted, abs=5e-5)

@@ -158,10 +158,10 @@ def test_where_nothing_mends_it_says_why(evaluator: Evaluator) -> None:
     impossible = {"light": MassLimit(name="Light", at_most="0.0001 g")}
     found = searched(evaluator, document.model_copy(update={"requirements": impossible}), "light")
     assert found.offers == []
-    assert "no single number mends this" in found.words
+    assert "no single number makes it hold" in found.words
     holding = {"easy": BalanceGrade(name="Easy", joint=joint, grade="100000 mm/s")}
     found = searched(evaluator, document.model_copy(update={"requirements": holding}), "easy")
-    assert found.words.startswith("there is nothing to mend")
+    assert found.words.startswith("there is nothing to remedy")
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import crossed_ring, crossed_ring_radius, four_bar
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, ValidationFailed
 from uhrwerk.core.assembly import compile, mobility, solve
@@ -17,7 +18,7 @@ from uhrwerk.core.upgrade import read
 @pytest.mark.parametrize("pairs", [6, 12, 24])
 def test_the_crossed_ring_follows_its_closed_form_over_the_whole_travel(pairs: int) -> None:
     document = crossed_ring(pairs, frames=120)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     assert not m.problems
     assert not m.remarks
     motion = cycle(m, solve(m), 1.0, 120)
@@ -40,13 +41,13 @@ def test_the_count_is_a_formula_and_copies_follow_the_original() -> None:
     draft.parameter("n", "2 * 2")
     draft.parameter("pitch", "15 mm")
     draft.row("Pins", [pin], plate["right"], "n", "pitch")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert [p for p in m.document.placed if p.startswith("pin")] == ["pin", "pin__2", "pin__3", "pin__4"]
     pose = solve(m)
     assert m.part_pose("pin__4", pose)[:3] == pytest.approx([0.065, 0.020, 0.001], abs=1e-9)
     draft.set("joints.pin_in_plate.offset", "3 mm")
     draft.set("parameters.pitch.formula", "12 mm")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert m.part_pose("pin__4", solve(m))[:3] == pytest.approx([0.056, 0.020, 0.003], abs=1e-9)
     assert mobility(m.document, m, solve(m)).count == 4
 
@@ -58,7 +59,7 @@ def test_a_joint_to_a_part_without_the_axis_says_that_it_is_not_repeated() -> No
     pin = draft.part("Pin", "steel", Pin())
     draft.revolute("Pin in plate", plate["hole"], pin["axis"])
     draft.ring("Pins", [pin], other["hole"], "3")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert [r.words for r in m.remarks] == [
         "Pin in plate is not repeated by Pins: Plate does not have its axis or plane"
     ]
@@ -81,7 +82,7 @@ def test_a_mirrored_linkage_moves_as_the_mirror_image() -> None:
     draft.mirror("Image", [crank, coupler, rocker], plate["left"])
     draft.turn("One", turns, "60 rpm", "20 deg")
     draft.turn("Other", f"{turns}__2", "-60 rpm", "-20 deg")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert not m.problems
     assert not m.remarks
     motion = cycle(m, solve(m), 1.0, 24)
@@ -106,7 +107,7 @@ def test_a_group_used_again_moves_inside_on_its_own() -> None:
     draft.copy("Second arm", [upper, lower], x="80 mm")
     draft.revolute("First shoulder", plate["one"], upper["hole_1"])
     draft.revolute("Second shoulder", plate["two"], upper.copy(2)["hole_1"])
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     pose = solve(m)
     assert mobility(m.document, m, pose).count == 4
     np.testing.assert_allclose(m.part_pose("upper__2", pose)[:2], [0.110, 0.050], atol=1e-9)
@@ -114,7 +115,7 @@ def test_a_group_used_again_moves_inside_on_its_own() -> None:
     draft.turn("Second", "elbow__2", "-60 deg/s")
     draft.turn("Shoulder 1", "first_shoulder", "0 deg/s")
     draft.turn("Shoulder 2", "second_shoulder", "0 deg/s")
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, 24)
     datums_of = coordinates(m, motion)
     assert datums_of["elbow"].value[-1] == pytest.approx(np.radians(30))
@@ -164,7 +165,7 @@ def test_left_out_parts_are_passed_over() -> None:
     document = four_bar(0.03, 0.09, 0.06, 0.08)
     draft = Draft("x", document)
     draft.set("placed.coupler.left_out", True)
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert not m.problems
     pose = solve(m)
     assert m.link_of["coupler"] == 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import pytest
 
@@ -15,6 +16,9 @@ from uhrwerk.core.remedies import Goal, Range, Search, SearchStep, numbers_of
 from uhrwerk.core.remedies.search import ranges
 from uhrwerk.core.steps import Extrude
 from uhrwerk.demo.foil_cutter import foil_cutter
+from uhrwerk.demo.foil_tucker import foil_tucker
+from uhrwerk.demo.planetary_sample import planetary_sample
+from uhrwerk.demo.pusher import pusher
 from uhrwerk.draft import Handle
 
 
@@ -193,3 +197,15 @@ def test_a_kink_does_not_stop_the_search(evaluator: Evaluator, monkeypatch: pyte
     assert out == pytest.approx(math.sqrt(59**2 - 10**2) - 5, abs=0.1)
     assert aside == pytest.approx(0.0, abs=0.2)
     assert "Free holds it back" in search.words or "ran out" in search.words
+
+
+@pytest.mark.parametrize("module", [foil_tucker, pusher, planetary_sample], ids=lambda m: m.__name__)
+def test_sizes_are_searched_where_they_can_be_made(module: Callable[[], Document]) -> None:
+    """No bore of nothing and no module below zero among the limits that are offered; what may lie on both sides still does."""
+    offered = ranges(numbers_of(module()))
+    assert any(r.number.positive for r in offered)
+    for r in offered:
+        assert r.low < r.number.value < r.high
+        if r.number.positive:
+            assert r.low >= 0.1 * r.number.value - 1e-9, r.number.path
+            assert r.low > 0, r.number.path

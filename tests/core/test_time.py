@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train, mm
 from uhrwerk import Bore, Clearance, Cycle, Draft, FramePlate, LinkBar, NoInterference, Pin, Post, Travel
 from uhrwerk.core.assembly import compile, solve
@@ -58,7 +59,7 @@ def test_a_motion_that_never_repeats_is_refused_with_a_reason(evaluator: Evaluat
     result = evaluator.moved(d.document)
     assert result.motion is None
     assert "more turns than can be followed" in result.problems[0].words
-    assert "ask for at most" in result.problems[0].words
+    assert "shorten it to at most" in result.problems[0].words
 
 
 def test_a_train_of_a_thousand_turns_is_known_from_its_period(evaluator: Evaluator) -> None:
@@ -77,7 +78,7 @@ def test_a_train_of_a_thousand_turns_is_known_from_its_period(evaluator: Evaluat
 def test_between_stations_the_error_is_what_it_says(sizes: tuple[float, ...], frames: int) -> None:
     """10,000 moments against the closed form: every pose within the stated error of its interval, and that is small."""
     document = four_bar(*sizes, frames=frames)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, frames)
     times = np.linspace(0, 1, 10_001)
     want = four_bar_closed_form(*sizes, 2 * np.pi * times, 2 * np.pi)
@@ -92,7 +93,7 @@ def test_between_stations_the_error_is_what_it_says(sizes: tuple[float, ...], fr
 
 def test_rates_are_as_good_as_positions() -> None:
     for sizes in ((0.03, 0.09, 0.06, 0.08), (0.03, 0.0705, 0.08, 0.04), (0.02, 0.07, 0.05, 0.06)):
-        m = compile(four_bar(*sizes))
+        m = compile(four_bar(*sizes), CONTEXT)
         motion = cycle(m, solve(m), 1.0, 360)
         found = coordinates(m, motion)["rocker_in_ground"]
         want = four_bar_closed_form(*sizes, 2 * np.pi * motion.times, 2 * np.pi)

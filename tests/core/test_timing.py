@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar
 from uhrwerk import Draft, LinkBar, Pin, ValidationFailed
 from uhrwerk.core.document import Document, apply, parse
@@ -182,4 +183,4 @@ def test_the_scheme_shows_a_cam_with_its_follower_and_which_way_it_is_driven(eva
     assert [n["sense"] for n in drawn["nodes"] if n["driven"]] == [1]
     back = apply(document, parse({"kind": "set_value", "path": "drivers.motor.speed", "value": "-300 rpm"}))
     assert [n["sense"] for n in scheme(evaluator.moved(back))["nodes"] if n["driven"]] == [-1]
-    assert sum(d.endswith("Z") for d in sketch(document)["links"]) == 1
+    assert sum(d.endswith("Z") for d in sketch(document, CONTEXT)["links"]) == 1

@@ -72,12 +72,11 @@ def test_a_worker_is_stopped_and_another_is_its_own_process() -> None:
     other.stop()
 
 
-def test_where_the_nursery_dies_another_is_started(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_where_the_nursery_dies_another_is_started() -> None:
     own = Nursery()
-    monkeypatch.setattr("uhrwerk.core.worker._nursery", own)
-    first = Worker(_echo)
+    first = Worker(_echo, own)
     _killed(own)
-    second = Worker(_echo)
+    second = Worker(_echo, own)
     second.pipe.send(1)
     assert second.pipe.recv() == (second.pid, 1)
     first.stop()
@@ -86,7 +85,7 @@ def test_where_the_nursery_dies_another_is_started(monkeypatch: pytest.MonkeyPat
 
 def test_a_kernel_pool_goes_on_after_its_nursery_died(monkeypatch: pytest.MonkeyPatch) -> None:
     own = Nursery()
-    monkeypatch.setattr("uhrwerk.core.worker._nursery", own)
+    monkeypatch.setattr("uhrwerk.core.worker.nursery", lambda: own)
     kernel_pool = KernelPool(workers=1, limit=60)
     try:
         kernel_pool.build(recipe({"a": [extrude(circle(0, 0, 0.005), 0, 0.02)]}))

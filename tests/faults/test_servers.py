@@ -150,7 +150,7 @@ def test_an_id_is_never_used_again(tmp_path: Path, nursery: Nursery) -> None:
     try:
         keys = []
         for _ in range(3):
-            keys.append(server.call("POST", "/api/mechanisms", json={"name": "Again"}).json()["id"])
+            keys.append(server.call("POST", "/api/mechanisms", json={"name": "RepeatSteps"}).json()["id"])
             assert server.call("DELETE", f"/api/mechanisms/{keys[-1]}").status_code == 204
         assert len(set(keys)) == 3
     finally:
@@ -175,7 +175,7 @@ def test_one_row_that_cannot_be_read_leaves_the_others(tmp_path: Path, nursery: 
     server.stop()
     database = sqlite3.connect(tmp_path / "data" / "uhrwerk.db")
     database.execute(
-        "update revision set document = replace(document, '\"format\": 2', '\"format\": 99') where mechanism = 'bad'"
+        "update revision set document = replace(document, '\"format\": 3', '\"format\": 99') where mechanism = 'bad'"
     )
     database.commit()
     database.close()

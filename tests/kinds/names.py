@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from uhrwerk.core.elements import Pin
-from uhrwerk.core.exchange import Chosen, Format, Opened
-from uhrwerk.core.exchange import register as take_up
+from uhrwerk.core.exchange import FORMATS, Chosen, Format, Opened
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.draft import Draft
 
@@ -21,4 +20,4 @@ def _write(e: Evaluation, _: Chosen) -> bytes:
 
 
 def register() -> None:
-    take_up(Format(".names", "Names of the parts", "text/plain; charset=utf-8", _read, _write))
+    FORMATS.register(Format(".names", "Names of the parts", "text/plain; charset=utf-8", _read, _write))

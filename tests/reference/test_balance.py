@@ -333,7 +333,7 @@ def test_what_hangs_on_a_rotor_lets_it_not_be_told(evaluator: Evaluator) -> None
     e = evaluator.evaluate(one_planet("20 mm", heavy="8 mm"))
     for v in e.verdicts.values():
         assert v.holds is None
-        assert v.words == "Undecided: Planet hangs on it and turns otherwise: ask for the shaking force"
+        assert v.words == "Undecided: Planet hangs on it and turns otherwise: require the shaking force instead"
     document = four_bar(0.03, 0.09, 0.06, 0.08)
     asked = {"grade": BalanceGrade(name="Crank", joint="crank_in_ground")}
     v = evaluator.evaluate(document.model_copy(update={"requirements": asked})).verdicts["grade"]
@@ -353,7 +353,7 @@ def test_what_was_weighed_counts_instead_of_the_density(evaluator: Evaluator) ->
     """A weight of twice its steel's mass: twice the unbalance, the force on the frame, and the part of the mass; in one place."""
     d = Draft("x", weights(("30 deg", "20 mm", "24 mm")))
     volume = evaluator.evaluate(d.document).solids["weight_0"].volume
-    d.set("parts.weight_0.weighed", f"{2 * STEEL * volume!r} kg")
+    d.set("parts.weight_0.measured_mass", f"{2 * STEEL * volume!r} kg")
     e = evaluator.evaluate(d.document)
     r, u = turning(e), 2 * STEEL * sector(radians(110), 6e-3, 24e-3, 8e-3)
     np.testing.assert_allclose(r.first, u * np.array([cos(radians(30)), sin(radians(30))]), rtol=1e-9, atol=1e-15)
@@ -361,12 +361,12 @@ def test_what_was_weighed_counts_instead_of_the_density(evaluator: Evaluator) ->
     assert e.verdicts["calm"].value == pytest.approx(u * (900 * 2 * np.pi / 60) ** 2, rel=1e-7)
     assert {v.name: v.value for v in of_part(e, "weight_0")}["Mass"] == pytest.approx(2 * STEEL * volume, rel=1e-12)
     assert not [
-        n for n in numbers_of(d.document) if n.path.endswith("weighed")
+        n for n in numbers_of(d.document) if n.path.endswith("measured_mass")
     ]  # remedies turn sizes, not what was weighed
-    with pytest.raises(ValidationFailed, match="weighed"):
-        d.set("parts.weight_0.weighed", "-3 g")
-    with pytest.raises(ValidationFailed, match="weighed"):
-        d.set("parts.weight_0.weighed", "3 mm")
+    with pytest.raises(ValidationFailed, match="measured_mass"):
+        d.set("parts.weight_0.measured_mass", "-3 g")
+    with pytest.raises(ValidationFailed, match="measured_mass"):
+        d.set("parts.weight_0.measured_mass", "3 mm")
 
 
 def test_principal_inertia_and_radii_of_gyration_of_a_plate(evaluator: Evaluator) -> None:

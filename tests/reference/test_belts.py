@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.context import CONTEXT
 from uhrwerk import At, Bore, Draft, FramePlate, NoInterference
 from uhrwerk.core.document import Document, parse
 from uhrwerk.core.edit.checked_apply import accept
@@ -162,8 +163,8 @@ def test_a_drive_grows_from_a_bore_in_one_action(evaluator: Evaluator, kind: str
     d = Draft("Drive")
     bores = {"bore": Bore(x="60 mm", y="60 mm", diameter="8 mm")}
     d.part("Plate", "steel", FramePlate(length="300 mm", width="120 mm", bores=bores))
-    (first,) = (s for s in sprouts(d.document, At(placed="plate", datum="bore")) if s.kind == kind)
-    (one,) = sprouts(d.document, At(placed="plate", datum="bore"), first.id, {"centres": "150 mm"})
+    (first,) = (s for s in sprouts(d.document, At(placed="plate", datum="bore"), CONTEXT) if s.kind == kind)
+    (one,) = sprouts(d.document, At(placed="plate", datum="bore"), CONTEXT, first.id, {"centres": "150 mm"})
     document = accept(d.document, parse(one.command))
     joint = next(iter(document.joints))
     motor = {"kind": "turning", "name": "Motor", "joint": joint, "speed": "60 rpm"}

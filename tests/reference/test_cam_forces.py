@@ -43,7 +43,7 @@ def held(document: Document, requirements: dict[str, object] | None = None, **ho
 
 def test_rate_and_stress_of_a_spring_are_those_of_the_worked_example() -> None:
     stated = SpringPair(
-        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), wire="0.037 in", coil="0.4 in", coils="10.5",
+        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), wire_diameter="0.037 in", mean_diameter="0.4 in", active_coils="10.5",
         shear_modulus="11.85e6 * 6.894757293 * 1000 Pa", free_length="2 in",
     )  # fmt: skip
     n = numbers(stated, Scope())
@@ -55,7 +55,13 @@ def test_rate_and_stress_of_a_spring_are_those_of_the_worked_example() -> None:
 
 
 def test_a_springs_length_and_force_follow_the_motion(evaluator: Evaluator) -> None:
-    document = held(sliding(SlidingRoller(lift=lift())), free_length="90 mm", wire="1 mm", coil="8 mm", coils="10")
+    document = held(
+        sliding(SlidingRoller(lift=lift())),
+        free_length="90 mm",
+        wire_diameter="1 mm",
+        mean_diameter="8 mm",
+        active_coils="10",
+    )
     found = run(evaluator.moved(document), "spring")
     assert found is not None
     coordinate = moved(evaluator, document, found.times * TURN)
@@ -73,7 +79,7 @@ def test_cam_and_follower_press_as_newton_has_it(evaluator: Evaluator, law: str,
     driver = document.drivers["motor"].model_copy(update={"speed": f"{speed} rpm"})
     document = document.model_copy(update={"drivers": {"motor": driver}})
     document = apply(document, parse({"kind": "set_value", "path": "cycle.duration", "value": f"{60 / speed!r} s"}))
-    sprung = held(document, free_length="90 mm", wire="1 mm", coil="8 mm", coils="10")
+    sprung = held(document, free_length="90 mm", wire_diameter="1 mm", mean_diameter="8 mm", active_coils="10")
     angle = np.linspace(0.05, TURN - 0.05, 301)
     omega = speed / 60 * TURN
     for one, stiff in ((document, 0.0), (sprung, 81.5e9 * 0.001**4 / (8 * 0.008**3 * 10))):
@@ -108,7 +114,7 @@ def test_contact_kept_fails_without_a_spring_and_holds_with_one(evaluator: Evalu
 @pytest.mark.parametrize("limit", ["20 deg", "35 deg"])
 def test_the_largest_pressure_angle_is_found_between_the_frames(evaluator: Evaluator, limit: str) -> None:
     document = sliding(SlidingRoller(lift=lift(), offset="3 mm"), aside="3 mm")
-    document = document.model_copy(update={"cycle": document.cycle.model_copy(update={"frames": 12})})
+    document = document.model_copy(update={"cycle": document.cycle.model_copy(update={"frames": "12"})})
     e = evaluator.evaluate(held(document, {"p": PressureAngle(name="P", pair="runs", at_most=limit)}))
     n = numbers(document.parts["cam"].element, document.scope())
     theirs = float(np.abs(traced(n, np.linspace(0, TURN, 400_001)).pressure).max())  # type: ignore[arg-type]
@@ -136,7 +142,7 @@ def test_a_spring_buckles_from_the_slenderness_of_the_handbook(ends: str, slende
     """Steel springs never buckle below L0 / D = 2.62 / nu: Wahl, Mechanical Springs; EN 13906-1, from memory (2.57 to 2.63 are
     printed, by the moduli taken). At the limit the deflection is 0.5 / (1 - G / E) of the length."""
     stated = SpringPair(
-        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), coil="10 mm", ends=ends
+        name="s", a=At(placed="a", datum="axis"), b=At(placed="b", datum="axis"), mean_diameter="10 mm", ends=ends
     )  # type: ignore[arg-type]
 
     def at(ratio: float) -> float | None:
@@ -163,10 +169,10 @@ def test_a_spring_buckles_from_the_slenderness_of_the_handbook(ends: str, slende
 @pytest.mark.parametrize(
     ("how", "holds", "words"),
     [
-        ({"free_length": "62 mm", "wire": "1 mm", "coil": "14 mm", "coils": "12"}, True, "of the stress allowed"),
-        ({"free_length": "62 mm", "wire": "1.6 mm", "coil": "14 mm", "coils": "26"}, False, "of its length is coils that touch"),
-        ({"free_length": "62 mm", "wire": "0.5 mm", "coil": "6 mm", "coils": "20", "ends": "flat_and_free"}, False, "at which it buckles"),
-        ({"free_length": "160 mm", "wire": "2 mm", "coil": "8 mm", "coils": "10", "elastic_modulus": "206 GPa"}, False, "of the stress allowed"),
+        ({"free_length": "62 mm", "wire_diameter": "1 mm", "mean_diameter": "14 mm", "active_coils": "12"}, True, "of the stress allowed"),
+        ({"free_length": "62 mm", "wire_diameter": "1.6 mm", "mean_diameter": "14 mm", "active_coils": "26"}, False, "of its length is coils that touch"),
+        ({"free_length": "62 mm", "wire_diameter": "0.5 mm", "mean_diameter": "6 mm", "active_coils": "20", "ends": "flat_and_free"}, False, "at which it buckles"),
+        ({"free_length": "160 mm", "wire_diameter": "2 mm", "mean_diameter": "8 mm", "active_coils": "10", "elastic_modulus": "206 GPa"}, False, "of the stress allowed"),
     ],
 )  # fmt: skip
 def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], holds: bool, words: str) -> None:
@@ -180,7 +186,7 @@ def test_whether_a_spring_is_sound(evaluator: Evaluator, how: dict[str, str], ho
     shortest = float(found.length.min())
     parts = [
         SpringPair.stress(n, spring.rate(n) * (n.free_length - shortest), 0) / 700e6,
-        (n.coils + 2) * n.wire / shortest,
+        (n.active_coils + 2) * n.wire_diameter / shortest,
     ]
     parts += [b / shortest for b in [spring.buckling_length(n)] if b is not None]
     assert v.value == pytest.approx(max(parts), rel=1e-6)
@@ -191,11 +197,16 @@ def test_a_spring_is_looked_at_in_every_turn_of_a_long_cycle(evaluator: Evaluato
     """Seven hundred and twenty turns: as many even moments as were looked at would all fall on the same angle of the cam."""
     asked = {"sound": SpringStrength(name="Sound", pair="spring", stress="700 MPa")}
     document = held(
-        sliding(SlidingRoller(lift=lift())), asked, free_length="62 mm", wire="1.2 mm", coil="14 mm", coils="12"
+        sliding(SlidingRoller(lift=lift())),
+        asked,
+        free_length="62 mm",
+        wire_diameter="1.2 mm",
+        mean_diameter="14 mm",
+        active_coils="12",
     )
     found = []
     for turns in (1, 720):
-        cycle = document.cycle.model_copy(update={"duration": f"{turns} s", "frames": 12})
+        cycle = document.cycle.model_copy(update={"duration": f"{turns} s", "frames": "12"})
         e = evaluator.evaluate(document.model_copy(update={"cycle": cycle}))
         found.append(e.verdicts["sound"].value)
     assert found[0] == pytest.approx(found[1], rel=1e-4)

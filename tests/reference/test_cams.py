@@ -306,7 +306,7 @@ def test_the_kernels_faces_are_the_outline_that_is_followed(evaluator: Evaluator
     n = sizes(SlidingRoller(lift=lift(law="modified_trapezoid")), bore="0 mm")
     line = curve(n)
     outline = PlateCam.solid(n)["bodies"][0]["steps"][0]["outline"]
-    face, _ = wires.flat_face(outline, wires.level(0.0))
+    ((face, _),) = wires.flat_faces(outline, wires.level(0.0))
     places = []
     for edge in partial_solid.each(face, partial_solid.TopAbs_EDGE, partial_solid.TopoDS.Edge):
         adaptor = BRepAdaptor_Curve(edge)
@@ -355,7 +355,7 @@ def test_a_cutter_that_does_not_fit_is_refused_and_files_say_the_same() -> None:
     document = sliding(shape, base="60 mm")
     with pytest.raises(ValidationFailed, match="the cutter must be smaller than"):
         cutter_path(document, "cam", "300 mm")
-    with pytest.raises(ValidationFailed, match="is no cam"):
+    with pytest.raises(ValidationFailed, match="is not a cam"):
         cutter_path(document, "slider", "6 mm")
     with pytest.raises(ValidationFailed, match="diameter"):
         cutter_path(document, "cam", "6 deg")
@@ -450,7 +450,7 @@ def test_a_short_rise_after_a_long_rest_is_not_overlooked(evaluator: Evaluator, 
     }  # fmt: skip
     document = sliding(SlidingRoller(lift=bump))
     document = document.model_copy(
-        update={"cycle": document.cycle.model_copy(update={"frames": 12, "duration": f"{turns} s"})}
+        update={"cycle": document.cycle.model_copy(update={"frames": "12", "duration": f"{turns} s"})}
     )
     e = evaluator.moved(document)
     assert e.problems == []

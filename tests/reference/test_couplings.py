@@ -10,6 +10,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.spatial import drive, frame, joint, measured, still, system
 from uhrwerk import At, Bore, Draft, FramePlate, NoInterference, Pin
 from uhrwerk.core.document import Document, parse
@@ -29,8 +30,8 @@ TIMES = np.linspace(0, 1, 121)
 
 def grown(document: Document, placed: str, datum: str, kind: str, joint: str, **asked: str) -> Document:
     """What grows of a kind on a datum, driven at one turn a second, asked not to overlap."""
-    (first,) = (s for s in sprouts(document, At(placed=placed, datum=datum)) if s.kind == kind)
-    (one,) = sprouts(document, At(placed=placed, datum=datum), first.id, asked)
+    (first,) = (s for s in sprouts(document, At(placed=placed, datum=datum), CONTEXT) if s.kind == kind)
+    (one,) = sprouts(document, At(placed=placed, datum=datum), CONTEXT, first.id, asked)
     after = accept(document, parse(one.command))
     motor = {"kind": "turning", "name": "Motor", "joint": joint, "speed": "60 rpm"}
     asked_ = NoInterference(name="Nothing overlaps").model_dump(mode="json")

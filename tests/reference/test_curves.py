@@ -184,7 +184,7 @@ def test_a_formula_of_curves_is_differentiated_exactly() -> None:
     ("formula", "reason"),
     [
         ("far + 3 deg", "mixes units"), ("gone * 2", "neither a parameter nor a unit"), ("far * far * far * far", "no unit here"),
-        ("itself + far", "is made from itself"), ("far *", "cannot be read"),
+        ("itself + far", "refers to itself"), ("far *", "cannot be read"),
     ],
 )  # fmt: skip
 def test_a_formula_that_cannot_be_is_refused(formula: str, reason: str) -> None:
@@ -337,11 +337,11 @@ def test_what_is_known_at_the_frames_alone_is_no_limit_and_no_formula(evaluator:
     document = with_curves(case.document, curve, FormulaCurve(name="twice", formula="2 * gap"))
     asked = document.model_dump(mode="json")
     asked["requirements"]["narrow"] = CurveLimit(name="Narrow", curve="gap", at_least="1 mm").model_dump(mode="json")
-    with pytest.raises(ValidationFailed, match="looks between them"):
+    with pytest.raises(ValidationFailed, match="known between them"):
         validate(asked)
     e = evaluator.evaluate(document)
     assert isinstance(evaluated_curve(e, "twice"), NotMeasured)
-    assert "known at the frames alone" in str(evaluated_curve(e, "twice"))
+    assert "known only at the frames" in str(evaluated_curve(e, "twice"))
     assert isinstance(evaluated_curve(evaluator.moved(document), "gap"), NotMeasured)
     told = [v.value for v in of_curve(e, "gap")]
     assert document.placed[gap.a.placed].name in told  # type: ignore[attr-defined]

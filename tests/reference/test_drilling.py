@@ -131,7 +131,7 @@ def test_what_others_share_is_left_alone(evaluator: Evaluator) -> None:
     like = Draft("x", document)
     like.part("Mirror", "steel", Like(part="disc"), x="200 mm")
     weighed = Draft("x", document)
-    weighed.set("parts.disc.weighed", "300 g")
+    weighed.set("parts.disc.measured_mass", "300 g")
     for draft in (placed, like, weighed):
         e = evaluator.evaluate(draft.document)
         assert not any(h.seat.part == "disc" for p in plans(e, only(e), 1, "drilled") for h in p.holes)

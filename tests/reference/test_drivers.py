@@ -86,7 +86,7 @@ def test_the_smaller_and_the_larger_of_several_with_parameters() -> None:
     ("text", "words"),
     [
         ("20 * sin(90 deg/s * time)", "gives a plain number: write its unit"),
-        ("20 mm * time", "gives length * time, but length is asked for"),
+        ("20 mm * time", "gives length * time, but length is required"),
         ("20 mm * floor(time / (1 s))", "calls a function that jumps with the time"),
         ("20 mm * 2^(time / (1 s))", "has the time in an exponent"),
         ("20 mm * now", "uses 'now'"),
@@ -299,7 +299,7 @@ def test_one_drive_after_a_programme_stays_where_that_stays(evaluator: Evaluator
 @pytest.mark.parametrize(
     ("kind", "way", "reason"),
     [
-        ("turn_after", "other * other", "angle is asked for"), ("slide_after", "other / 2", "length is asked for"), ("turn_after", "0.5", "plain number"),
+        ("turn_after", "other * other", "angle is required"), ("slide_after", "other / 2", "length is required"), ("turn_after", "0.5", "plain number"),
         ("turn_after", "others / 2", "neither a parameter nor a unit"), ("turn_after", "round(other, 1 deg)", "jumps"),
     ],
 )  # fmt: skip

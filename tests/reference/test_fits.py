@@ -64,7 +64,7 @@ def test_printed_fits(size: float, hole: str, shaft: str, least: float, most: fl
 
 
 @pytest.mark.parametrize(
-    ("text", "why"), [("H12", "grades"), ("k9", "grade 7"), ("x6", "no tolerance class"), ("0.02 mm / 0 mm", "lies above"), ("1 kg / 2 kg", "kg")]
+    ("text", "why"), [("H12", "grades"), ("k9", "grade 7"), ("x6", "neither a tolerance class"), ("0.02 mm / 0 mm", "lies above"), ("1 kg / 2 kg", "kg")]
 )  # fmt: skip
 def test_limits_that_say_nothing_are_refused_in_words(text: str, why: str) -> None:
     with pytest.raises(ValueError, match=why):
@@ -126,7 +126,7 @@ def test_the_mesh_of_a_gear_train(evaluator: Evaluator) -> None:
     v = evaluator.evaluate(document).verdicts["mesh"]
     pair = document.pairs[next(iter(document.pairs))]
     sizes = [document.parts[document.placed[p].part].element for p in (pair.a, pair.b)]  # type: ignore[index]
-    module, (z1, z2) = document.scope().value(sizes[0].module, "length"), (s.teeth for s in sizes)  # type: ignore[attr-defined]
+    module, (z1, z2) = document.scope().value(sizes[0].module, "length"), (int(s.teeth) for s in sizes)  # type: ignore[attr-defined]
     alpha = radians(20)
     r = [module * z / 2 for z in (z1, z2)]
     action = sum(sqrt((x + module) ** 2 - (x * cos(alpha)) ** 2) for x in r) - sum(r) * sin(alpha)

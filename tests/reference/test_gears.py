@@ -118,7 +118,7 @@ def mesh_finding(evaluator: Evaluator, **how: object) -> tuple[PairResult, objec
     draft = Draft("x", gear_train(**how))  # type: ignore[arg-type]
     draft.require(NoInterference(name="Nothing overlaps"))
     flanks = {"a": {"placed": "pinion"}, "b": {"placed": "wheel"}, "at_least": "1 um"}
-    draft.require(Clearance.model_validate({"name": "Flanks", **flanks}))  # only what is asked for is told closely
+    draft.require(Clearance.model_validate({"name": "Flanks", **flanks}))  # only what is required is told closely
     result = evaluator.evaluate(draft.document)
     return next(f for f in result.findings if {f.a, f.b} == {"pinion/gear", "wheel/gear"}), result.verdicts[
         "nothing_overlaps"

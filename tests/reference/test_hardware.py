@@ -11,6 +11,7 @@ from math import cos, pi, radians
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from uhrwerk import At, Draft, Evaluator, FramePlate, NoInterference, Pin
 from uhrwerk.core.document import parse
 from uhrwerk.core.edit.grow import sprouts
@@ -28,7 +29,7 @@ EXTENTS = {
     "washer": {"M3": (7, 7, 0.5), "M4": (9, 9, 0.8), "M6": (12, 12, 1.6), "M8": (16, 16, 1.6), "M12": (24, 24, 2.5)},
     "dowel": {"2": (2, 2, 16), "3": (3, 3, 16), "5": (5, 5, 16), "8": (8, 8, 16), "12": (12, 12, 16)},
     "parallel_key": {"2x2": (20, 2, 2), "3x3": (20, 3, 3), "5x5": (20, 5, 5), "8x7": (20, 8, 7), "10x8": (20, 10, 8)},
-    "sunk_screw": {"M3": (5.54, 5.54, 16), "M4": (7.53, 7.53, 16), "M5": (9.43, 9.43, 16), "M6": (11.34, 11.34, 16), "M10": (19.22, 19.22, 16)},
+    "countersunk_screw": {"M3": (5.54, 5.54, 16), "M4": (7.53, 7.53, 16), "M5": (9.43, 9.43, 16), "M6": (11.34, 11.34, 16), "M10": (19.22, 19.22, 16)},
     "set_screw": {"M3": (2.5, 2.5, 8), "M4": (3.3, 3.3, 8), "M5": (4.2, 4.2, 8), "M6": (5, 5, 8), "M8": (6.8, 6.8, 8)},
     "clevis_pin": {"4": (6, 6, 25), "6": (10, 10, 26), "8": (14, 14, 27), "10": (18, 18, 28), "16": (25, 25, 28.5)},
     "bush": {"6": (8, 8, 10), "8": (10, 10, 10), "12": (14, 14, 10), "20": (23, 23, 10), "30": (34, 34, 10)},
@@ -84,7 +85,7 @@ def test_volumes_against_closed_forms(evaluator: Evaluator) -> None:
 
 
 def grown(evaluator: Evaluator, draft: Draft, placed: str, datum: str, title: str) -> Evaluation:
-    found = sprouts(draft.document, At(placed=placed, datum=datum))
+    found = sprouts(draft.document, At(placed=placed, datum=datum), CONTEXT)
     draft.do(parse(next(s for s in found if title in s.title).command))
     draft.require(NoInterference(name="Apart"))
     e = evaluator.evaluate(draft.document)
@@ -211,7 +212,9 @@ def test_a_screw_with_its_hole_in_a_face(evaluator: Evaluator, kind: str, sizes:
             },
         )
         asked = {"size": size, "length": "12 mm"}
-        found = next(s for s in sprouts(draft.document, At(placed=block, datum=face), values=asked) if kind in s.title)
+        found = next(
+            s for s in sprouts(draft.document, At(placed=block, datum=face), CONTEXT, values=asked) if kind in s.title
+        )
         draft.do(parse(found.command))
         draft.require(NoInterference(name="Apart"))
         e = evaluator.evaluate(draft.document)

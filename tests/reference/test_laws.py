@@ -192,7 +192,7 @@ def test_a_programme_may_begin_later_and_go_on(evaluator: Evaluator) -> None:
     table = d.part("Table", "steel", LinkBar(distance="40 mm"), z="8 mm")
     joint = d.revolute("Turns", base["hole_1"], table["hole_1"], offset="8 mm")
     segments = {"on": TurnSegment(to="90 deg", over="90 deg"), "rest": TurnSegment(to="90 deg", over="270 deg")}
-    d.drive(TurnProgramme(name="Index", joint=joint, segments=segments, begins="90 deg", goes_on=True))
+    d.drive(TurnProgramme(name="Index", joint=joint, segments=segments, begins="90 deg", continues=True))
     d.set("cycle.duration", "2 s")
     e = evaluator.moved(d.document)
     assert e.problems == []

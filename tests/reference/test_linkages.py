@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import four_bar, four_bar_closed_form
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.equations import pose as poses
@@ -24,7 +25,7 @@ SIZES = (0.03, 0.09, 0.06, 0.08)
 def test_four_bar_agrees_with_the_closed_form_over_360_poses(crossed: bool) -> None:
     """Angles, angular velocities and accelerations to 1e-9 of the largest, in both branches."""
     document = four_bar(*SIZES, crossed=crossed)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     motion = cycle(m, solve(m), 1.0, 360)
     found = coordinates(m, motion)
     want = four_bar_closed_form(*SIZES, 2 * np.pi * motion.times, 2 * np.pi, crossed)
@@ -45,7 +46,7 @@ def test_four_bar_agrees_with_the_closed_form_over_360_poses(crossed: bool) -> N
 def norton_four_bar(crossed: bool) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Angles of coupler and rocker (deg), their rates (rad/s) and accelerations at 25 rad/s constant, at 40 degrees."""
     document = four_bar(0.040, 0.120, 0.080, 0.100, speed="25 rad/s", start="40 deg", crossed=crossed)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     pose = solve(m)
     motion = cycle(m, pose, 0.01, 12)
     angle = [np.degrees(poses.rotation_vector(m.part_pose(p, pose)[3:])[2]) for p in ("coupler", "rocker")]

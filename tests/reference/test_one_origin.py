@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from uhrwerk import At, Bore, Draft, DriveEffort, Evaluator, FramePlate, Pin, curves, drivers
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.curves.evaluated import evaluated_curve
@@ -17,7 +18,6 @@ from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.forces import springs
 from uhrwerk.core.outlines import Circle, Rectangle
-from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, OnCircle, OnGrid, Spot
 from uhrwerk.core.views.measuring import measured
 from uhrwerk.core.views.scene import datum_data
@@ -34,14 +34,13 @@ def box(x: float, y: float, size: float = 40.0, name: str = "Box") -> dict[str, 
 
 
 def placed(document: Document) -> dict[str, np.ndarray]:
-    m = compile(document)
+    m = compile(document, CONTEXT)
     pose = solve(m)
     return {i: m.part_pose(i, pose) for i in m.document.placed}
 
 
 def test_a_rigid_joint_at_the_centre_of_a_cubes_face_stands_on_its_centre(evaluator: Evaluator) -> None:
     """It stood 20 mm off, on the cube's edge: the cube's corner is its origin."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Cubes")
     low = d.own_part("Low", "steel", box(20, 20))
     high = d.own_part("High", "steel", box(-15, 40), x="30 mm", z="90 mm")
@@ -54,7 +53,6 @@ def test_a_rigid_joint_at_the_centre_of_a_cubes_face_stands_on_its_centre(evalua
 
 def test_what_is_drawn_is_what_joins(evaluator: Evaluator) -> None:
     """The page is given the origin that the equations use, of every datum of a part; holes do not move that of their face."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Drawn")
     steps = box(12, -7) | named(
         Hole(name="Off", plane="box.end", diameter="6 mm", at=AtPoints(spots={"a": Spot(x="20 mm", y="0 mm")})),
@@ -63,7 +61,7 @@ def test_what_is_drawn_is_what_joins(evaluator: Evaluator) -> None:
         ),
     )
     part = d.own_part("Part", "steel", steps)
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     for name, datum in m.datums[part].items():
         assert datum_data(d.document, name, datum)["origin"] == datum.origin.tolist()
         np.testing.assert_allclose(m.place(At(placed=part, datum=name)).frame[:3], datum.origin, atol=1e-12)
@@ -80,7 +78,6 @@ def test_what_is_drawn_is_what_joins(evaluator: Evaluator) -> None:
 @pytest.mark.parametrize("mirrored", [False, True])
 def test_a_pins_offset_counts_from_its_middle(evaluator: Evaluator, mirrored: bool) -> None:
     """100 mm from the middle of a pin of 156.25 mm that begins beside its part's origin: 100 is what is typed."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Pin")
     stem = named(
         Extrude(
@@ -103,7 +100,7 @@ def test_a_pins_offset_counts_from_its_middle(evaluator: Evaluator, mirrored: bo
         ),
     )
     d.rigid("Held", At(placed=pin, datum="stem.side_1"), At(placed=ring, datum="eye.hole_1"), offset="100 mm")
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     at = m.part_pose(ring, solve(m))
     eye = poses.place(at, np.array([0.030, 0.005, 0.010]))
     sense = -1 if mirrored else 1
@@ -125,7 +122,7 @@ def test_a_spring_between_a_lug_and_a_collar_is_as_long_as_it_is_drawn(evaluator
     """It was reported slanted, 27.96 to 34.88 mm and 30.19 to 71.00 N, since the lug's origin lies 12 mm aside. Rate of EN 13906-1
     (from memory): G d^4 / (8 D^3 n) = 5.8955 N/mm of 1.5 mm wire, 9 mm coils, 12 of them."""
     d, lug, collar = sliding()
-    d.spring("Pusher", At(placed=lug, datum="lug.end"), At(placed=collar, datum="collar.start"), free_length="40 mm", wire="1.5 mm", coil="9 mm", coils="12")  # fmt: skip
+    d.spring("Pusher", At(placed=lug, datum="lug.end"), At(placed=collar, datum="collar.start"), free_length="40 mm", wire_diameter="1.5 mm", mean_diameter="9 mm", active_coils="12")  # fmt: skip
     e = evaluator.evaluate(d.document)
     assert e.problems == []
     found = springs.run(e, "pusher")
@@ -170,7 +167,7 @@ def test_a_push_turns_with_the_arm_at_which_it_is_drawn(evaluator: Evaluator) ->
     lever = d.own_part("Lever", "steel", arm)
     j = d.revolute("Turns", base["pivot"], At(placed=lever, datum="eye.hole_1"), offset="6 mm")
     d.turn("Motor", j, "0.01 rpm")
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     pad = m.datums[lever]["pad.end"].origin * 1e3
     np.testing.assert_allclose(pad[[0, 2]], [100, 5], atol=1e-6)
     d.follow(curves.PointCurve(name="x", at=At(placed=lever, datum="pad.end"), along="x"))
@@ -191,13 +188,12 @@ def test_a_push_turns_with_the_arm_at_which_it_is_drawn(evaluator: Evaluator) ->
 
 def test_centre_to_centre_of_two_faces(evaluator: Evaluator) -> None:
     """The centres of two faces that lie 2.92 mm apart, on parts whose origins are 13.09 mm apart as moved onto them."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Faces")
     one = d.own_part("One", "steel", box(12, 0, 20))
     other = d.own_part("Other", "steel", box(-0.5, 5, 20), x="12.5 mm", y="-5 mm", z="22.92 mm")
     found = {
         x["name"]: x["si"]
-        for x in measured(d.document, At(placed=one, datum="box.end"), At(placed=other, datum="box.start"))
+        for x in measured(d.document, At(placed=one, datum="box.end"), At(placed=other, datum="box.start"), CONTEXT)
     }
     assert found["Centre to centre"] == pytest.approx(2.92e-3, abs=1e-9)
 
@@ -207,7 +203,7 @@ def test_play_of_a_pin_and_a_bore_has_a_sign() -> None:
     d = Draft("Play")
     plate = d.part("Plate", "steel", FramePlate(bores={"b": Bore(x="30 mm", y="30 mm", diameter="14 mm")}))
     pin = d.part("Pin", "steel", Pin(diameter="14.2 mm"), x="30 mm", y="30 mm")
-    found = {x["name"]: x["si"] for x in measured(d.document, plate["b"], pin["axis"])}
+    found = {x["name"]: x["si"] for x in measured(d.document, plate["b"], pin["axis"], CONTEXT)}
     assert found["Least play between pin and bore"] == pytest.approx(-1e-4, abs=1e-12)
     assert found["Play on the diameter"] == pytest.approx(-2e-4, abs=1e-12)
     assert "Between the rims" not in found
@@ -215,13 +211,12 @@ def test_play_of_a_pin_and_a_bore_has_a_sign() -> None:
 
 def test_a_shaft_stands_through_the_hole_of_a_grid(evaluator: Evaluator) -> None:
     """The plate lies from -6.35 mm to 0; the shaft that grew in a hole of a grid stood above it, and nothing overlapped."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Grid", units={"length": "in"})
     plate = d.part("Plate", "steel", FramePlate(length="4 in", width="3 in", thickness="0.25 in"))
     grid = OnGrid(column_distance="1 in", row_distance="1 in", x="2 in", y="1.5 in")
     d.step(plate, Hole(name="Grid", plane="element.end", diameter="0.5 in", at=grid))
     at = At(placed=plate, datum="grid.hole_1")
-    grown = next(s for s in sprouts(d.document, at) if s.kind == "pin" and "turns" in s.title)
+    grown = next(s for s in sprouts(d.document, at, CONTEXT) if s.kind == "pin" and "turns" in s.title)
     after = accept(d.document, parse(grown.command))
     (shaft,) = set(after.placed) - {plate}
     at_z = placed(after)[shaft][2] * 1e3

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from tests.context import CONTEXT
 from tests.mechanisms import mm, planetary, rack_and_pinion
 from tests.spatial import drive, frame, joint, system
 from uhrwerk import ArcLink, Bore, Draft, EccentricDisc, FramePlate, LinkBar, Pin, Rack, SlottedLever, SpurGear
@@ -27,7 +28,7 @@ AXIS = Datum("axis", np.zeros(3), np.array([0.0, 0, 1]), np.array([1.0, 0, 0]))
 
 
 def run(document: Document, duration: float = 1.0, frames: int = 120) -> tuple[dict[str, Coordinate], Motion]:
-    m = compile(document)
+    m = compile(document, CONTEXT)
     assert not m.problems, m.problems
     motion = cycle(m, solve(m), duration, frames)
     return coordinates(m, motion), motion
@@ -40,7 +41,7 @@ def test_rack_travels_by_the_pitch_circle() -> None:
     found, motion = run(draft.document)
     travel = found[slide].value - found[slide].value[0]
     assert np.abs(travel) == pytest.approx(0.020 * 2 * np.pi * 0.75 * motion.times, abs=1e-9)
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     direction = motion.pose[-1, m.link_of["rack"], 0] - motion.pose[0, m.link_of["rack"], 0]
     assert direction > 0  # the gear above the rack turns left: its lowest point goes to the right
 
@@ -176,7 +177,7 @@ def test_a_pin_in_an_arc_slot_keeps_its_distance() -> None:
     arm = draft.part("Arm", "steel", LinkBar(distance="50 mm"), x="5 mm", y="3 mm", z="5 mm", turn_z="10 deg")
     draft.planar("On base", base["top"], arm["bottom"], flip=True)
     slot = draft.slot_pair("Pin in slot", arm["hole_2"], base["slot"])
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     pose = solve(m)
     pin = poses.place(m.part_pose(arm, pose), np.array([0.05, 0, 0]))
     assert np.hypot(pin[0], pin[1]) == pytest.approx(0.060, abs=1e-12)
@@ -192,7 +193,7 @@ def test_planetary_ratio_through_the_carrier(sun: int, planet: int, held: str, r
     """Willis: (w_sun - w_c) / (w_ring - w_c) = - z_ring / z_sun. Mueller, Epicyclic Drive Trains; from memory."""
     document = planetary(sun, planet, 3, held)
     _, motion = run(document, duration=0.5)
-    m = compile(document)
+    m = compile(document, CONTEXT)
     out = {"ring": "carrier", "carrier": "ring"}[held]
     speeds = {p: motion.velocity[:, m.link_of[p], 5] for p in ("sun", out)}
     np.testing.assert_allclose(speeds[out] / speeds["sun"], ratio, atol=1e-9)
@@ -215,7 +216,7 @@ def test_teeth_that_cannot_close_the_train_are_named() -> None:
     """(sun + ring) / planets must be whole: (24 + 48) / 5 = 14.4. Mueller, Epicyclic Drive Trains; from memory."""
     document = planetary(24, 12, 5, "ring")
     with pytest.raises(NotSolvable) as error:
-        solve(compile(document))
+        solve(compile(document, CONTEXT))
     words = str(error.value)
     assert "numbers of teeth do not close this train" in words
     assert "of a tooth" in words
@@ -224,8 +225,22 @@ def test_teeth_that_cannot_close_the_train_are_named() -> None:
 
 @pytest.mark.parametrize("planets", [2, 3, 4, 6])
 def test_planets_close_where_the_count_is_whole(planets: int) -> None:
-    m = compile(planetary(24, 12, planets, "ring"))
-    solve(m)
+    """On each line of centres a tooth of the sun meets a gap of the planet: phases in teeth, counted against one another, add up
+    to the same half for all planets (closed form)."""
+    sun, planet = 24, 12
+    m = compile(planetary(sun, planet, planets, "ring"), CONTEXT)
+    pose = solve(m)
+    wheels = [p for p in m.document.placed if p.startswith("planet")]
+    assert len(wheels) == planets
+    phases = []
+    for wheel in wheels:
+        (sx, sy, _), (px, py, _) = (m.part_pose(p, pose)[:3] for p in ("sun", wheel))
+        line = np.arctan2(py - sy, px - sx)
+        turned = [2 * np.arctan2(q[6], q[3]) for q in (m.part_pose(p, pose) for p in ("sun", wheel))]
+        phases.append(sun * (line - turned[0]) / (2 * np.pi) + planet * (line + np.pi - turned[1]) / (2 * np.pi))
+    off = (np.array(phases) - 0.5 + 0.5) % 1.0 - 0.5
+    np.testing.assert_allclose(off - np.round(off - off[0]), off[0], atol=1e-8)
+    assert min(abs(off[0]), abs(abs(off[0]) - 0.5)) < 1e-8
 
 
 def test_a_closed_train_over_two_shafts_finds_its_phase() -> None:
@@ -249,7 +264,7 @@ def test_a_closed_train_over_two_shafts_finds_its_phase() -> None:
     np.testing.assert_allclose(found["second"].rate / found["first"].rate, -1 / 3, atol=1e-9)
     draft.set("joints.b_and_e.turn", "13 deg")
     with pytest.raises(NotSolvable, match=r"misses by 0\.30 of a tooth"):
-        solve(compile(draft.document))
+        solve(compile(draft.document, CONTEXT))
     assert motion.residual < 1e-9
 
 
@@ -258,4 +273,4 @@ def test_the_pin_of_another_part_is_no_gear() -> None:
     one = draft.part("Rack", "steel", Rack())
     two = draft.part("Pin", "steel", Pin())
     draft.rack_pair("Rolls", two, one)
-    assert any("gear" in p.words for p in compile(draft.document).problems)
+    assert any("gear" in p.words for p in compile(draft.document, CONTEXT).problems)

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from tests.context import CONTEXT
 from uhrwerk import Draft, FramePlate, Pin
 from uhrwerk.core.assembly import compile, mobility, solve
 from uhrwerk.core.assembly.mechanism import Mechanism
@@ -35,7 +36,7 @@ def world(m: Mechanism, pose: np.ndarray, part: str, datum: str) -> tuple[np.nda
 
 
 def solved(draft: Draft) -> tuple[Mechanism, np.ndarray]:
-    m = compile(draft.document)
+    m = compile(draft.document, CONTEXT)
     assert not m.problems, m.problems
     return m, solve(m)
 
@@ -199,5 +200,5 @@ def test_a_relation_that_the_datums_do_not_allow_says_why(
     draft = placed(PIN, STARTS[0])
     draft.set("parts.base.element.bores", {"hole": {"x": "30 mm", "y": "20 mm", "diameter": "12 mm"}})
     getattr(draft, kind)("It", {"placed": "base", "datum": a}, {"placed": "other", "datum": b}, **fields)
-    problems = compile(draft.document).problems
+    problems = compile(draft.document, CONTEXT).problems
     assert any(words in p.words and p.path == "relations.it" for p in problems), problems

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from tests.cams import sliding
+from tests.context import CONTEXT
 from tests.core.test_grow import grown
 from tests.mechanisms import crossed_ring
 from uhrwerk import (
@@ -42,7 +43,6 @@ from uhrwerk.core.edit.grow import sprouts
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.elements.cams import SlidingRoller
 from uhrwerk.core.outlines import Circle, Rectangle
-from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import BuildStep, Extrude, Hollow, Opening
 
 
@@ -76,7 +76,6 @@ def test_the_depth_of_an_overlap_is_what_must_be_moved(evaluator: Evaluator) -> 
 def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, wanted: str, by: float) -> None:
     """A block 25 mm tall under a clip whose underside lies at 20 mm, on a base that it stands on: 5 mm into the clip. Its top face
     was said not to change the gap; against its own base nothing changes."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Clip")
     base = d.own_part(
         "Base",
@@ -98,10 +97,10 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
         "Over it", At(placed=base, datum="base.end"), At(placed=clip, datum="clip.start"), offset="20 mm", flip=True
     )
     at = At(placed=block, datum="block.end")
-    found = next(s for s in sprouts(d.document, at, values={"by": "0 mm"}) if s.kind == "pull")
+    found = next(s for s in sprouts(d.document, at, CONTEXT, values={"by": "0 mm"}) if s.kind == "pull")
 
     def command(far: float) -> dict:
-        (one,) = sprouts(d.document, at, found.id, {"by": f"{far * 1e3:.9g} mm"})
+        (one,) = sprouts(d.document, at, CONTEXT, found.id, {"by": f"{far * 1e3:.9g} mm"})
         return one.command
 
     gap = d.document.scope().value(wanted, "length")
@@ -114,7 +113,6 @@ def test_a_face_stops_at_a_gap_from_inside_an_overlap(evaluator: Evaluator, want
 def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     """An arm that reaches hypot(50, 5) mm from its axis turns past a post at 60 mm, and points away from it at the start: the post may
     come nearer by 60 - 50.249 - 2 mm until 2 mm are left, where as all stands it would go into the arm's circle."""
-    part_datums.use(evaluator.kernel_pool)
     d = Draft("Post")
     base = d.own_part(
         "Base",
@@ -137,10 +135,10 @@ def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
     turns = d.revolute("Turns", base["origin"], arm["origin"], offset="8 mm")
     d.turn("Motor", turns, "60 rpm", start="150 deg")
     at = post["post.side_4"]
-    found = next(s for s in sprouts(d.document, at, values={"by": "0 mm"}) if s.kind == "pull")
+    found = next(s for s in sprouts(d.document, at, CONTEXT, values={"by": "0 mm"}) if s.kind == "pull")
 
     def command(far: float) -> dict:
-        (one,) = sprouts(d.document, at, found.id, {"by": f"{far * 1e3:.9g} mm"})
+        (one,) = sprouts(d.document, at, CONTEXT, found.id, {"by": f"{far * 1e3:.9g} mm"})
         return one.command
 
     by = to_gap(d.document, post, command, 0.002, 0.0, evaluator, arm, cycle=True)
@@ -150,7 +148,7 @@ def test_a_face_stops_at_a_gap_over_the_cycle(evaluator: Evaluator) -> None:
 
 
 def test_a_gap_that_is_just_the_limit_holds_by_either_rule(evaluator: Evaluator) -> None:
-    """0.40 mm between a pin of 7.2 mm and a bore of 8 mm: clearance held, the print gap was `too near to the limit to tell`."""
+    """0.40 mm between a pin of 7.2 mm and a bore of 8 mm: clearance held, the print gap was `too close to the limit to decide`."""
     d = Draft("Gap")
     plate = d.part("Plate", "steel", FramePlate(bores={"b": Bore(x="30 mm", y="30 mm", diameter="8 mm")}))
     pin = d.part("Pin", "steel", Pin(diameter="7.2 mm", length="8 mm"))
@@ -170,7 +168,7 @@ def test_what_tilts_a_hinge_is_borne_by_its_pin(evaluator: Evaluator) -> None:
     arm = d.part("Arm", "steel", Pin(diameter="6 mm", length="60 mm"))
     j = d.revolute("Turns", post["pin"], arm["axis"], offset="-60 mm")
     d.turn("Motor", j, "0.001 rpm")
-    for path, value in (("weighed", "5 kg"), ("centre_x", "300 mm"), ("centre_z", "30 mm")):
+    for path, value in (("measured_mass", "5 kg"), ("centre_x", "300 mm"), ("centre_z", "30 mm")):
         d.set(f"parts.arm.{path}", value)
     d.set("cycle.weight", "against_z")
     d.require(PinShear(name="Shear", joint=j, at_most="5 MPa"))
@@ -196,12 +194,12 @@ def test_a_side_that_cannot_be_had_is_refused_with_all_that_it_takes() -> None:
         d.flush("Block flush to Plate", plate[a], block[b], side=side)
     change = SetValue(path="relations.block_flush_to_plate_2.side", value="opposite")
     with pytest.raises(ValidationFailed) as refused:
-        held_together.check(d.document, apply(d.document, change), change)
+        held_together.check(d.document, apply(d.document, change), change, CONTEXT)
     ((path, words),) = refused.value.faults
     assert path == change.path
     assert all(f"({i})" in words for i in ("block_flush_to_plate", "block_flush_to_plate_2", "block_flush_to_plate_3"))
     harmless = SetValue(path="relations.block_flush_to_plate_2.side", value="same")
-    held_together.check(d.document, apply(d.document, harmless), harmless)
+    held_together.check(d.document, apply(d.document, harmless), harmless, CONTEXT)
 
 
 def gear_shaft(shift: str) -> Draft:
@@ -233,7 +231,7 @@ def test_a_mate_stands_at_its_centre_distance_or_is_refused() -> None:
     wanted = 36e-3 * np.cos(alpha) / np.cos(working)
     bore = both.parts["frame_plate"].element.bores["bore"]  # type: ignore[attr-defined]
     assert both.scope().value(bore.x, "length") - 0.040 == pytest.approx(wanted, abs=1e-9)
-    m = compile(both)
+    m = compile(both, CONTEXT)
     assert not [p.words for p in m.problems]
 
 
@@ -245,10 +243,10 @@ def test_copies_of_copies_have_names_of_their_own() -> None:
     wheel = d.part("Wheel", "steel", Pin(diameter="6 mm", length="5 mm"), x="120 mm", y="50 mm")
     d.rigid("Arm on plate", plate["c"], arm["hole_1"], offset="1 mm")
     d.revolute("Wheel on arm", arm["hole_2"], wheel["axis"])
-    d.copy("Again", [wheel], "2", z="20 mm")
+    d.copy("RepeatSteps", [wheel], "2", z="20 mm")
     d.revolute("Second wheel", arm["hole_1"], wheel.copy(2)["axis"])
     d.ring("Ring", [arm, wheel, wheel.copy(2)], plate["c"], "3")
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     assert m.problems == []
     wheels = [i for i in m.document.placed if i.startswith("wheel")]
     assert len(wheels) == 6
@@ -268,7 +266,7 @@ def test_what_is_mirrored_is_repeated_in_a_ring() -> None:
     d.set("joints.held.a.x", "40 mm")
     d.mirror("Image", [wheel], plate["xz_plane"])
     d.ring("Round", [wheel, wheel.copy(2)], plate["c"], "4")
-    m = compile(d.document)
+    m = compile(d.document, CONTEXT)
     assert [p.words for p in (*m.problems, *m.remarks)] == []
     pose, middle = solve(m), np.array([0.08, 0.05])
     for first, names in (([0.12, 0.05], ["wheel", "wheel__r2_2", "wheel__r2_3", "wheel__r2_4"]),

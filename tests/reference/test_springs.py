@@ -97,11 +97,11 @@ def test_a_spiral_turns_a_follower_as_a_torsion_spring_of_its_rate_does(evaluato
         "name": "Spring",
         "a": At(placed="plate", datum="pivot"),
         "b": At(placed="arm", datum="hole_1"),
-        "wound": "70 deg",
+        "preload": "70 deg",
     }
     strip = SpiralSpringPair(**ends, width="5 mm", thickness="0.5 mm", length="300 mm")  # type: ignore[arg-type]
     stiff = SpiralSpringPair.rate(numbers(strip, Scope()))
-    coiled = TorsionSpringPair(**ends, coils=repr(206e9 * 1e-3**4 / (64 * 12e-3 * stiff)))  # type: ignore[arg-type]
+    coiled = TorsionSpringPair(**ends, active_coils=repr(206e9 * 1e-3**4 / (64 * 12e-3 * stiff)))  # type: ignore[arg-type]
     times = np.linspace(0, 1, 60)
     one, other = (evaluator.moved(with_spring(document, p)) for p in (strip, coiled))
     assert contact_force(one, "runs", times) == pytest.approx(contact_force(other, "runs", times), rel=1e-9)
@@ -165,7 +165,7 @@ def test_a_spiral_whose_coils_touch_is_not_sound(evaluator: Evaluator) -> None:
     ends = {"a": At(placed="plate", datum="pivot"), "b": At(placed="arm", datum="hole_1")}
     for length, holds in (("1000 mm", True), ("3200 mm", False)):
         pair = SpiralSpringPair(
-            name="S", **ends, wound="120 deg", thickness="0.3 mm", inner="10 mm", outer="36 mm", length=length
+            name="S", **ends, preload="120 deg", thickness="0.3 mm", inner="10 mm", outer="36 mm", length=length
         )  # type: ignore[arg-type]
         asked = SpringStrength(name="S", pair="spring")
         v = evaluator.evaluate(with_spring(document, pair, sound=asked)).verdicts["sound"]

@@ -183,5 +183,5 @@ def test_too_near_to_the_limit_is_no_answer(evaluator: Evaluator) -> None:
     d.require(WallThickness(name="Bar", of={"placed": "bar"}, at_least="0.8 mm"))  # type: ignore[arg-type]
     told = evaluator.evaluate(d.document).verdicts
     assert told["gear"].holds is None
-    assert "too near" in told["gear"].words
+    assert "too close" in told["gear"].words
     assert told["bar"].holds is True

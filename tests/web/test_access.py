@@ -111,7 +111,7 @@ def test_connections_that_say_nothing_are_closed(tmp_path: Path, nursery: Nurser
         said = b"".join(iter(lambda: broken.recv(4000), b""))
         assert said.startswith(b"HTTP/1.1 400")
         assert b"content-security-policy" in said
-        assert b'{"error": "That is no HTTP request' in said
+        assert b'{"error": "This is not a readable HTTP request' in said
         assert server.call("GET", "/api/mechanisms").status_code == 200
         until = time.monotonic() + 4 * connections.PATIENCE
         waiting = [*silent, slow]

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.context import CONTEXT
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
 from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin
 from uhrwerk.core.document import Document, ValidationFailed, parse, schema
@@ -55,7 +56,7 @@ def tried(document: Document, command: Any) -> bool:
     try:
         parsed = parse(command)
         if command.get("kind") in ("add_joint", "add_relation", "add_pair"):
-            parsed = joined(document, parsed)
+            parsed = joined(document, parsed, CONTEXT)
         accept(document, parsed)
     except ValidationFailed as error:
         assert error.faults

@@ -190,7 +190,7 @@ def test_a_freedom_is_played(client: TestClient) -> None:
     [
         ('{"take": "lid", "at": [NaN, 0, 0]}', "NaN"), ('{"take": "lid", "at": [Infinity, 0, 0]}', "Infinity"),
         ('{"take": "lid", "at": [1e400, 0, 0]}', "at: a number"), ('{"take": "lid", "at": [0, 0, 1' + "0" * 400 + "]}", "at: a number"),
-        ('{"take": "lid", "at": [0, 0, 0], "frame": 1' + "0" * 400 + "}", "frame: a number"), ('{"take": "lid", "at": [0, 0]}', "at: a point"),
+        ('{"take": "lid", "at": [0, 0, 0], "frame": 1' + "0" * 400 + "}", "frame: a number"), ('{"take": "lid", "at": [0, 0]}', "at: must be a point"),
         ('{"take": "lid", "at": [true, 0, 0]}', "at: a number"), ('{"to": [0, 0, 0]}', "take hold of a part first"),
     ],
 )  # fmt: skip

@@ -45,7 +45,7 @@ def test_ones_own_are_kept_changed_and_forgotten(client: TestClient) -> None:
 @pytest.mark.parametrize(
     ("material", "path", "reason"),
     [
-        ({"name": "X", "density": "3 mm"}, "density", "gives length, but density is asked for"),
+        ({"name": "X", "density": "3 mm"}, "density", "gives length, but density is required"),
         ({"name": "X", "density": "1 g/cm^3", "modulus": "-3 GPa"}, "modulus", "must be above zero"),
         ({"name": "X", "density": "1 g/cm^3", "colour": "red"}, "colour", ""),
         ({"name": "", "density": "1 g/cm^3"}, "name", ""),

@@ -53,7 +53,7 @@ def test_a_search_ends_with_its_revision(client: TestClient) -> None:  # noqa: F
     assert not asked(client, at)["done"]
     command = {"kind": "set_value", "path": "parameters.overhang.formula", "value": "6 mm"}
     client.post(f"/api/mechanisms/{key}/commands", json={"revision": 1, "command": command})
-    search = client.app.state.services.remedy_jobs._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
+    search = client.app.state.services.runner.find("search for remedies", key, (1, "nothing_overlaps"))  # type: ignore[attr-defined]
     assert search.done.wait(60)
     assert search.cancelled
     assert search.fraction < 1
@@ -63,7 +63,7 @@ def test_a_search_that_nobody_asks_for_is_dropped(client: TestClient, monkeypatc
     monkeypatch.setattr("uhrwerk.web.remedy_jobs.PATIENCE", 0.3)
     key = client.post("/api/mechanisms", json={"name": "Lid", "document": json.loads(write(guard_lid()))}).json()["id"]
     assert not asked(client, f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps")["done"]
-    search = client.app.state.services.remedy_jobs._searches[key, 1, "nothing_overlaps"]  # type: ignore[attr-defined]
+    search = client.app.state.services.runner.find("search for remedies", key, (1, "nothing_overlaps"))  # type: ignore[attr-defined]
     assert search.done.wait(60)
     assert search.cancelled
 
@@ -111,6 +111,6 @@ def test_searches_end_with_the_server(client: TestClient) -> None:  # noqa: F811
     assert not asked(client, f"/api/mechanisms/{key}/revisions/1/remedies/nothing_overlaps")["done"]
     services = client.app.state.services  # type: ignore[attr-defined]
     services.close()
-    search = services.remedy_jobs._searches[key, 1, "nothing_overlaps"]
+    search = services.runner.find("search for remedies", key, (1, "nothing_overlaps"))
     assert search.cancelled
     assert search.done.wait(60)

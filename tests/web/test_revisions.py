@@ -38,7 +38,7 @@ def test_what_changed_and_what_it_did(client: TestClient, at: str) -> None:  # n
     verdicts = {v["name"]: v for v in told["verdicts"]}
     assert (verdicts["Return is quick"]["before"], verdicts["Return is quick"]["after"]) == (False, True)
     assert verdicts["Return is quick"]["turned"]
-    assert verdicts["Lever clears post"]["now"] == "not asked"
+    assert verdicts["Lever clears post"]["now"] == "not required"
     listed = {r["number"]: r for r in client.get(f"{at}/revisions").json()}
     assert (listed[1]["failing"], listed[1]["total"]) == (3, 4)
     assert listed[2]["total"] is None  # it was never evaluated

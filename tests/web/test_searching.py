@@ -52,14 +52,11 @@ def test_a_search_is_held_up_goes_on_and_its_end_is_taken(client: TestClient, cu
     id = client.post(f"{cutter}/revisions/1/searches", json=body).json()["id"]
     at = f"{cutter}/searches/{id}"
     assert client.post(f"{at}/pause").json()["state"] == "paused"
-    waits = -1
-    for _ in range(20):  # the step under way when it was held up ends first
-        time.sleep(0.6)
-        before, waits = waits, len(client.get(at).json()["steps"])
-        if before == waits:
-            break
-    assert before == waits
+    job = client.app.state.services.search_jobs.find(cutter.rpartition("/")[2], id)  # type: ignore[attr-defined]
+    assert job.held.wait(60), "the step under way when it was paused ends first"
+    waits = len(client.get(at).json()["steps"])
     assert client.get(at).json()["state"] == "paused"
+    assert len(client.get(at).json()["steps"]) == waits
     client.post(f"{at}/resume")
     told = until(client, at, "done")
     assert len(told["steps"]) > waits

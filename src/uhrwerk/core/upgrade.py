@@ -4,12 +4,15 @@ Format 1 joined at the part's own origin moved squarely onto a face or axis, and
 both are the centre. What a joint, relation or pair took hold of is kept where it was: by the offset where that lies along
 the axis of both, by a place beside the datum where not. Springs, loads, curves and limits now act and measure at the place
 that is shown; the note of the document names those that this changes.
+
+Format 3 has other names for some kinds and fields, and means the same.
 """
 
 from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from contextlib import nullcontext
 from dataclasses import replace
 from typing import Any
 
@@ -18,6 +21,7 @@ import numpy as np
 from uhrwerk.core.assembly import NotSolvable, compile, solve
 from uhrwerk.core.assembly.repeat import mirrored
 from uhrwerk.core.assembly.start import turns
+from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, validate
 from uhrwerk.core.document.document import FORMAT
 from uhrwerk.core.document.extent import MOST_TEXT, bounded
@@ -32,6 +36,26 @@ from uhrwerk.core.quantity import in_unit
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.solids.solid import Array
 
+#: kinds, by collection of the document, and what they are called since format 3
+KINDS = {
+    "elements": {
+        "received": "imported",
+        "sunk_screw": "countersunk_screw",
+        "bore_ring": "internal_retaining_ring",
+    },
+    "steps": {"again": "repeat"},
+    "pairs": {"push": "force", "torque_load": "torque"},
+    "requirements": {"spring_sound": "spring_strength"},
+}
+_COILED = {"wire": "wire_diameter", "coil": "mean_diameter", "coils": "active_coils"}
+#: fields by kind, and what they are called since format 3
+FIELDS = {
+    "spring": {**_COILED, "works": "loading"},
+    "torsion_spring": {**_COILED, "wound": "preload"},
+    "spiral_spring": {"wound": "preload"},
+    "turn_programme": {"goes_on": "continues"},
+    "slide_programme": {"goes_on": "continues"},
+}
 #: m: origins that differ by less are one
 SAME = 1e-12
 #: m and rad: a part that goes less far stands still
@@ -40,15 +64,15 @@ STILL = 1e-10
 NAMED = 1500
 
 
-def read(text: str | bytes) -> Document:
+def read(text: str | bytes, context: Context | None = None) -> Document:
     """A document from JSON text of any format so far. Refused, with the field's path, where it is broken."""
-    return from_data(opened(text))
+    return from_data(opened(text), context)
 
 
 def opened(text: str | bytes) -> Any:
     """Plain data from JSON text. ValidationFailed where it is none, or more than a document may hold."""
     if len(text) > MOST_TEXT:
-        raise ValidationFailed(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is no mechanism"))
+        raise ValidationFailed(("document", f"is larger than {MOST_TEXT // 10**6} MB; this is not a mechanism"))
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
@@ -57,23 +81,65 @@ def opened(text: str | bytes) -> Any:
     return data
 
 
-def from_data(data: Any) -> Document:
-    """A document from plain data of any format so far."""
+def from_data(data: Any, context: Context | None = None) -> Document:
+    """A document from plain data of any format so far. Where that is an old one, solids may be built: by the `context`, or by a
+    kernel pool for this alone."""
     if not isinstance(data, dict):
-        raise ValidationFailed(("document", "a JSON object is asked for"))
+        raise ValidationFailed(("document", "must be a JSON object"))
     version = data.get("format")
-    if version == 1 and not isinstance(version, bool):
-        return _moved_origins(validate({**data, "format": FORMAT}))
-    if version != FORMAT:
+    if isinstance(version, int) and not isinstance(version, bool) and 1 <= version < FORMAT:
+        data = _renamed(data) | {"format": FORMAT}
+    if version == 1:
+        document = validate(data)
+        with temporary_context() if context is None else nullcontext(context) as own:
+            return _moved_origins(document, own)
+    if data.get("format") != FORMAT:
         raise ValidationFailed(
             ("format", f"version {version!r} is not known; this Uhrwerk reads versions 1 to {FORMAT}")
         )
     return validate(data)
 
 
-def _moved_origins(document: Document) -> Document:
+def _renamed(data: dict[str, Any]) -> dict[str, Any]:
+    """The data of a document with the names of format 3. What is no object is left for the validation to refuse."""
+    parts = {}
+    for i, part in _items(data, "parts"):
+        if not isinstance(part, dict):
+            parts[i] = part
+            continue
+        part = {("measured_mass" if k == "weighed" else k): v for k, v in part.items()}
+        if isinstance(part.get("element"), dict):
+            part["element"] = _item(part["element"], "elements")
+        if isinstance(part.get("steps"), dict):
+            part["steps"] = {k: _item(step, "steps") for k, step in part["steps"].items()}
+        parts[i] = part
+    renamed = {
+        name: {i: _item(item, name) for i, item in _items(data, name)} for name in ("pairs", "requirements", "drivers")
+    }
+    collections = {k: v for k, v in ({"parts": parts} | renamed).items() if isinstance(data.get(k), dict)}
+    return data | collections
+
+
+def _items(data: dict[str, Any], collection: str) -> Iterator[tuple[str, Any]]:
+    items = data.get(collection)
+    yield from items.items() if isinstance(items, dict) else ()
+
+
+def _item(item: Any, collection: str) -> Any:
+    """One item with the names of its kind and its fields."""
+    if not isinstance(item, dict):
+        return item
+    kind = item.get("kind")
+    fields = FIELDS.get(kind, {}) if isinstance(kind, str) else {}
+    item = {fields.get(name, name): value for name, value in item.items()}
+    if isinstance(kind, str):
+        item["kind"] = KINDS.get(collection, {}).get(kind, kind)
+    return item
+
+
+def _moved_origins(document: Document, context: Context) -> Document:
     """A document of format 1 with the origins of faces where they are now."""
-    shifts = _Shifts(document)
+    shifts = _Shifts(document, context)
     document = _turned(document, shifts)
     short = _joints(document, shifts, plain=True)
     update: dict[str, Any] = short | _starts(document, short, shifts)
@@ -90,13 +156,13 @@ def _turned(document: Document, shifts: _Shifts) -> Document:
     sliding = [i for i, j in document.joints.items() if isinstance(j, Prismatic)]
     if not sliding:
         return document
-    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)))
+    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)), shifts.context)
     m.aims = [replace(a, turned=False) for a in m.aims]
     try:
         pose = m.scaled(solve(m))
     except NotSolvable:
         return document
-    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)))
+    m = compile(document.model_copy(update=_joints(document, shifts, plain=False)), shifts.context)
     over = {a.owner.partition(".")[2] for a in m.aims if a.turned and not a.holds_side(pose)}
     joints = {
         i: j.model_copy(update={"turn": f"{j.turn} + 180 deg"}) if i in over and isinstance(j, Prismatic) else j
@@ -123,7 +189,9 @@ def _starts(document: Document, short: dict[str, Any], shifts: _Shifts) -> dict[
     """Placed parts that start where format 1 put them, where something loose would go elsewhere from where they started."""
     if short == {c: getattr(document, c) for c in short} and not document.relations:
         return {}
-    whole, brief = (compile(document.model_copy(update=u)) for u in (_joints(document, shifts, plain=False), short))
+    whole, brief = (
+        compile(document.model_copy(update=u), shifts.context) for u in (_joints(document, shifts, plain=False), short)
+    )
     try:
         wanted, solved = solve(whole), solve(brief)
     except NotSolvable:
@@ -158,8 +226,8 @@ def _led(document: Document) -> bool:
 class _Shifts:
     """From where a datum's origin is to where format 1 had it (3,) m, along the datum's own axes."""
 
-    def __init__(self, document: Document) -> None:
-        self.document = document
+    def __init__(self, document: Document, context: Context) -> None:
+        self.document, self.context = document, context
         self._of: dict[str, dict[str, Datum]] = {}
 
     def __call__(self, at: At) -> Array:
@@ -167,7 +235,7 @@ class _Shifts:
         if placed is None or "." not in at.datum:
             return np.zeros(3)
         if placed.part not in self._of:
-            self._of[placed.part] = part_datums.datums(self.document, placed.part)
+            self._of[placed.part] = part_datums.datums(self.document, placed.part, self.context)
         d = self._of[placed.part].get(at.datum)
         if d is None:
             return np.zeros(3)

@@ -15,6 +15,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Callable
+from functools import cache
 from multiprocessing.connection import Connection
 from pathlib import Path
 
@@ -117,7 +118,10 @@ def _ended(pid: int) -> None:
     os.waitpid(pid, 0)
 
 
-_nursery = Nursery()
+@cache
+def nursery() -> Nursery:
+    """The one nursery of this process."""
+    return Nursery()
 
 
 class NoWorker(RuntimeError):
@@ -129,16 +133,17 @@ class NoWorker(RuntimeError):
 
 
 class Worker:
-    """A process that runs `work` with the other end of `pipe`."""
+    """A process that runs `work` with the other end of `pipe`; started by the nursery of this process, or by another."""
 
-    def __init__(self, work: Callable[[Connection], None]) -> None:
+    def __init__(self, work: Callable[[Connection], None], started_by: Nursery | None = None) -> None:
+        self._nursery = started_by or nursery()
         try:
             ours, theirs = socket.socketpair()
         except OSError as error:
             raise NoWorker(error) from error
         self.pipe, other = Connection(ours.detach()), Connection(theirs.detach())
         try:
-            self.pid = _nursery.start(work, other)
+            self.pid = self._nursery.start(work, other)
         except (OSError, ValueError) as error:
             self.pipe.close()
             raise NoWorker(error) from error
@@ -146,5 +151,5 @@ class Worker:
             other.close()
 
     def stop(self) -> None:
-        _nursery.stop(self.pid)
+        self._nursery.stop(self.pid)
         self.pipe.close()

@@ -7,8 +7,10 @@ would mend it. The files beside are what `write` makes of them.
 from __future__ import annotations
 
 from importlib import import_module
+from importlib.resources import files
 
 from uhrwerk.core.document import Document
+from uhrwerk.core.upgrade import read
 from uhrwerk.draft import Draft
 
 #: module -> its function; the order is that of the shelf
@@ -22,6 +24,12 @@ MODULES = (
     "gripper_ring",
     "planetary_sample",
 )
+
+
+def shipped(module: str) -> Document:
+    """A module as it is shipped."""
+    text = files("uhrwerk.demo").joinpath(f"{module.replace('_', '-')}.json").read_text(encoding="utf-8")
+    return read(text)
 
 
 def mended(module: str) -> Document:

@@ -50,7 +50,7 @@ def foil_cutter() -> Document:
     d.rigid("Rivet in blade and carrier", carrier["hole_2"], rivet["axis"])
     d.rigid("Counterweight on its shaft", shaft["axis"], weight["axis"], offset="20 mm", turn="weight_angle")
     d.turn("Motor", turns, "900 rpm")
-    d.set("cycle", Cycle(duration="1 rev / 900 rpm", frames=120).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="1 rev / 900 rpm", frames="120").model_dump(mode="json"))
     d.require(BalanceGrade(name="Runs quietly", joint=turns, grade="6.3 mm/s"))
     d.require(CentreOfGravity(name="Centre on the axis", joint=turns, at_most="0.05 mm"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))

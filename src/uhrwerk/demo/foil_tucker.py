@@ -39,7 +39,7 @@ def foil_tucker() -> Document:
 
     p = _parts(d)
     _joined(d, p)
-    d.set("cycle", Cycle(duration="3 rev / abs(motor_speed)", frames=360).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="3 rev / abs(motor_speed)", frames="360").model_dump(mode="json"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     rocker, post = p["rocker"].body(), p["plate"].body("guide_post")
     d.require(Clearance(name="Rocker clears post", a=rocker, b=post, at_least="1 mm"))
@@ -65,9 +65,9 @@ def _parts(d: Draft) -> dict[str, Handle]:
     }
     posts = {"guide_post": Post(x="214 mm", y="114 mm", diameter="8 mm", height="22 mm")}
     plate = FramePlate(length="226 mm", width="150 mm", thickness="8 mm", corner="10 mm", bores=bores, posts=posts)
-    pinion = SpurGear(module="gear_m", teeth=18, width="8 mm", bore="6 mm", thinning="0.05 mm")
+    pinion = SpurGear(module="gear_m", teeth="18", width="8 mm", bore="6 mm", thinning="0.05 mm")
     crank = {"crank_pin": Post(x="22 mm", diameter="5 mm", height="7 mm")}
-    wheel = SpurGear(module="gear_m", teeth=54, width="6 mm", bore="8 mm", thinning="0.05 mm", pins=crank)
+    wheel = SpurGear(module="gear_m", teeth="54", width="6 mm", bore="8 mm", thinning="0.05 mm", pins=crank)
     coupler = LinkBar(distance="88 mm", width="arm_w", thickness="5 mm", bore_1="5 mm + play", bore_2="5 mm + play")
     rocker = LinkBar(
         distance="62 mm", width="arm_w + 2 mm", thickness="5 mm", bore_1="6 mm", bore_2="5 mm",

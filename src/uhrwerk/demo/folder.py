@@ -73,14 +73,14 @@ def folder() -> Document:
         "Spring",
         post["top"],
         finger["top"],
-        works="extension",
+        loading="extension",
         free_length="52 mm",
-        wire="1 mm",
-        coil="8 mm",
-        coils="16",
+        wire_diameter="1 mm",
+        mean_diameter="8 mm",
+        active_coils="16",
     )
     d.turn("Motor", turns, "300 rpm")
-    d.set("cycle", Cycle(duration="0.2 s", frames=360).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="0.2 s", frames="360").model_dump(mode="json"))
     d.require(PressureAngle(name="Cam pushes straight", pair=runs, at_most="32 deg"))
     d.require(ContactKept(name="Roller stays on the cam", pair=runs, at_least="10 N"))
     d.require(DriveEffort(name="Camshaft torque", driver="motor", at_most="1.2 N m"))

@@ -62,7 +62,7 @@ def gripper_ring() -> Document:
         d.rigid(f"Rail {k} under plate", plate["centre"], rail["pivot"], offset="-8 mm", turn=turn)
         d.slot_pair(f"Crossing {k} in rail", link.copy(k)["hole_1"], rail["slot"])
     d.turn("Closing", crossing, "-2 * closing / (1 s)", "-2 * wide")
-    d.set("cycle", Cycle(duration="1 s", frames=180).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="1 s", frames="180").model_dump(mode="json"))
     d.require(Clearance(name="Ring clears the cup", a=link.body(), b=cup.body(), at_least="0.5 mm"))
     d.require(Travel(name="Crossing closes", joint=crossing, turn="90 deg"))
     d.require(Determinate(name="Nothing is loose"))

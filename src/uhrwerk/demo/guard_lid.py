@@ -62,7 +62,7 @@ def guard_lid() -> Document:
     d.flush("Lid level with leaf", fixed["bottom"], lid["top"], side="same")
     d.rigid("Pin pressed in leaf", fixed["pin"], pin["axis"], offset="-1 mm")
     d.turn("Opening", turns, "125 deg/s")
-    d.set("cycle", Cycle(duration="2 s", frames=250).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="2 s", frames="250").model_dump(mode="json"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     d.require(Clearance(name="Lid clears the cover", a=lid.body(), b=cover.body(), at_least="0.3 mm"))
     d.require(Clearance(name="Lid turns on its pin", a=lid.body(), b=pin.body(), at_least="0.05 mm"))

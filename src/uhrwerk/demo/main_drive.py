@@ -21,7 +21,7 @@ from uhrwerk import (
 )
 from uhrwerk.core.document import Document
 from uhrwerk.core.outlines import Circle, Corner, Difference, Points, Slot
-from uhrwerk.core.steps import Again, Extrude, Round, Which
+from uhrwerk.core.steps import Extrude, RepeatSteps, Round, Which
 from uhrwerk.draft import Handle
 
 MENDED = {"parameters.fold.formula": "119 deg"}
@@ -50,7 +50,7 @@ def main_drive() -> Document:
     )
     coupling, gears = _coupling(d), _gears(d)
     _joined(d, plate, coupling, gears)
-    d.set("cycle", Cycle(duration="9 rev / abs(motor_speed)", frames=360).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="9 rev / abs(motor_speed)", frames="360").model_dump(mode="json"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     wheel, arbor = gears["wheel_2"].body(), coupling["arbor"].body()
     d.require(Clearance(name="Wheel clears motor arbor", a=wheel, b=arbor, at_least="1.5 mm"))
@@ -74,7 +74,7 @@ def _coupling(d: Draft) -> dict[str, Handle]:
             length="5 mm",
         ),
         "arm": Extrude(name="Arm", outline=Slot(length="5 mm", width="4 mm", x="7.4 mm"), length="5 mm"),
-        "arms": Again(name="Arms", steps={"a": Which(step="arm")}, how=Round(count=6)),
+        "arms": RepeatSteps(name="Arms", steps={"a": Which(step="arm")}, how=Round(count="6")),
     }
     arbor = Pin(diameter="8 mm", length="50 mm", chamfer="0.5 mm")
     coupling = {
@@ -93,7 +93,7 @@ def _coupling(d: Draft) -> dict[str, Handle]:
         d.step(
             coupling[one], Extrude(name="Jaw", plane="element.start", outline=Points(corners=corners), length="4.8 mm")
         )
-        d.step(coupling[one], Again(name="Jaws", steps={"a": Which(step="jaw")}, how=Round(count=3)))
+        d.step(coupling[one], RepeatSteps(name="Jaws", steps={"a": Which(step="jaw")}, how=Round(count="3")))
     return coupling
 
 
@@ -101,7 +101,7 @@ def _gears(d: Draft) -> dict[str, Handle]:
     """Both stages with the arbors they sit on, and the eccentric at the end."""
 
     def gear(module: str, teeth: int, bore: str = "8 mm") -> SpurGear:
-        return SpurGear(module=module, teeth=teeth, width="6 mm", bore=bore, thinning="0.06 mm")
+        return SpurGear(module=module, teeth=str(teeth), width="6 mm", bore=bore, thinning="0.06 mm")
 
     middle, camshaft = {"x": X_2, "y": "y_1"}, {"x": X_3, "y": Y_3}
     short = Pin(diameter="8 mm", length="30 mm", chamfer="0.5 mm")

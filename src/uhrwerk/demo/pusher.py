@@ -61,7 +61,7 @@ def pusher() -> Document:
     d.rigid("Pivot pressed in lever", lever["pivot"], pivot["axis"], offset="-18 mm")
     d.slot_pair("Pin in slot", disc["crank_pin"], lever["slot"])
     d.turn("Motor", turns, "60 rpm")
-    d.set("cycle", Cycle(duration="1 s", frames=360).model_dump(mode="json"))
+    d.set("cycle", Cycle(duration="1 s", frames="360").model_dump(mode="json"))
     d.require(NoInterference(name="Nothing overlaps", depth="0.005 mm"))
     d.require(Clearance(name="Lever clears post", a=lever.body(), b=plate.body("guide_post"), at_least="1 mm"))
     d.require(TimeRatio(name="Return is quick", joint=swings, at_least="1.5"))

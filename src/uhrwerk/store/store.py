@@ -7,6 +7,8 @@ import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -16,12 +18,13 @@ from sqlalchemy.orm import defer
 from sqlmodel import Session, col, create_engine, select
 
 from uhrwerk.core.cache import Cache
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Command, Document, new_id, words, write
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.upgrade import read
 from uhrwerk.store import variants
 from uhrwerk.store.opening import Unsound, opened
-from uhrwerk.store.tables import Content, MechanismRow, OwnMaterial, Result, Retired, Revision, Variant
+from uhrwerk.store.tables import Content, MechanismRow, OwnMaterial, Result, Retired, Revision, Variant, now
 
 BUSY_SECONDS = 5.0
 #: connections that are kept, and as many more for a while: no fewer than threads that may ask at once
@@ -30,6 +33,8 @@ CONNECTIONS = 25
 WRITES = "writes"
 #: documents that are kept as they were read, since a change asks for the same one several times
 READ = 24
+#: days that a deleted mechanism is kept
+BIN_DAYS = 30
 
 
 class StoreError(RuntimeError):
@@ -69,7 +74,10 @@ _Standing = tuple[MechanismRow, Revision, Revision | None]
 
 
 class Store:
-    def __init__(self, path: Path) -> None:
+    """The database at `path`. Documents of older formats are brought up with a `context`."""
+
+    def __init__(self, path: Path, context: Context | None = None) -> None:
+        self._context = context
         path.parent.mkdir(parents=True, exist_ok=True)
         self._read: Cache[Document] = Cache(READ)
         self.engine = create_engine(
@@ -83,6 +91,7 @@ class Store:
         self._writer = self.engine.execution_options(**{WRITES: True})
         with self._guard():
             opened(path, self._writer)
+        self.empty_bin()
 
     def close(self) -> None:
         self.engine.dispose()
@@ -121,14 +130,16 @@ class Store:
 
     # reading
 
-    def shelf(self) -> list[tuple[MechanismRow, Revision, Result | None]]:
-        """Every mechanism with its current revision and what was found for it, last changed first."""
+    def shelf(self, deleted: bool = False) -> list[tuple[MechanismRow, Revision, Result | None]]:
+        """Every mechanism with its current revision and what was found for it, last changed first; or those in the bin."""
+        there = col(MechanismRow.deleted)
         with self._reading() as s:
             rows = s.exec(
                 select(MechanismRow, Revision, Result)
                 .join(Revision, col(Revision.id) == col(MechanismRow.head))
                 .join(Result, col(Result.revision) == col(Revision.id), isouter=True)
-                .order_by(col(Revision.time).desc())
+                .where(there.is_not(None) if deleted else there.is_(None))
+                .order_by(there.desc(), col(Revision.time).desc())
             )
             return [(m, r, result) for m, r, result in rows]
 
@@ -157,7 +168,7 @@ class Store:
 
     def _told(self, row: Revision) -> Document:
         """The document of a revision, by its text."""
-        return self._read.get(_key(row.document), lambda: read(row.document))
+        return self._read.get(_key(row.document), lambda: read(row.document, self._context))
 
     def revisions(self, mechanism: str, most: int = 300) -> list[tuple[Revision, Result | None]]:
         """The latest revisions, newest first, without their documents, each with what was found for it."""
@@ -282,9 +293,40 @@ class Store:
         return self._current(stand)
 
     def remove(self, mechanism: str) -> None:
+        """Puts a mechanism into the bin, where it is kept for `BIN_DAYS`."""
         with self._writing() as s:
-            s.delete(_result(s, mechanism))
-            s.add(Retired(id=mechanism))
+            m = _result(s, mechanism)
+            m.deleted = now()
+            s.add(m)
+
+    def restore(self, mechanism: str) -> Current:
+        """Takes a mechanism out of the bin."""
+        with self._writing() as s:
+            m = s.get(MechanismRow, mechanism)
+            if m is None:
+                raise Missing(f"There is no mechanism {mechanism!r}; what was deleted is kept for {BIN_DAYS} days.")
+            m.deleted = None
+            s.add(m)
+            stand = _standing(s, m)
+        return self._current(stand)
+
+    def empty_bin(self, before: datetime | None = None) -> int:
+        """Deletes for good what was put into the bin before a moment, `BIN_DAYS` ago if none is given; how many that were."""
+        before = before or now() - timedelta(days=BIN_DAYS)
+        with self._writing() as s:
+            old = s.exec(select(MechanismRow).where(col(MechanismRow.deleted) < before)).all()
+            for m in old:
+                s.delete(m)
+                s.add(Retired(id=m.id))
+            return len(old)
+
+    def copy(self, mechanism: str) -> Current:
+        """A mechanism of its own with the current document of another, under a name that says so."""
+        document = self.current(mechanism).document
+        names = {m.name for m, _, _ in self.shelf()}
+        first = f"{document.name[:70]} copy"
+        name = next(n for k in count(1) if (n := first if k == 1 else f"{first} {k}") not in names)
+        return self.current(self.create(document.model_copy(update={"name": name})))
 
     def known(self) -> set[str]:
         """The ids of all mechanisms that are or ever were on the shelf."""
@@ -348,6 +390,8 @@ def _result(s: Session, mechanism: str) -> MechanismRow:
     m = s.get(MechanismRow, mechanism)
     if m is None:
         raise Missing(f"There is no mechanism {mechanism!r}.")
+    if m.deleted is not None:
+        raise Missing(f"{m.name} is in the bin: restore it on the shelf.")
     return m
 
 

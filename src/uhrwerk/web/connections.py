@@ -59,7 +59,7 @@ class Connection(H11Protocol):
             self._watch = self.loop.call_later(left, self._look)
 
     def send_400_response(self, msg: str) -> None:
-        body = json.dumps({"error": "That is no HTTP request that can be read.", "fields": []}).encode()
+        body = json.dumps({"error": "This is not a readable HTTP request.", "fields": []}).encode()
         headers = [*HEADERS.items(), ("content-type", "application/json"), ("content-length", str(len(body)))]
         for event in (
             h11.Response(status_code=400, headers=[*headers, ("connection", "close")]),

@@ -32,7 +32,7 @@ def _read(text: str) -> dict[str, Any]:
     except (ValueError, RecursionError) as error:
         raise ValidationFailed(("message", f"this message is not readable: {error}")) from error
     if not isinstance(message, dict):
-        raise ValidationFailed(("message", "an object is asked for"))
+        raise ValidationFailed(("message", "must be an object"))
     return message
 
 
@@ -42,13 +42,13 @@ def _no_number(word: str) -> float:
 
 def _number(field: str, value: Any, most: int) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) <= most:
-        raise ValidationFailed((field, f"{field}: a number up to {most} is asked for"))
+        raise ValidationFailed((field, f"{field}: a number up to {most} is required"))
     return float(value)
 
 
 def _point(field: str, data: Any) -> NDArray[np.float64]:
     if not isinstance(data, list) or len(data) != 3:
-        raise ValidationFailed((field, f"{field}: a point of three numbers is asked for"))
+        raise ValidationFailed((field, f"{field}: must be a point of three numbers"))
     return np.array([_number(field, v, FARTHEST) for v in data])
 
 
@@ -91,7 +91,7 @@ async def hold_over(socket: WebSocket, result: Callable[[], Awaitable[Evaluation
                     await socket.send_json(answer)
                     session = None
                 else:
-                    raise ValidationFailed(("message", "take, to or release is asked for"))
+                    raise ValidationFailed(("message", "must be take, to or release"))
             except ValidationFailed as error:
                 await socket.send_json({"error": "; ".join(reason for _, reason in error.faults)})
             except Missing as error:

@@ -29,7 +29,7 @@ async def of_mechanism(services: Services, mechanism: str) -> AsyncIterator[str]
 
     def running() -> State:
         return {
-            "evaluation": services.jobs.progress(mechanism),
+            "evaluation": services.evaluation_jobs.progress(mechanism),
             "remedies": services.remedy_jobs.progress(mechanism),
             "search": services.search_jobs.progress(mechanism),
         }

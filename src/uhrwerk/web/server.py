@@ -6,7 +6,6 @@ import logging
 import os
 import socket
 import sys
-from importlib import resources
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from urllib.parse import quote
@@ -14,8 +13,7 @@ from urllib.parse import quote
 import uvicorn
 
 from uhrwerk.core.evaluation.evaluator import Evaluator
-from uhrwerk.core.upgrade import read
-from uhrwerk.demo import MODULES
+from uhrwerk.demo import MODULES, shipped
 from uhrwerk.settings import Settings
 from uhrwerk.store import Folder, FolderInUse, Store, StoreError
 from uhrwerk.web.access import NAME, new_key
@@ -54,7 +52,8 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
         aside = folder.put_aside() if fresh else None
         if aside is not None:
             print(f"data: what was there before lies in {aside}", file=sys.stderr)
-        store = Store(folder.database)
+        evaluator = Evaluator(settings.data / "solids", settings.build_limit, workers=2)
+        store = Store(folder.database, evaluator.context)
         folder.private()
         if demo:
             lay_out_demo(store)
@@ -62,7 +61,7 @@ def serve(settings: Settings, demo: bool = False, fresh: bool = False) -> int:
         print(f"data: {settings.data}: {error}", file=sys.stderr)
         return 2
     key = settings.key.get_secret_value() if settings.key is not None else new_key()
-    app = create_app(store, Evaluator(settings.data / "solids", settings.build_limit, workers=2), key=key)
+    app = create_app(store, evaluator, key=key)
     keep_log(folder.path / "uhrwerk.log")
     config = uvicorn.Config(
         app,
@@ -103,7 +102,4 @@ def lay_out_demo(store: Store) -> None:
     there = store.known()
     for module in reversed(MODULES):  # the last one put there stands first
         if module not in there:
-            text = (
-                resources.files("uhrwerk.demo").joinpath(f"{module.replace('_', '-')}.json").read_text(encoding="utf-8")
-            )
-            store.create(read(text), demo=True, key=module)
+            store.create(shipped(module), demo=True, key=module)

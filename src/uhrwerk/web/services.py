@@ -6,10 +6,10 @@ import asyncio
 import threading
 import time
 from contextlib import suppress
-from typing import Annotated
+from typing import Annotated, cast
 
 import numpy as np
-from fastapi import Depends, Path
+from fastapi import Depends, Path, Query
 from pydantic import BaseModel, ConfigDict
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import HTTPConnection
@@ -19,7 +19,8 @@ from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.evaluation.evaluator import Evaluation, Evaluator
 from uhrwerk.core.views import Solid
 from uhrwerk.store import Current, Missing, Store, StoreError
-from uhrwerk.web.jobs import Job, Jobs
+from uhrwerk.web.evaluation_jobs import EvaluationJob, EvaluationJobs
+from uhrwerk.web.jobs import JobRunner
 from uhrwerk.web.remedy_jobs import RemedyJobs
 from uhrwerk.web.search_jobs import SearchJobs
 from uhrwerk.web.sketches import Sketches
@@ -38,11 +39,12 @@ class Services:
     """The store, the evaluator, the evaluations under way, and drawings of the shelf by revision."""
 
     def __init__(self, store: Store, evaluator: Evaluator) -> None:
-        self.store, self.evaluator = store, evaluator
-        self.jobs = Jobs(evaluator, self._finished)
-        self.remedy_jobs = RemedyJobs(store, evaluator)
-        self.search_jobs = SearchJobs(evaluator)
-        self.sketches = Sketches()
+        self.store, self.evaluator, self.context = store, evaluator, evaluator.context
+        self.runner = JobRunner()
+        self.evaluation_jobs = EvaluationJobs(self.runner, evaluator, self._finished)
+        self.remedy_jobs = RemedyJobs(self.runner, store, evaluator)
+        self.search_jobs = SearchJobs(self.runner, evaluator)
+        self.sketches = Sketches(self.context)
         self.previews: Cache[Solid] = Cache(PREVIEWS)
         self._glances: Cache[Evaluation] = Cache(GLANCES)
         self._glanced, self._lock = 0, threading.Lock()
@@ -53,22 +55,21 @@ class Services:
         """Ends all that runs for the page."""
         self.ending = self.closed = True
         self.sketches.close()
-        self.remedy_jobs.close()
-        self.search_jobs.close()
+        self.runner.close()
 
-    def _finished(self, job: Job, result: Evaluation) -> None:
+    def _finished(self, job: EvaluationJob, result: Evaluation) -> None:
         answers = [v.holds for v in result.verdicts.values()]
         first = next((v.words for v in result.verdicts.values() if v.holds is False), "")
         try:
             self.store.keep_result(
-                job.mechanism, job.revision, answers.count(False), answers.count(None), len(answers), first
+                job.mechanism, cast(int, job.key), answers.count(False), answers.count(None), len(answers), first
             )
         except StoreError:
             return  # a short result for the shelf may be missing; it is found again when the page is opened
         self.finished += 1
 
-    def job(self, mechanism: str, revision: int) -> Job:
-        return self.jobs.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
+    def job(self, mechanism: str, revision: int) -> EvaluationJob:
+        return self.evaluation_jobs.job(mechanism, revision, lambda: self.store.document(mechanism, revision))
 
     def result(self, mechanism: str, revision: int) -> Evaluation:
         """The evaluation of a revision, waited for; of a number below zero, what was kept under it. Missing where there will be
@@ -81,13 +82,13 @@ class Services:
         job = self.job(mechanism, revision)
         if not job.done.wait(LONGEST_WAIT) or job.result is None:
             raise Missing(job.failed or "This revision is not evaluated.")
-        return job.result
+        return cast(Evaluation, job.result)
 
     def moved(self, mechanism: str, revision: int) -> Evaluation:
         """The evaluation of a revision if it is there; else its motion alone."""
         if revision < 0:
             return self.result(mechanism, revision)
-        done = self.jobs.known(mechanism, revision)
+        done = self.evaluation_jobs.known(mechanism, revision)
         return done if done is not None else self.evaluator.moved(self.store.document(mechanism, revision))
 
     def keep_glance(self, mechanism: str, evaluation: Evaluation) -> int:
@@ -101,7 +102,7 @@ class Services:
     def check_shelf(self) -> None:
         """Evaluates what stands on the shelf unchecked, one mechanism after the other, while nobody waits for another."""
         for mechanism, revision, result in self.store.shelf():
-            while self.jobs.busy and not self.closed:
+            while self.evaluation_jobs.busy and not self.closed:
                 time.sleep(IDLE)
             if self.closed:
                 return
@@ -123,6 +124,18 @@ def _services(connection: HTTPConnection) -> Services:
 ServicesOfCall = Annotated[Services, Depends(_services)]
 #: a revision, or anything that is counted, in a path: below zero a glance; no larger than every reader of JSON can hold
 PathNumber = Annotated[int, Path(ge=-(2**53), le=2**53)]
+
+
+#: a draft by its number, in a query; none: the current revision
+DraftNumber = Annotated[int, Query(ge=-(2**53), le=0, description="a draft that holds more; 0: none")]
+
+
+def _shown(services: ServicesOfCall, mechanism: str, draft: DraftNumber = 0) -> Document:
+    """The document that the page shows: the current one, or that of a draft on it."""
+    return services.result(mechanism, draft).stated if draft else services.store.current(mechanism).document
+
+
+ShownDocument = Annotated[Document, Depends(_shown)]
 
 
 async def evaluated(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> None:

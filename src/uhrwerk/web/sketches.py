@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 
 from uhrwerk.core import views
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import ValidationFailed
 from uhrwerk.core.upgrade import read
 from uhrwerk.store.tables import Revision
@@ -24,7 +25,8 @@ PATIENCE = 0.3
 class Sketches:
     """A drawing of each revision, or why it cannot be read."""
 
-    def __init__(self) -> None:
+    def __init__(self, context: Context) -> None:
+        self._context = context
         self._thread = ThreadPoolExecutor(1, thread_name_prefix="sketch")
         self._of: OrderedDict[int, Future[views.Sketch | str]] = OrderedDict()
         self._lock = threading.Lock()
@@ -51,14 +53,14 @@ class Sketches:
 
     def _draw(self, text: str) -> views.Sketch | str:
         try:
-            return _sketch(text)
+            return _sketch(text, self._context)
         finally:
             self.drawn += 1
 
 
-def _sketch(text: str) -> views.Sketch | str:
+def _sketch(text: str, context: Context) -> views.Sketch | str:
     try:
-        return views.sketch(read(text))
+        return views.sketch(read(text, context), context)
     except ValidationFailed as error:
         path, why = error.faults[0]
         return f"{path}: {why}"

@@ -9,7 +9,7 @@ from concurrent.futures import ProcessPoolExecutor
 
 from tests.reference.attack.run import Tally, share
 
-#: seeds that one evaluator is asked for
+#: seeds that one evaluator is required
 SHARE = 50
 
 

@@ -14,7 +14,9 @@ from math import pi
 from typing import Any
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
+from tests.context import CONTEXT
 from tests.reference.attack.rig import Case
 from tests.reference.attack.witness import Witness, size
 from uhrwerk import At, Draft, curves
@@ -27,8 +29,8 @@ from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.steps import AtPoints, BuildStep, Extrude, Hole, Spot
 
 #: elements that are nothing by themselves: tried as own parts instead
-WITHOUT_BODY = {"blank", "like", "received"}
-JOINTS = ("rigid", "revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal")
+WITHOUT_BODY = {"blank", "like", "imported"}
+JOINTS = ("rigid", "revolute", "prismatic", "cylindrical", "screw", "planar", "spherical", "universal", "held")
 RELATIONS = ("flush", "concentric", "parallel", "perpendicular", "distance", "angle", "tangent", "symmetric")
 PAIRS = ("spring",)
 #: m and rad: a pose that is off by more is wrong
@@ -80,7 +82,7 @@ def assembly(seed: int) -> Case:
         if k and r.random() < 0.2:
             d.set(f"placed.{parts[-1]}.mirrored", True)
             kinds["mirrored"] += 1
-    m = compile(d.document).datums
+    m = compile(d.document, CONTEXT).datums
     for k in range(1, len(parts)):
         a, b = parts[int(r.integers(0, k))], parts[k]
         _join(d, r, m, a, b, k, kinds)
@@ -120,6 +122,9 @@ def _join(
     how: dict[str, Any] = {"offset": f"{r.uniform(-30, 30):.2f} mm"}
     if kind in ("rigid", "prismatic"):
         how["turn"] = f"{r.uniform(-180, 180):.1f} deg"
+    if kind == "held":
+        how |= {i: f"{r.uniform(-30, 30):.2f} mm" for i in "xy"}
+        how |= {f"turn_{i}": f"{r.uniform(-180, 180):.1f} deg" for i in "xyz"}
     if kind == "screw":
         how["lead"] = f"{r.uniform(1, 5):.2f} mm"
     if kind not in ("spherical", "universal") and r.random() < 0.5:
@@ -176,6 +181,10 @@ def joint(w: Witness, item: Any) -> float:
     tilt = np.linalg.norm(np.cross(za, zb), axis=1) + (1 - (za * zb).sum(axis=1) > 1)
     turn = np.arctan2((ya * b[:, :, 0]).sum(axis=1), (xa * b[:, :, 0]).sum(axis=1))
     meets, kind = np.abs(along) + across, item.kind
+    if kind == "held":  # turned about the x, then the y, then the z of a
+        turned = a @ Rotation.from_euler("xyz", [size(getattr(item, f"turn_{i}")) for i in "xyz"]).as_matrix()
+        there = o + size(item.x) * xa + size(item.y) * ya
+        return float(np.max(np.linalg.norm(p - there, axis=1) + np.abs(turned - b).max(axis=(1, 2))))
     if kind in ("rigid", "prismatic"):
         spin = np.abs(np.angle(np.exp(1j * (turn - size(item.turn)))))
         return float(np.max(tilt + spin + (meets if kind == "rigid" else across)))

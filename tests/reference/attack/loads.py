@@ -36,11 +36,11 @@ from uhrwerk import (
 )
 from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import command
+from uhrwerk.core.joints.force import ForcePair
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
-from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.spiral_spring import SpiralSpringPair
 from uhrwerk.core.joints.spring import SpringPair
-from uhrwerk.core.joints.torque_load import TorqueLoadPair
+from uhrwerk.core.joints.torque import TorquePair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 
 G = 9.80665
@@ -163,14 +163,14 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
         rig.d.do(command.AddPair(id="acts", pair=pair))
         rig.kinds[f"pair {kind}"] += 1
 
-    if kind == "push":
+    if kind == "force":
         force, line, acts = (
             float(r.uniform(1, 50)),
             bool(r.random() < 0.5),
             str(r.choice(["always", "always", "with_the_motion"])),
         )
         add(
-            PushPair(
+            ForcePair(
                 name="Acts",
                 a=a,
                 b=b,
@@ -190,9 +190,9 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
             return force * sign[:, None] * way
 
         return Acts(k, push, lambda w: w.frame(b)[0], _none)
-    if kind == "torque_load":
+    if kind == "torque":
         torque = float(r.uniform(0.1, 3))
-        add(TorqueLoadPair(name="Acts", a=a, b=b, torque=f"{torque!r} N m", acts="always"))
+        add(TorquePair(name="Acts", a=a, b=b, torque=f"{torque!r} N m", acts="always"))
         return Acts(k, _none, lambda w: w.frame(b)[0], lambda w: torque * w.frame(a)[1][:, :, 2])
     if kind == "spring":
         wire, coil, coils, free = (
@@ -207,11 +207,11 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
                 name="Acts",
                 a=a,
                 b=b,
-                works=works,
+                loading=works,
                 free_length=rig.length(free),
-                wire=rig.length(wire),
-                coil=rig.length(coil),
-                coils=repr(coils),
+                wire_diameter=rig.length(wire),
+                mean_diameter=rig.length(coil),
+                active_coils=repr(coils),
                 ends="both_pivoting",
             )
         )  # type: ignore[arg-type]
@@ -282,10 +282,10 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
                 name="Acts",
                 a=a,
                 b=b,
-                wound=rig.angle(wound),
-                wire=rig.length(wire),
-                coil=rig.length(coil),
-                coils=repr(coils),
+                preload=rig.angle(wound),
+                wire_diameter=rig.length(wire),
+                mean_diameter=rig.length(coil),
+                active_coils=repr(coils),
             )
         )
         rate = 206e9 * wire**4 / (64 * coil * coils)
@@ -297,7 +297,7 @@ def _acts(rig: Rig, kind: str, bodies: list[Body]) -> Acts:
                 name="Acts",
                 a=a,
                 b=b,
-                wound=rig.angle(wound),
+                preload=rig.angle(wound),
                 width=rig.length(width),
                 thickness=rig.length(thick),
                 length=rig.length(long),
@@ -539,10 +539,10 @@ def _ratio(rate: Array) -> float | None:
     return max(forth, 1 - forth) / min(forth, 1 - forth)
 
 
-KINDS = ("push", "torque_load", "spring", "leaf_spring", "torsion_spring", "spiral_spring")
+KINDS = ("force", "torque", "spring", "leaf_spring", "torsion_spring", "spiral_spring")
 CASES: dict[str, Callable[[Rig], Case]] = {k: (lambda rig, k=k: chain(rig, k)) for k in KINDS} | {"moves": moves}  # type: ignore[misc]
 PAIRS = KINDS
 REQUIREMENTS = (
-    "drive_effort", "joint_force", "pin_shear", "pin_bending", "bearing_pressure", "shaking_force", "shaking_moment", "spring_sound",
+    "drive_effort", "joint_force", "pin_shear", "pin_bending", "bearing_pressure", "shaking_force", "shaking_moment", "spring_strength",
     "travel", "turning_speed", "time_ratio", "wanted_motion", "curve_limit",
 )  # fmt: skip

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from tests.context import CONTEXT
 from tests.reference.attack.witness import Witness, shown
 from uhrwerk import At, Draft
 from uhrwerk.core.assembly import compile, solve
@@ -80,7 +81,7 @@ class Rig:
             before = self.d.document
             step = Hole(name="Hole", plane="block.end", diameter="1 mm", at=AtPoints(spots=spots))
             self.d.step(part, step, id="hole")
-            found = shown(self.d.document, {part: compile(self.d.document).datums[part]})[part]  # type: ignore[dict-item]
+            found = shown(self.d.document, {part: compile(self.d.document, CONTEXT).datums[part]})[part]  # type: ignore[dict-item]
             self.d.document = before
             return next(
                 (np.array(v["origin"]) for n, v in found.items() if n.startswith("hole") and v["kind"] == "axis"), None
@@ -114,12 +115,12 @@ class Rig:
         """The datums of a part, as the page draws them."""
         key = (str(part), self.d.document.placed[part].mirrored)
         if key not in self._drawn:
-            self._drawn[key] = shown(self.d.document, {part: compile(self.d.document).datums[part]})[part]  # type: ignore[dict-item]
+            self._drawn[key] = shown(self.d.document, {part: compile(self.d.document, CONTEXT).datums[part]})[part]  # type: ignore[dict-item]
         return self._drawn[key]
 
     def stand(self, part: str, point: np.ndarray, x: np.ndarray, z: np.ndarray) -> None:
         """Puts a part before it is joined: its origin at a point of the base, its x and z along directions of the base."""
-        m = compile(self.d.document)
+        m = compile(self.d.document, CONTEXT)
         base = m.part_pose(self.base, solve(m))
         turn = Rotation.from_quat(base[3:], scalar_first=True)
         angles = (turn * Rotation.from_matrix(np.stack([x, np.cross(z, x), z], axis=1))).as_euler("xyz")

@@ -336,6 +336,7 @@ def fits(rig: Rig) -> Case:
 #: freedoms of each joint: common practice
 FREE = {
     "rigid": 0,
+    "held": 0,
     "revolute": 1,
     "prismatic": 1,
     "cylindrical": 2,

@@ -115,7 +115,7 @@ def gear(rig: Rig) -> Case:
     _pair_named(rig, a, b)
     torque = float(r.uniform(0.1, 2))
     rig.d.torque("Load", At(placed=rig.base, datum="block.end"), b["axis"], torque=f"{torque!r} N m", acts="always")
-    rig.kinds["pair torque_load"] += 1
+    rig.kinds["pair torque"] += 1
     rig.cycle()
     aw = np.arccos(m * (za + zb) / 2 * np.cos(alpha) / distance)
     rb, pb = [m * z / 2 * np.cos(alpha) for z in (za, zb)], pi * m * np.cos(alpha)

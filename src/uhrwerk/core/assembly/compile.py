@@ -11,6 +11,7 @@ from uhrwerk.core.assembly.links import merged, unconnected
 from uhrwerk.core.assembly.mechanism import Aim, Mechanism, Problem, datum_frame
 from uhrwerk.core.assembly.recognised import recognised
 from uhrwerk.core.assembly.repeat import WrittenOut, mirrored, written_out
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.law import Law, Scaled
@@ -35,9 +36,9 @@ from uhrwerk.core.solids import Datum
 Limits = tuple[tuple[str, float, float], ...]
 
 
-def compile(stated: Document) -> Mechanism:
+def compile(stated: Document, context: Context) -> Mechanism:
     """The mechanism of a document. What cannot be used (a vanished datum, an impossible gear pair) becomes a problem."""
-    work = _Compiling(stated)
+    work = _Compiling(stated, context)
     for i, n in work.joints.items():
         work.join(i, n)
     work.relate()
@@ -52,8 +53,8 @@ def compile(stated: Document) -> Mechanism:
 class _Compiling:
     """One document on its way: its numbers, its datums, and the mechanism `m` as far as it is made."""
 
-    def __init__(self, stated: Document) -> None:
-        self.stated, self.scope = stated, stated.scope()
+    def __init__(self, stated: Document, context: Context) -> None:
+        self.stated, self.scope, self.context = stated, stated.scope(), context
         self.sizes = {i: numbers(p.element, self.scope) for i, p in stated.parts.items()}
         self.problems = [
             Problem(f"parts.{i}.element.{where}", f"{stated.parts[i].name}: {elements.spoken(where)} {why}")
@@ -73,7 +74,7 @@ class _Compiling:
 
     def _datums_of(self, part: str, image: bool) -> dict[str, Datum]:
         if (part, image) not in self._datums:
-            named = part_datums.datums(self.stated, part)
+            named = part_datums.datums(self.stated, part, self.context)
             self._datums[part, image] = {i: mirrored(d) for i, d in named.items()} if image else named
         return self._datums[part, image]
 
@@ -117,7 +118,7 @@ class _Compiling:
 
     def join(self, i: str, n: Numbers) -> None:
         path, m, kind = f"joints.{i}", self.m, JOINTS[n.kind]
-        if n.kind == "rigid":
+        if kind.fixed:
             return
         (a, frame_a), (b, frame_b) = (
             (m.link_of[at.placed], poses.compose(np.asarray(m.links[m.link_of[at.placed]].local[at.placed]), frame))
@@ -280,7 +281,9 @@ def _away(name: str, d: Datum) -> float:
 def _shift(joint: Numbers) -> Array:
     """Where a's datum frame is taken for the joint: moved along its axis, turned about it."""
     turn = poses.turned(np.array([0.0, 0.0, getattr(joint, "turn", 0.0)]))
-    return np.concatenate([[0.0, 0.0, joint.offset], turn])
+    for axis, field in zip(np.eye(3), ("turn_x", "turn_y", "turn_z"), strict=True):
+        turn = poses.multiply(poses.turned(axis * getattr(joint, field, 0.0)), turn)
+    return np.concatenate([[getattr(joint, "x", 0.0), getattr(joint, "y", 0.0), joint.offset], turn])
 
 
 def _flipped(joint: Numbers, frame: Array) -> Array:

@@ -12,6 +12,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.newton import TOLERANCE
 from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.field import Numbers
+from uhrwerk.core.joints import JOINTS
 
 
 def merged(
@@ -23,7 +24,7 @@ def merged(
 ) -> tuple[list[Link], dict[str, int], list[Problem]]:
     """Merges rigidly joined parts; the frame's link comes first, and carries what is left out where it starts."""
     order = sorted(document.placed, key=lambda p: p != document.frame)
-    rigid = [(i, n) for i, n in stated.items() if n.kind == "rigid"]
+    rigid = [(i, n) for i, n in stated.items() if JOINTS[n.kind].fixed]
     near: dict[str, list[tuple[str, Array]]] = {}
     for i, n in rigid:
         fa, fb = ends[i]

@@ -62,8 +62,8 @@ def lumps_of(document: Document, placed: str, solid: Solid) -> list[Lump]:
 def density_of(document: Document, placed: str, solid: Solid) -> float:
     """Of a placed part, kg/m3: its material's, or what was weighed over the volume of its solid."""
     part, scope = document.parts[document.placed[placed].part], document.scope()
-    if part.weighed.strip():
-        return scope.value(part.weighed, "mass") / solid.volume
+    if part.measured_mass.strip():
+        return scope.value(part.measured_mass, "mass") / solid.volume
     return scope.value(document.materials[part.material].density, "density")
 
 

@@ -12,20 +12,20 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.quantity import in_unit
 
 
-def start_fields(document: Document, at: Array) -> dict[str, JsonValue]:
-    """A pose (7,) as the fields of a start, in the document's unit."""
+def start_fields(document: Document, at: Array, digits: int = 6) -> dict[str, JsonValue]:
+    """A pose (7,) as the fields of a start, in the document's unit, with so many digits behind the point."""
     unit = document.units.length
-    values = [f"{in_unit(float(v), 'length', unit):.6f} {unit}" for v in at[:3]]
-    angles = [f"{np.degrees(v):.6f} deg" for v in turns(at[3:])]
+    values = [f"{in_unit(float(v), 'length', unit):.{digits}f} {unit}" for v in at[:3]]
+    angles = [f"{np.degrees(v):.{digits}f} deg" for v in turns(at[3:])]
     return dict(zip(("x", "y", "z", "turn_x", "turn_y", "turn_z"), values + angles, strict=True))
 
 
 def turns(q: Array) -> Array:
     """Turns about x, then y, then z (fixed axes) of a unit quaternion, rad."""
     m = poses.matrix(q)
-    if abs(m[2, 0]) > 1 - 1e-12:
-        return np.array([0.0, -np.arcsin(np.clip(m[2, 0], -1, 1)), np.arctan2(-m[0, 1], m[1, 1])])
-    return np.array([np.arctan2(m[2, 1], m[2, 2]), -np.arcsin(m[2, 0]), np.arctan2(m[1, 0], m[0, 0])])
+    x, y = np.arctan2(m[2, 1], m[2, 2]), np.arctan2(-m[2, 0], np.hypot(m[0, 0], m[1, 0]))
+    c, s = np.cos(x), np.sin(x)  # where y is a quarter turn, x may be any: z then makes up for it
+    return np.array([x, y, np.arctan2(s * m[0, 2] - c * m[0, 1], c * m[1, 1] - s * m[1, 2])])
 
 
 def matrix_pose(matrix: Array, metre: float = 1.0) -> tuple[list[float], Array]:

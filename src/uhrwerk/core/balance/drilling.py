@@ -250,7 +250,7 @@ def _seats(e: Evaluation, r: Rotor) -> Iterator[DrillingSeat]:
         if document.parts[placed.part].is_measured:
             continue  # what was found stays so, whatever is drilled
         here = poses.compose(poses.inverse(r.frame), m.part_pose(p, e.moved.motion.pose[0]))
-        for face, corners, body in part_datums.flat_faces(document, placed.part):
+        for face, corners, body in part_datums.flat_faces(document, placed.part, e.context):
             z = poses.rotate(here[3:], face.direction)
             if np.abs(z[:2]).max() > SQUARE:
                 continue

@@ -233,7 +233,7 @@ def hanging(e: Evaluation, r: Rotor) -> str:
         return ""
     names = ", ".join(e.document.placed[p].name for p in r.hanging[:3])
     verbs = "hangs on it and turns" if len(r.hanging) == 1 else "hang on it and turn"
-    return f"{names} {verbs} otherwise: ask for the shaking force"
+    return f"{names} {verbs} otherwise: require the shaking force instead"
 
 
 def basis(e: Evaluation) -> str:

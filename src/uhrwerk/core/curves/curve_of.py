@@ -88,7 +88,7 @@ class MeasuredCurve:
                 x = self.looked(series)
             except NoValue as error:
                 raise NotMeasured(str(error)) from error
-            basis = f"looked at on the motion's stations and closed in on, at {x.moments} moments"
+            basis = f"found from the motion's stations by refinement, at {x.moments} moments"
             return Least(x.low, x.low_time, x.high, x.high_time, x.low_missed, x.high_missed, basis)
         y, order = self.series[series], SERIES.index(series)
         rate = self.series[SERIES[order + 1]] if order < 3 else np.gradient(y, self.times)
@@ -183,8 +183,8 @@ def _jet(d: Document, f: FollowedMotion, i: str, above: tuple[str, ...]) -> Jet:
     if not isinstance(curve, CurveOf):
         raise NotMeasured(f"there is no curve {i!r}")
     if i in above:
-        raise NotMeasured(f"{curve.name} is made from itself")
+        raise NotMeasured(f"{curve.name} refers to itself")
     if above and curve.sampled:
-        raise NotMeasured(f"{curve.name} is known at the frames alone: no other curve is made from it")
+        raise NotMeasured(f"{curve.name} is known only at the frames: no other curve can be computed from it")
     with np.errstate(all="ignore"):
         return curve.measured(f, lambda other: _jet(d, f, other, (*above, i)))

@@ -24,7 +24,7 @@ def evaluated_curve(e: Evaluation, i: str) -> MeasuredCurve | NotMeasured:
         except NotMeasured as why:
             return why
 
-    # one of distances is asked for before the solids are there, and again when they are
+    # one of distances is required before the solids are there, and again when they are
     return e.once(f"curve {i}{'' if e.pairs is None else ', with solids'}", measured)
 
 

@@ -44,7 +44,7 @@ class FormulaCurve(CurveOf):
 
     def _quantity(self, d: Document, above: frozenset[int] = frozenset()) -> pint.Quantity[Any]:
         if id(self) in above:
-            raise FormulaError("is made from itself")
+            raise FormulaError("refers to itself")
         known = dict(d.scope().values)
         problem: FormulaError | None = None
         for at in TRIED:

@@ -19,13 +19,17 @@ from uhrwerk.core.document.document import (
     Placed,
     check,
     refusal,
+    validate,
 )
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.extent import bounded
 from uhrwerk.core.document.material import Material
 from uhrwerk.core.document.repeat import REPEATS, Repeat, Start, original_of
 from uhrwerk.core.document.requirement import REQUIREMENTS, StatedRequirement
+from uhrwerk.core.document.unit_change import units_kept
+from uhrwerk.core.elements.like import Like
 from uhrwerk.core.field import Id, Model, PartId, ValidationFailed, references
+from uhrwerk.core.field.plain_data import put
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.joints.at import EVERY_FIELD
 from uhrwerk.core.steps import STEPS, BuildStep
@@ -222,7 +226,8 @@ def _changed(d: Document, command: Command) -> Document:
         )
         return d.model_copy(update={"parameters": {**d.parameters, command.name: changed}})
     if isinstance(command, SetValue):
-        return _set(d, command.path, command.value)
+        after = _set(d, command.path, command.value)
+        return _in_units(d, after) if command.path.partition(".")[0] == "units" else after
     if isinstance(command, Remove):
         return _removed(d, command.path)
     if isinstance(command, AddStep | MoveStep):
@@ -261,7 +266,7 @@ def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
     part = d.parts[command.part]
     steps = dict(part.steps)
     if isinstance(command, AddStep):
-        key, step = command.id or new_id(command.step.name, {**steps, "element": None}), command.step
+        key, step = command.id or new_id(command.step.name, _step_ids(d, command.part)), command.step
         if key in steps:
             raise ValidationFailed((f"parts.{command.part}.steps.{key}", "this id is taken"))
     else:
@@ -280,6 +285,17 @@ def _stepped(d: Document, command: AddStep | MoveStep) -> Document:
     except ValidationError as error:
         raise refusal(error, f"parts.{command.part}.") from error
     return d.model_copy(update={"parts": {**d.parts, command.part: changed}})
+
+
+def _step_ids(d: Document, part: str) -> set[str]:
+    """The ids that a new build step of a part may not have: those of its own, of the part that it is like, of those that are like
+    it, and so on."""
+    originals = {i: p.element.part for i, p in d.parts.items() if isinstance(p.element, Like) and p.element.part}
+    family, before = {part}, set[str]()
+    while family != before:
+        before = set(family)
+        family |= {originals[i] for i in before if i in originals} | {i for i, of in originals.items() if of in before}
+    return {"element"} | {step for i in family if i in d.parts for step in d.parts[i].steps}
 
 
 def _room(collection: str, items: dict[str, Any]) -> dict[str, Any]:
@@ -311,6 +327,17 @@ def _set(d: Document, path: str, value: Any) -> Document:
         raise refusal(error) from error
     except RecursionError as error:
         raise ValidationFailed((path, "nested too deeply")) from error
+
+
+def _in_units(before: Document, after: Document) -> Document:
+    """The document in other units, with the unit written that each plain number had."""
+    texts = units_kept(before, after)
+    if not texts:
+        return after
+    data = after.model_dump(mode="json")
+    for path, text in texts.items():
+        put(data, path, text)
+    return validate(data)
 
 
 def _walk(data: Any, path: str) -> tuple[Any, Any]:

@@ -27,16 +27,18 @@ from uhrwerk.core.field import (
     PlacedId,
     Time,
     ValidationFailed,
+    Whole,
     formulas,
     references,
     solve_field,
+    whole,
 )
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.joints.at import DatumName
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, in_unit
 from uhrwerk.core.steps import STEPS, BuildStep
 
-FORMAT = 2
+FORMAT = 3
 #: parts that may be made from one another in a row, and build steps that one may so come to hold, its own and those of others
 DEEPEST, MOST_STEPS = 40, 2_000
 #: what the document holds by id
@@ -87,7 +89,7 @@ class Part(Model):
     element: Annotated[Element, ELEMENTS]
     steps: dict[Id, Annotated[BuildStep, STEPS]] = Field(default_factory=dict, max_length=200)
     colour: Colour = ""
-    weighed: MeasuredMass = Field(default="", title="Measured mass")
+    measured_mass: MeasuredMass = Field(default="", title="Measured mass")
     centre_x: MeasuredLength = Field(default="", title="Centre x, if known")
     centre_y: MeasuredLength = Field(default="", title="Centre y, if known")
     centre_z: MeasuredLength = Field(default="", title="Centre z, if known")
@@ -95,7 +97,7 @@ class Part(Model):
     @property
     def is_measured(self) -> bool:
         """Whether its mass or the centre of it was found on the real thing."""
-        return any(x.strip() for x in (self.weighed, self.centre_x, self.centre_y, self.centre_z))
+        return any(x.strip() for x in (self.measured_mass, self.centre_x, self.centre_y, self.centre_z))
 
     def conflicts(self) -> Iterable[tuple[str, str]]:
         """Ids that faces of the element are named by."""
@@ -126,7 +128,7 @@ class Cycle(Model):
     """One master cycle: how long it lasts and into how many frames it is cut; where weight pulls, if forces are asked for."""
 
     duration: Time = "1 s"
-    frames: int = Field(default=360, ge=12, le=3600)
+    frames: Annotated[Whole, whole(12, 3600)] = "360"
     weight: Literal["not_counted", "along_x", "against_x", "along_y", "against_y", "along_z", "against_z"] = Field(
         default="not_counted", title="Weight acts"
     )
@@ -144,7 +146,14 @@ def _materials() -> dict[str, Material]:
 class Document(Model):
     """One mechanism. `format` is the version of this shape; see docs/file-format.md."""
 
-    format: Literal[2] = 2
+    def __repr__(self) -> str:
+        held = ((n, getattr(self, n)) for n in ("placed", "joints", "relations", "pairs", "drivers", "requirements"))
+        counts = ", ".join(f"{len(items)} {'parts' if n == 'placed' else n}" for n, items in held if items)
+        return f"<Document {self.name!r}: {counts or 'empty'}>"
+
+    __str__ = __repr__
+
+    format: Literal[3] = 3
     name: Name
     note: str = ""
     units: Units = Field(default_factory=Units)
@@ -286,7 +295,7 @@ def refusal(error: ValidationError, prefix: str = "") -> ValidationFailed:
     for fault in error.errors(include_url=False):
         reason = fault["msg"].removeprefix("Value error, ")
         if fault["type"] == "extra_forbidden":
-            reason = "this field is not known here"
+            reason = "there is no such field here"
         faults.append((f"{prefix}{'.'.join(map(str, fault['loc'])) or 'document'}", reason))
     return ValidationFailed(*faults)
 

@@ -18,7 +18,7 @@ def bounded(data: Any, most: int = MOST_VALUES, what: str = "document") -> None:
         inner = item.values() if isinstance(item, dict) else item if isinstance(item, list) else ()
         count += len(inner)
         if count > most:
-            raise ValidationFailed((what, f"holds more than {most} values; this is no mechanism"))
+            raise ValidationFailed((what, f"holds more than {most} values; this is not a mechanism"))
         if depth > DEEPEST:
             raise ValidationFailed((what, f"is nested more than {DEEPEST} deep"))
         ahead += [(x, depth + 1) for x in inner if isinstance(x, dict | list)]

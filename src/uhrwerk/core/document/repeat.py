@@ -83,7 +83,7 @@ def count_of(repeat: Repeat, scope: Scope) -> int:
         return 2
     value = scope.value(repeat.count, "number")  # type: ignore[attr-defined]
     if abs(value - round(value)) > 1e-9 or not 2 <= round(value) <= MOST:
-        raise FormulaError(f"gives {value:g}; a whole number from 2 to {MOST} is asked for")
+        raise FormulaError(f"gives {value:g}; a whole number from 2 to {MOST} is required")
     return round(value)
 
 

@@ -21,6 +21,7 @@ from uhrwerk.core.document import Document, SeveralCommands, ValidationFailed, f
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers, references
+from uhrwerk.core.field.plain_data import put
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, in_unit, names_in
 
 #: m between what was there and what is included
@@ -192,11 +193,11 @@ class _Including:
                 if now is None or abs(now - was) > 1e-12 * max(1.0, abs(was)):
                     unit = DIMENSIONS[mark.name][1]
                     converted = f"{in_unit(was, mark.name, unit)!r} {unit}".strip()
-                _put(data, path, converted)
+                put(data, path, converted)
         for r in references(item):
             new = self.ids.get((r.ref.collection, r.id)) or self.ids.get(("relations", r.id))
             if new is not None:
-                _put(data, r.path, new)
+                put(data, r.path, new)
         return data
 
     def place(self, shift: float) -> None:
@@ -260,13 +261,6 @@ def _valued(scope: Scope, text: str, dimension: str) -> float | None:
 
 def _fresh(name: str, taken: set[str]) -> str:
     return name if name not in taken else next(n for k in range(2, 1000) if (n := f"{name[:76]} {k}") not in taken)
-
-
-def _put(data: Any, path: str, value: Any) -> None:
-    *way, last = path.split(".")
-    for step in way:
-        data = data[int(step)] if isinstance(data, list) else data[step]
-    data[int(last) if isinstance(data, list) else last] = value
 
 
 __all__ = ["Included", "included", "piece"]

@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, datum_frame, solve
 from uhrwerk.core.assembly.start import start_fields
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document, SeveralCommands, ValidationFailed, new_id, parse
 from uhrwerk.core.edit.pull import STEP, RoundedPull, behind, pulled, rounded
 from uhrwerk.core.elements import ELEMENTS, FramePlate, of
@@ -52,9 +53,11 @@ class Sprout(BaseModel):
     rounded: list[RoundedPull] = []
 
 
-def sprouts(document: Document, at: At, only: str = "", values: Mapping[str, str] | None = None) -> list[Sprout]:
+def sprouts(
+    document: Document, at: At, context: Context, only: str = "", values: Mapping[str, str] | None = None
+) -> list[Sprout]:
     """All that may grow on a datum. With `only`, that one alone, with the numbers asked for it."""
-    soil = _Soil(document, at)
+    soil = _Soil(document, at, context)
     own = only.partition(":")[0]  # what is asked is asked of that one: others may ask another thing by the same name
     out = []
     for kind, growth in soil.growths(values or {}, own):
@@ -73,18 +76,18 @@ def sprouts(document: Document, at: At, only: str = "", values: Mapping[str, str
                 out.append(
                     Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=data)
                 )
-    out += _done_to_it(document, at, values or {}, only)
+    out += _done_to_it(document, at, context, values or {}, only)
     if only and not out:
-        raise ValidationFailed(("id", f"nothing grows here as {only!r}"))
+        raise ValidationFailed(("id", f"there is nothing to add here called {only!r}"))
     return out
 
 
-def _done_to_it(document: Document, at: At, values: Mapping[str, str], only: str) -> Iterator[Sprout]:
+def _done_to_it(document: Document, at: At, context: Context, values: Mapping[str, str], only: str) -> Iterator[Sprout]:
     """Build steps that may be done to the part at the face pointed at; with `only`, that one alone."""
     if at.placed not in document.placed or document.placed[at.placed].mirrored:
         return
     part = document.placed[at.placed].part
-    face = part_datums.under(document, part, at.datum)
+    face = part_datums.under(document, part, at.datum, context)
     if face is None:
         return
     if not only or only.startswith("pull:"):
@@ -139,12 +142,22 @@ def _pulled(document: Document, at: At, part: str, face: Under, values: Mapping[
         )  # fmt: skip
 
 
+def _beside(start: str, function: str, degrees: float, apart: str) -> str:
+    """A coordinate so far along a direction from another."""
+    factor = float(np.cos(np.radians(degrees)) if function == "cos" else np.sin(np.radians(degrees)))
+    if abs(factor) < 1e-12:
+        return start
+    if abs(abs(factor) - 1) < 1e-12:
+        return f"{start} {'+' if factor > 0 else '-'} {apart}"
+    return f"{start} + {function}({degrees:g} deg) * {apart}"
+
+
 class _Soil:
     """A datum of a document, and where everything stands at the start."""
 
-    def __init__(self, document: Document, at: At) -> None:
-        self.document, self.at = document, at
-        self.m: Mechanism = compile(document)
+    def __init__(self, document: Document, at: At, context: Context) -> None:
+        self.document, self.at, self.context = document, at, context
+        self.m: Mechanism = compile(document, context)
         if at.placed not in document.placed or at.datum not in self.m.datums.get(at.placed, {}):
             raise ValidationFailed(("at", f"there is no datum {at.datum!r} of a placed part {at.placed!r}"))
         try:
@@ -166,7 +179,7 @@ class _Soil:
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
             self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
-            float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face,
+            float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face, scope=self.scope,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             if only and kind != only:
@@ -181,7 +194,11 @@ class _Soil:
     def _face(self) -> dict[str, Any]:
         """The face pointed at, as build steps name it."""
         placed = self.document.placed[self.at.placed]
-        face = part_datums.under(self.document, placed.part, self.at.datum) if self.datum.kind == "plane" else None
+        face = (
+            part_datums.under(self.document, placed.part, self.at.datum, self.context)
+            if self.datum.kind == "plane"
+            else None
+        )
         if face is None or placed.mirrored:
             return {}
         return {"face_name": face.name, "face_x": face.x, "face_y": face.y, "face_across": face.across}
@@ -243,7 +260,7 @@ class _Soil:
             x, y, way = place
             part = self.document.placed[self.frame].part
             path = f"parts.{part}.element"
-            value = {"x": self._text(x), "y": self._text(y), "diameter": growth.wide}
+            value = {**self._bore_at(growth, x, y, way), "diameter": growth.wide}
             commands += self._larger(path, x, y)
             commands.append({"kind": "set_value", "path": f"{path}.bores.{bore}", "value": value})
             turn = poses.turned(np.array([0.0, 0.0, way]))
@@ -254,6 +271,17 @@ class _Soil:
         combined = parse({"kind": "together", "commands": commands, "words": words})
         assert isinstance(combined, SeveralCommands)
         return combined
+
+    def _bore_at(self, growth: Growth, x: float, y: float, way: float) -> dict[str, str]:
+        """Where a new bore is, as fields: by the formula of its distance from the plate's bore under the ground, where both are known."""
+        plate = self.document.parts[self.document.placed[self.frame].part].element
+        if not growth.apart or not self._under or not isinstance(plate, FramePlate):
+            return {"x": self._text(x), "y": self._text(y)}
+        under, degrees = plate.bores[self._under], round(float(np.degrees(way)), 6)
+        return {
+            "x": _beside(under.x, "cos", degrees, growth.apart),
+            "y": _beside(under.y, "sin", degrees, growth.apart),
+        }
 
     def _named(self, growth: Growth) -> tuple[Growth, dict[str, dict[str, str]]]:
         """The growth with parameters in the place of the numbers that steps and pieces share, and those parameters; with the
@@ -317,8 +345,8 @@ class _Soil:
         x_axis = poses.rotate(poses.conjugate(self.frame_pose[3:]), poses.rotate(self.here[3:], np.array([1.0, 0, 0])))
         first = float(np.arctan2(x_axis[1], x_axis[0]))
         fits: list[tuple[float, int, tuple[float, float, float]]] = []
-        for turn in WAYS[:1] if growth.straight else WAYS:
-            way = first + turn
+        ways = [first + turn for turn in (WAYS[:1] if growth.straight else WAYS)]
+        for way in ways if growth.direction is None else [growth.direction]:
             x, y = self.in_plate[0] + np.cos(way) * growth.away, self.in_plate[1] + np.sin(way) * growth.away
             if x > r and y > r and all(np.hypot(x - u, y - v) > r + s for u, v, s in others):
                 over = max(0.0, x + r - self.plate.length, y + r - self.plate.width)

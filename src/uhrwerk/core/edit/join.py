@@ -11,9 +11,11 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, mobility, nearest, other_modes, settled, solve
+from uhrwerk.core.assembly.mechanism import datum_frame
 from uhrwerk.core.assembly.start import start_fields
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Command, Document, SeveralCommands, ValidationFailed, apply, words
-from uhrwerk.core.document.command import SetValue
+from uhrwerk.core.document.command import AddJoint, AddPair, AddRelation, SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
 from uhrwerk.core.quantity import in_unit
@@ -37,10 +39,10 @@ class JoinOption(BaseModel):
 class _Ends:
     """The two datums that are to be joined, named a and b."""
 
-    def __init__(self, document: Document, a: At, b: At) -> None:
+    def __init__(self, document: Document, a: At, b: At, context: Context) -> None:
         if a.placed == b.placed:
             raise ValidationFailed(("b.placed", "both datums are on one part: choose a datum of another part"))
-        self.m = compile(document)
+        self.m = compile(document, context)
         flat = self.m.document
         for side, at in (("a", a), ("b", b)):
             if at.placed not in flat.placed:
@@ -69,6 +71,17 @@ class _Ends:
         (o, z), (p, _) = self._now
         return self._text(float((p - o) @ z))
 
+    def stands(self) -> dict[str, str]:
+        """Where the second datum's frame is in that of the first, as the parts are shown: moved along its axes, turned about them."""
+        try:
+            pose = solve(self.m)
+            at = [self.m.part_pose(x.placed, pose) for x in self.at]
+        except NotSolvable:
+            at = [self.m.starts[x.placed] for x in self.at]
+        one, other = (poses.compose(p, datum_frame(d)) for p, d in zip(at, self.datums, strict=True))
+        values = start_fields(self.m.document, poses.compose(poses.inverse(one), other), digits=9)
+        return {"offset" if k == "z" else k: str(text) for k, text in values.items()}
+
     def distance(self) -> str:
         """How far apart they stand now, as the relation counts it: along the normal of a face, else across axes; 10 mm where
         they do not stand apart."""
@@ -90,10 +103,10 @@ class _Ends:
         return takes.get(mine)
 
 
-def candidates(document: Document, a: At, b: At) -> list[JoinOption]:
+def candidates(document: Document, a: At, b: At, context: Context) -> list[JoinOption]:
     """What may join two datums, in plain words with the freedom that remains; each with the command that makes it and
     the fields of it that matter."""
-    ends = _Ends(document, a, b)
+    ends = _Ends(document, a, b, context)
     pairs = _pairs(ends)
     teeth = [p for p in pairs if PAIRS[p.kind].made_of or p.kind == "slot"]
     others = [] if teeth else [p for p in pairs if p not in teeth]
@@ -133,6 +146,10 @@ def _joints(ends: _Ends) -> list[JoinOption]:
         words = model.of_faces if faces and model.of_faces else model.title
         command: dict[str, JsonValue] = {"kind": "add_joint", "joint": joint}
         starts = {"offset": ends.offset()} if "offset" in model.fields and not faces else {}
+        if model.as_it_stands:
+            joint["flip"] = False
+            starts = ends.stands()
+            joint |= starts
         offer = JoinOption(
             kind=kind,
             what="joint",
@@ -185,10 +202,10 @@ def _side(m: Mechanism, a: At, b: At) -> str:
     return "same" if za @ zb >= 0 else "opposite"
 
 
-def standing(document: Document) -> dict[str, list[float]]:
+def standing(document: Document, context: Context) -> dict[str, list[float]]:
     """Where every part stands at the start of the cycle (7,), as it is shown; where the drives cannot hold, as the joints alone hold it.
     ValidationFailed where nothing can."""
-    m = compile(document)
+    m = compile(document, context)
     try:
         pose = solve(m)
     except NotSolvable:
@@ -199,12 +216,12 @@ def standing(document: Document) -> dict[str, list[float]]:
     return {i: m.part_pose(i, pose).tolist() for i in m.document.placed}
 
 
-def joined(document: Document, command: Command) -> SeveralCommands:
+def joined(document: Document, command: Command, context: Context) -> SeveralCommands:
     """The command of a joint, relation or pair together with where its parts then are, so that nothing jumps later.
 
     ValidationFailed, naming the joints, where they cannot hold together.
     """
-    after, m, pose = placed_by(document, command)
+    after, m, pose = placed_by(document, command, context)
     sets: list[Command] = []
     for i in after.placed:
         at = m.part_pose(i, pose)
@@ -213,12 +230,20 @@ def joined(document: Document, command: Command) -> SeveralCommands:
     return SeveralCommands(commands=[command, *sets], words=words(command, document))
 
 
-def other_mode(document: Document) -> SeveralCommands:
+def placed_command(document: Document, command: Command, context: Context) -> Command:
+    """A command with what it takes to keep the parts where it brings them: that of a joint, relation or pair; any other as it is.
+
+    ValidationFailed, naming the joints, where they cannot hold together.
+    """
+    return joined(document, command, context) if isinstance(command, AddJoint | AddRelation | AddPair) else command
+
+
+def other_mode(document: Document, context: Context) -> SeveralCommands:
     """The command that assembles the mechanism the other way: with the same joints and drives, the nearest other pose.
 
     ValidationFailed where none is found.
     """
-    m = compile(document)
+    m = compile(document, context)
     try:
         pose = solve(m)
     except NotSolvable as error:
@@ -250,9 +275,9 @@ class JoinPreview(BaseModel):
     fresh: list[str] = []
 
 
-def tried(document: Document, command: Command) -> JoinPreview:
+def tried(document: Document, command: Command, context: Context) -> JoinPreview:
     """Where every part would go, without doing it; how far each moves, and what stays free."""
-    after, m, pose = placed_by(document, command)
+    after, m, pose = placed_by(document, command, context)
     parts = {i: m.part_pose(i, pose) for i in m.document.placed}
     moved = {}
     for i, at in parts.items():
@@ -267,9 +292,9 @@ def tried(document: Document, command: Command) -> JoinPreview:
     )  # fmt: skip
 
 
-def placed_by(document: Document, command: Command) -> tuple[Document, Mechanism, Array]:
+def placed_by(document: Document, command: Command, context: Context) -> tuple[Document, Mechanism, Array]:
     after = apply(document, command)
-    m = compile(after)
+    m = compile(after, context)
     new = next(
         (
             f"{c}.{i}"

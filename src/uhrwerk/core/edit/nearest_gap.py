@@ -55,7 +55,7 @@ def nearest(
             words = f"{size} ± {document.display(off, 'length')} to {name}" if gap > 0 else f"{size} into {name}"
             best = Nearest(placed=other, gap=gap, words=words)
     if best is not None and unlike:
-        best.words += f"; not asked: {', '.join(unlike)}, which cannot be made as stated"
+        best.words += f"; not measured: {', '.join(unlike)}, which cannot be made as stated"
     return best
 
 

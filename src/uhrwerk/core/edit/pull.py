@@ -21,6 +21,7 @@ from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.nearest_gap import gap_to, gaps_over_cycle
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
+from uhrwerk.core.field.plain_data import put
 from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
 from uhrwerk.core.quantity.preferred import preferred
 from uhrwerk.core.solids import Datum
@@ -85,7 +86,7 @@ def _of_element(document: Document, part: str, design: Part, datum: str, scope: 
         if mark.name != "length" or not text:
             continue
         data = design.element.model_dump(mode="json")
-        _put(data, field, f"({text}) + {LITTLE * 1e3!r} mm")
+        put(data, field, f"({text}) + {LITTLE * 1e3!r} mm")
         try:
             n = numbers(type(design.element).model_validate(data), scope)
             there = elements.of(n).datums(n).get(datum)
@@ -106,13 +107,6 @@ def _outward(a: Datum, b: Datum) -> float:
     if a.kind == "plane":
         return float((b.origin - a.origin) @ a.z)
     return (b.radius - a.radius) * (-1 if a.side == "bore" else 1)
-
-
-def _put(data: Any, path: str, value: str) -> None:
-    *way, last = path.split(".")
-    for step in way:
-        data = data[step]
-    data[last] = value
 
 
 def pulled(document: Document, number: NumberBehindFace, by: float) -> dict[str, Any]:
@@ -173,7 +167,7 @@ def to_gap(
             if cycle:
                 known[by] = gaps_over_cycle(after, placed, chosen, wanted, evaluator)
                 return known[by]
-            at = join.standing(after)
+            at = join.standing(after, evaluator.context)
             measured_gaps = {i: gap_to(after, placed, i, at, evaluator) for i in chosen}
             known[by] = {i: gap for i, gap in measured_gaps.items() if gap is not None}
         return known[by]

@@ -12,8 +12,9 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document, ValidationFailed
-from uhrwerk.core.elements import Received
+from uhrwerk.core.elements import Imported
 from uhrwerk.core.field.ref import FaceOf
 from uhrwerk.core.joints import At
 from uhrwerk.core.part import part_datums
@@ -31,47 +32,47 @@ class Replaced(BaseModel):
     said: list[str]
 
 
-def replaced(document: Document, part: str, other: Document) -> Replaced:
+def replaced(document: Document, part: str, other: Document, context: Context) -> Replaced:
     """The solid of `other` that goes by the part's name, or its only one, in the part's place."""
     design = document.parts.get(part)
-    if design is None or not isinstance(design.element, Received):
-        raise ValidationFailed(("part", f"{part!r} is no part that came from a file"))
+    if design is None or not isinstance(design.element, Imported):
+        raise ValidationFailed(("part", f"{part!r} is not an imported part"))
     new = _chosen(design.name, other)
-    contents = part_datums.kernel_pool().contents
-    old_faces = _faces(document, part)
+    contents = context.kernel_pool.contents
+    old_faces = _faces(document, part, context)
     key = next(i for i, p in other.parts.items() if p.element is new)
-    names = matched(old_faces, _faces(other, key))
+    names = matched(old_faces, _faces(other, key, context))
     data = contents.get(new.contents)
     if data is None:
-        raise ValidationFailed(("file", "what was read of it is gone: open it once more"))
+        raise ValidationFailed(("file", "what was imported is no longer available: import the file again"))
     header, block = unpacked(data)
     name = contents.put(packed(header["form"], names, block))
-    element = {"kind": "received", "contents": name, "file": new.file}
+    element = {"kind": "imported", "contents": name, "file": new.file}
     words = f"{design.name}: now from {new.file}"
     command = {"kind": "together", "commands": [{"kind": "set_value", "path": f"parts.{part}.element", "value": element}], "words": words}  # fmt: skip
     lost = sorted(set(_used(document, part)) - {f"element.{n}" for n in names})
-    said = [f"{design.name}: {who} waits: {face.replace('element.', '')} has no like in {new.file}" for face, who in _who(document, part, lost)]  # fmt: skip
+    said = [f"{design.name}: {who} waits: {face.replace('element.', '')} has no counterpart in {new.file}" for face, who in _who(document, part, lost)]  # fmt: skip
     return Replaced(command=command, said=[*([other.note] if other.note else []), *said])
 
 
-def _chosen(name: str, other: Document) -> Received:
-    candidates = {i: p for i, p in other.parts.items() if isinstance(p.element, Received)}
+def _chosen(name: str, other: Document) -> Imported:
+    candidates = {i: p for i, p in other.parts.items() if isinstance(p.element, Imported)}
     named = [p.element for p in candidates.values() if p.name == name]
     if len(candidates) != 1 and len(named) != 1:
         raise ValidationFailed(("file", f"there are {len(candidates)} solids in it, and none is named {name!r}: "
                                f"{', '.join(p.name for p in list(candidates.values())[:6])}"))  # fmt: skip
     one = named[0] if len(named) == 1 else next(iter(candidates.values())).element
-    assert isinstance(one, Received)
+    assert isinstance(one, Imported)
     return one
 
 
-def _faces(document: Document, part: str) -> list[Face]:
+def _faces(document: Document, part: str, context: Context) -> list[Face]:
     """The faces of a part's file alone, without build steps."""
     bare = document.model_copy(
         update={"parts": {**document.parts, part: document.parts[part].model_copy(update={"steps": {}})}}
     )
     try:
-        solid = part_datums.kernel_pool().build(part_datums.recipe(bare, part)[0])
+        solid = context.kernel_pool.build(part_datums.recipe(bare, part)[0])
     except (BuildFailed, ValidationFailed):
         return []  # what is not here any more has no faces to hold on to
     return [f for body in solid.bodies.values() for f in body.faces]

@@ -98,7 +98,7 @@ def gap_of(
 
 def _gap_at(document: Document, part: str, against: str, evaluator: Evaluator) -> tuple[float, float]:
     """The gap of two placed parts, m, less than nothing where they overlap; and how far a slide is worth trying, m."""
-    m = compile(document)
+    m = compile(document, evaluator.context)
     try:
         pose = solve(m)
     except NotSolvable as error:

@@ -30,11 +30,12 @@ from uhrwerk.core.elements.frame_plate import FramePlate
 from uhrwerk.core.elements.geneva import GenevaDriver, GenevaWheel
 from uhrwerk.core.elements.hardware import HARDWARE
 from uhrwerk.core.elements.hinge_leaf import HingeLeaf
+from uhrwerk.core.elements.imported import Imported
 from uhrwerk.core.elements.like import ChangedNumber, Like
 from uhrwerk.core.elements.link_bar import LinkBar
 from uhrwerk.core.elements.pin import Pin
+from uhrwerk.core.elements.plain import PLAIN, AngleBracket, BentSheet, Block, Housing, Prism, Tube
 from uhrwerk.core.elements.rack import Rack
-from uhrwerk.core.elements.received import Received
 from uhrwerk.core.elements.ring_gear import RingGear
 from uhrwerk.core.elements.slide_guide import SlideBar, SlideGuide
 from uhrwerk.core.elements.slotted_lever import SlottedLever
@@ -44,6 +45,7 @@ from uhrwerk.core.field import Kinds, Numbers
 
 ELEMENTS: Kinds[Element] = Kinds("element")
 for _element in (
+    *PLAIN,
     FramePlate,
     SpurGear,
     RingGear,
@@ -68,7 +70,7 @@ for _element in (
     *HARDWARE,
     Blank,
     Like,
-    Received,
+    Imported,
 ):
     ELEMENTS.register(_element)
 
@@ -80,10 +82,13 @@ def of(sizes: Numbers) -> type[Element]:
 
 __all__ = [
     "ELEMENTS",
+    "AngleBracket",
     "AngledLink",
     "ArcLink",
     "BellowsHalf",
+    "BentSheet",
     "Blank",
+    "Block",
     "Bore",
     "Carrier",
     "ChangedNumber",
@@ -97,6 +102,8 @@ __all__ = [
     "GenevaWheel",
     "Half",
     "HingeLeaf",
+    "Housing",
+    "Imported",
     "JawHub",
     "JawStar",
     "Like",
@@ -106,9 +113,9 @@ __all__ = [
     "Pin",
     "PlateCam",
     "Post",
+    "Prism",
     "Pulley",
     "Rack",
-    "Received",
     "RingGear",
     "Sleeve",
     "SlideBar",
@@ -118,6 +125,7 @@ __all__ = [
     "SpurGear",
     "SteppedShaft",
     "ToothedPulley",
+    "Tube",
     "Yoke",
     "belts",
     "cams",

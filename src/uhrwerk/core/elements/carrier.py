@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
-
-from pydantic import Field
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -25,7 +23,7 @@ class Carrier(Element):
     diameter: Size = "56 mm"
     thickness: Size = "4 mm"
     bore: SizeOrNone = "8 mm"
-    pins: int = Field(default=3, ge=1, le=24)
+    pins: Annotated[Whole, whole(1, 24)] = "3"
     pin_circle: Size = "36 mm"
     pin_diameter: Size = "4 mm"
     pin_height: Size = "8 mm"

@@ -7,7 +7,7 @@ Machinery, 3.10; from memory). The wheel's angle while the pin is in a slot: tan
 from __future__ import annotations
 
 from math import cos, hypot, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -15,8 +15,7 @@ from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
-from uhrwerk.core.quantity import value
+from uhrwerk.core.field import Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, cut_out, extrude, plane, recipe
 
 #: material kept between a slot and the locking arc beside it, m
@@ -32,7 +31,7 @@ class GenevaWheel(Element):
     hint: ClassVar[str] = "distance"
 
     kind: Literal["geneva_wheel"] = "geneva_wheel"
-    slots: int = Field(default=6, ge=4, le=24)
+    slots: Annotated[Whole, whole(4, 24)] = "6"
     distance: Size = Field(default="50 mm", title="Distance of the axes")
     pin_diameter: Size = "6 mm"
     play: SizeOrNone = Field(default="0.2 mm", title="Play of pin and locking disc")
@@ -88,7 +87,7 @@ class GenevaDriver(Element):
     hint: ClassVar[str] = "distance"
 
     kind: Literal["geneva_driver"] = "geneva_driver"
-    slots: int = Field(default=6, ge=4, le=24, title="Slots of the wheel")
+    slots: Annotated[Whole, whole(4, 24)] = Field(default="6", title="Slots of the wheel")
     distance: Size = Field(default="50 mm", title="Distance of the axes")
     pin_diameter: Size = "6 mm"
     play: SizeOrNone = Field(default="0.2 mm", title="Play of pin and locking disc")
@@ -129,14 +128,13 @@ class GenevaDriver(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if not g.in_plate:
             return []
-        slots, distance = g.ask("slots", "6"), g.ask("distance", "50 mm")
-        count = int(slots) if slots.strip().isdigit() else 6
-        away, above = value(distance, "length"), g.text(g.depth + GAP)
+        (slots, count), distance = g.whole("slots", "6"), g.ask("distance", "50 mm")
+        away, above = g.value(distance, "length"), g.text(g.depth + GAP)
         lock = g.text(
             away * sin(pi / count) - 0.009
         )  # the pin and half of it again within its circle (common practice)
-        driver = cls(slots=count, distance=distance, lock=lock, bore=g.running)
-        wheel = GenevaWheel(slots=count, distance=distance, lock=lock)
+        driver = cls(slots=slots, distance=distance, lock=lock, bore=g.running)
+        wheel = GenevaWheel(slots=slots, distance=distance, lock=lock)
         lift = g.text(g.thickness + GAP + 0.0045)  # over the driver's disc and its gap
         wide, high = "8 mm", f"{lift} + 6 mm"
         wheel_shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=high)

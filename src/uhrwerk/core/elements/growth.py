@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from uhrwerk.core.field import Model, Numbers
-from uhrwerk.core.quantity import in_unit
+from uhrwerk.core.field.dimension import WHOLE
+from uhrwerk.core.quantity import FormulaError, Scope, in_unit
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import BuildStep
 
@@ -45,6 +46,22 @@ class Ground:
     face_x: float = 0.0
     face_y: float = 0.0
     face_across: float = 0.0
+    scope: Scope = field(default_factory=lambda: Scope({}))
+
+    def value(self, text: str, dimension: str) -> float:
+        """The SI value of a number that was asked for, which may name parameters."""
+        return self.scope.value(text, dimension)
+
+    def whole(self, name: str, usual: str) -> tuple[str, int]:
+        """A whole number that is asked for: as it is written, and its value. FormulaError where it gives none."""
+        text, what = self.ask(name, usual), name.replace("_", " ")
+        try:
+            value = self.scope.value(text, "number")
+        except FormulaError as error:
+            raise FormulaError(f"{what}: {error}") from error
+        if abs(value - round(value)) > WHOLE:
+            raise FormulaError(f"{what} must be a whole number, not {value:g}")
+        return text, round(value)
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
@@ -144,7 +161,8 @@ class Tie:
 @dataclass(frozen=True)
 class Growth:
     """What may grow: its name, its pieces, ties that close a loop, numbers that are asked. `away` is where a new bore is made
-    in the frame's plate: so far from the ground, m, with this diameter; `straight` along x of the part that has the ground, as a
+    in the frame's plate: so far from the ground, m (`apart` is the formula of that, where there is one), with this diameter, in the
+    `direction` in the plate that was asked for, rad; `straight` along x of the part that has the ground, as a
     loop asks that closes on it, else where there is room. Pieces in it count their turn from that direction. `done` are build steps to the part that has the ground, such as
     a ring's groove: `$ring_groove` stands for the id of such a step in a piece's `at`; `shared` numbers become parameters, by
     which steps and pieces name them: `$at` stands for that of `at`."""
@@ -158,6 +176,8 @@ class Growth:
     straight: bool = False
     done: tuple[BuildStep, ...] = ()
     shared: Mapping[str, str] = field(default_factory=dict)
+    apart: str = ""
+    direction: float | None = None
 
 
 __all__ = ["GAP", "PLAY", "Ground", "GrownPart", "Growth", "Tie"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import sqrt
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -11,7 +11,7 @@ from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
-from uhrwerk.core.field import Numbers, Size
+from uhrwerk.core.field import Numbers, Size, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, face, plane, recipe, rectangle
 
 
@@ -29,7 +29,7 @@ class HingeLeaf(Element):
     thickness: Size = "3 mm"
     knuckle_diameter: Size = "9 mm"
     bore: Size = "5.1 mm"
-    knuckles: int = Field(default=3, ge=2, le=15)
+    knuckles: Annotated[Whole, whole(2, 15)] = "3"
     first: bool = Field(default=True, title="Has the first knuckle")
     gap: Size = "0.4 mm"
 
@@ -77,7 +77,7 @@ class HingeLeaf(Element):
         if not isinstance(g.stated, HingeLeaf) or g.name != "pin":
             return []
         host, opens = g.stated, g.ask("opens_to", "110 deg")
-        turned_over = host.first if host.knuckles % 2 == 0 else not host.first
+        turned_over = host.first if g.sizes.knuckles % 2 == 0 else not host.first
         joint: dict[str, str | bool] = {
             "kind": "revolute",
             "offset": host.length,

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from uhrwerk.core.elements.element import Element
-from uhrwerk.core.field import Id, Model
-from uhrwerk.core.field.ref import Neighbour
+from uhrwerk.core.field import Id, Model, ShownAsWritten
+from uhrwerk.core.field.ref import Neighbour, NumberOf
 from uhrwerk.core.solids import Datum, Recipe, recipe
 
 
 class ChangedNumber(Model):
     """Another number in the original: its path there, such as `element.distance` or `steps.mount.diameter`."""
 
-    path: str = Field(default="", max_length=200)
-    formula: str = Field(default="", max_length=400)
+    path: Annotated[str, NumberOf()] = Field(default="", max_length=200, title="Number")
+    formula: Annotated[str, ShownAsWritten()] = Field(default="", max_length=400)
 
 
 class Like(Element):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import pi, tan
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
@@ -11,7 +11,7 @@ from uhrwerk.core.elements.drawn import DrawnDimension, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.spur_gear import SpurGear
-from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, extrude, face, path, plane, recipe
 
 
@@ -24,7 +24,7 @@ class Rack(Element):
 
     kind: Literal["rack"] = "rack"
     module: GearModule = "1 mm"
-    teeth: int = Field(default=20, ge=2, le=400)
+    teeth: Annotated[Whole, whole(2, 400)] = "20"
     width: Size = "6 mm"
     height: Size = "8 mm"
     pressure_angle: Angle = "20 deg"
@@ -79,11 +79,10 @@ class Rack(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if not isinstance(g.stated, SpurGear) or g.name != "axis" or not g.thickness:
             return []
-        host, n, teeth = g.stated, g.sizes, g.ask("teeth", "20")
-        count = int(teeth) if teeth.strip().isdigit() else 20
+        host, n, (teeth, count) = g.stated, g.sizes, g.whole("teeth", "20")
         deep = max(0.008, 3 * n.module)
         rack = cls(
-            module=host.module, teeth=count, width=host.width, pressure_angle=host.pressure_angle, height=g.text(deep)
+            module=host.module, teeth=teeth, width=host.width, pressure_angle=host.pressure_angle, height=g.text(deep)
         )
         line = g.y - n.module * (
             n.teeth / 2 + n.profile_shift

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -13,7 +13,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.spur_gear import SpurGear
-from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -26,7 +26,7 @@ class RingGear(Element):
 
     kind: Literal["ring_gear"] = "ring_gear"
     module: GearModule = "1 mm"
-    teeth: int = Field(default=60, ge=16, le=400)
+    teeth: Annotated[Whole, whole(16, 400)] = "60"
     width: Size = "6 mm"
     outer_diameter: Size = "72 mm"
     pressure_angle: Angle = "20 deg"
@@ -63,8 +63,12 @@ class RingGear(Element):
         host, n = g.stated, g.sizes
         if not isinstance(host, SpurGear) or g.name != "axis" or not g.under or n.profile_shift:
             return []
-        count, small = int(g.ask("planets", "3")), g.values.get("planet_teeth", "")
-        planet = int(small) if small else next(p for p in range(n.teeth, 4 * n.teeth) if not _unfit(n.teeth, p, count))
+        _, count = g.whole("planets", "3")
+        planet = (
+            g.whole("planet_teeth", "")[1]
+            if g.values.get("planet_teeth")
+            else next(p for p in range(n.teeth, 4 * n.teeth) if not _unfit(n.teeth, p, count))
+        )
         wrong = _unfit(n.teeth, planet, count)
         if wrong:
             raise ValueError(wrong)
@@ -101,14 +105,14 @@ def _planetary(g: Ground, sun: SpurGear, teeth: int, count: int) -> tuple[tuple[
     pin = min(0.004, 0.35 * teeth * m)
     away = m * (n.teeth + teeth) / 2
     ring = RingGear(
-        module=sun.module, teeth=ring_teeth, width=sun.width, outer_diameter=g.text(m * (ring_teeth + 12)),
+        module=sun.module, teeth=str(ring_teeth), width=sun.width, outer_diameter=g.text(m * (ring_teeth + 12)),
         pressure_angle=sun.pressure_angle, thinning=sun.thinning,
     )  # fmt: skip
     carrier = Carrier(
-        diameter=g.text(2 * away + pin + 0.006), thickness=g.text(disc), bore="0 mm", pins=count, pin_circle=g.text(2 * away),
+        diameter=g.text(2 * away + pin + 0.006), thickness=g.text(disc), bore="0 mm", pins=str(count), pin_circle=g.text(2 * away),
         pin_diameter=g.text(pin), pin_height=g.text(GAP + w),
     )  # fmt: skip
-    planet = sun.model_copy(update={"teeth": teeth, "bore": g.text(pin + PLAY), "pins": {}})
+    planet = sun.model_copy(update={"teeth": str(teeth), "bore": g.text(pin + PLAY), "pins": {}})
     above: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP + disc)}
     on_pin: dict[str, str | bool] = {"kind": "revolute", "flip": True, "offset": g.text(w + GAP)}
     planets = [GrownPart("Planet", planet, on_pin, on="1", at=f"pin_{k + 1}") for k in range(count)]

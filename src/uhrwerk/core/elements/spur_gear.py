@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -14,7 +14,7 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.involute import Tooth
 from uhrwerk.core.elements.pin import Pin
-from uhrwerk.core.field import Angle, GearModule, Id, Model, Number, Numbers, Positive, Size, SizeOrNone
+from uhrwerk.core.field import Angle, GearModule, Id, Model, Number, Numbers, Positive, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -28,7 +28,7 @@ class SpurGear(Element):
 
     kind: Literal["spur_gear"] = "spur_gear"
     module: GearModule = "1 mm"
-    teeth: int = Field(default=24, ge=6, le=400)
+    teeth: Annotated[Whole, whole(6, 400)] = "24"
     width: Size = "6 mm"
     bore: SizeOrNone = "5 mm"
     pressure_angle: Angle = "20 deg"
@@ -71,18 +71,18 @@ class SpurGear(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if g.stated is not None and isinstance(g.stated, SpurGear) and g.name == "axis":
             return [cls._mate(g, g.stated)]
-        teeth, module = g.ask("teeth", "24"), g.ask("module", "1 mm")
+        (teeth, _), module = g.whole("teeth", "24"), g.ask("module", "1 mm")
         asks = {"teeth": teeth, "module": module}
         if g.in_plate:
             above = g.text(g.depth + GAP)
             shaft = Pin(diameter=g.running, length=f"{above} + 6 mm")
-            gear = cls(teeth=_whole(teeth), module=module, bore=shaft.diameter)
+            gear = cls(teeth=teeth, module=module, bore=shaft.diameter)
             return [Growth("A gear that turns in it", (
                 GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.down}),
                 GrownPart("Gear", gear, {"kind": "rigid", "offset": above}, on="0"),
             ), asks=asks)]  # fmt: skip
         if g.pin:
-            gear = cls(teeth=_whole(teeth), module=module, bore=g.diameter or g.text(2 * g.datum.radius))
+            gear = cls(teeth=teeth, module=module, bore=g.diameter or g.text(2 * g.datum.radius))
             return [
                 Growth(
                     "A gear held on it",
@@ -95,23 +95,32 @@ class SpurGear(Element):
     @classmethod
     def _mate(cls, g: Ground, host: SpurGear) -> Growth:
         """The mating gear, with its shaft in a new bore of the plate."""
-        teeth = g.ask("teeth", str(2 * host.teeth))
-        one, other = tooth(g.sizes), replace(tooth(g.sizes), teeth=_whole(teeth))
+        teeth, count = g.whole("teeth", str(2 * g.sizes.teeth))
+        shift = g.ask("profile_shift", host.profile_shift)
+        one = tooth(g.sizes)
+        other = replace(one, teeth=count, x=g.value(shift, "number"))
         away = involute.centre_distance(one, other)
+        plain = abs(one.x + other.x) < 1e-12  # else the shifts decide, by no formula that is short
+        apart = f"{_factor(host.module)} * ({host.teeth} + {teeth}) / 2" if plain else ""
+        way = g.values.get("direction", "")
         ratio = involute.contact_ratio(one, other, away)
         if not one.faults and not other.faults and ratio < 1 and "teeth" in g.values:
             raise ValueError(
                 f"{one.teeth} and {other.teeth} teeth with this profile shift do not mesh: their contact ratio is {ratio:.2f}, and must be 1 or more; choose teeth or a shift nearer to one another"
             )
-        wide = g.text(2 * g.datum.radius + PLAY if g.datum.radius else 0.006)
+        wide = g.ask("shaft_bore", g.text(2 * g.datum.radius + PLAY if g.datum.radius else 0.006))
         shaft = Pin(diameter=f"{wide} - {g.text(PLAY)}", length=g.text(g.thickness + g.height + g.sizes.width))
-        gear = host.model_copy(update={"teeth": _whole(teeth), "bore": shaft.diameter, "pins": {}})
+        gear = host.model_copy(update={"teeth": teeth, "profile_shift": shift, "bore": shaft.diameter, "pins": {}})
         pieces = (
             GrownPart("Shaft", shaft, {"kind": "revolute", "offset": g.text(-g.thickness)}, on="frame"),
             GrownPart("Gear", gear, {"kind": "rigid", "offset": g.text(g.thickness + g.height)}, on="0"),
         )
         tie = Tie(("", "axis"), ("1", "axis"), pair="gear")
-        return Growth("Its mate, on a shaft of its own in the plate", pieces, (tie,), {"teeth": teeth}, away, wide)
+        asks = {"teeth": teeth, "profile_shift": shift, "shaft_bore": wide, "direction": way}
+        return Growth(
+            "Its mate, on a shaft of its own in the plate", pieces, (tie,), asks, away, wide,
+            apart=apart, direction=g.value(way, "angle") if way else None,
+        )  # fmt: skip
 
     @staticmethod
     def dimensions(n: Numbers[SpurGear]) -> list[DrawnDimension]:
@@ -141,6 +150,6 @@ def tooth(n: Numbers[SpurGear]) -> Tooth:
     )
 
 
-def _whole(text: str) -> int:
-    """A number of teeth from what was put in; 24 where it is no whole number."""
-    return int(text) if text.strip().isdigit() else 24
+def _factor(text: str) -> str:
+    """A formula as a factor."""
+    return text if text.replace(".", "").replace(" ", "").isalnum() else f"({text})"

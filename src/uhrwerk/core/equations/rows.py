@@ -373,7 +373,7 @@ class Rows:
         return value.v, value.d.reshape(-1, 6, *value.v.shape).transpose(2, 3, 0, 1)
 
     def against(self, r: Array, time: Array) -> Array:
-        """Residuals (P, m): what is measured less what is asked for at times (P,); angles within half a turn."""
+        """Residuals (P, m): what is measured less what is required at times (P,); angles within half a turn."""
         r -= self.wanted
         for i, law in self.driven:
             r[:, i] -= law.value(time) / self.scale[i]
@@ -408,7 +408,7 @@ class Rows:
         return dd
 
     def rate(self, time: Array) -> Array:
-        """(P, m) how fast what is asked for runs, at times (P,)."""
+        """(P, m) how fast what is required runs, at times (P,)."""
         out = np.zeros((len(time), len(self)))
         for i, law in self.driven:
             out[:, i] = law.rate(time) / self.scale[i]

@@ -33,10 +33,11 @@ from uhrwerk.core.assembly import (
 )
 from uhrwerk.core.assembly.mass_properties import lumps_of, mass_of
 from uhrwerk.core.cache import Cache, released
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import MOVING, WHOLE
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import ValidationFailed
+from uhrwerk.core.field import ValidationFailed, numbers
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words, near
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.proximity.bodies import Bodies
@@ -88,7 +89,7 @@ class Evaluator:
 
     def __init__(self, folder: Path | None = None, limit: float = 30.0, workers: int = 0) -> None:
         self.kernel_pool = KernelPool(folder, limit=limit)
-        part_datums.use(self.kernel_pool)
+        self.context = Context(self.kernel_pool)
         self.sweep_pool = SweepPool(workers) if workers else None
         self.bodies = Bodies(self.kernel_pool)
         self.store = PairCaches(Cache(5000), Cache(500), Cache(300))
@@ -140,7 +141,7 @@ class Evaluator:
         self, document: Document, step: Progress, between: Sequence[str] | None, before: Evaluation | None
     ) -> Evaluation:
         begun = clock.perf_counter()
-        compiled = _compiled(document, step)
+        compiled = _compiled(document, self.context, step)
         document = compiled.mechanism.document
         requirements = _requirements(document)
         there: list[None] = []  # one for each solid that is there
@@ -173,7 +174,7 @@ class Evaluator:
     def moved(self, document: Document, step: Progress | None = None) -> Evaluation:
         """What can be known of a document without its solids: joints, mobility, motion, coordinates."""
         step = step or (lambda words, fraction: None)
-        compiled = _compiled(document, step)
+        compiled = _compiled(document, self.context, step)
         return Evaluation(compiled, self._movement(compiled, step))
 
     def _movement(self, compiled: Compiled, step: Progress, before: Evaluation | None = None) -> Moved | Stopped:
@@ -194,7 +195,9 @@ class Evaluator:
         pose = self._assembled.get(start, lambda: _assembled(m))
         if isinstance(pose, NotSolvable):
             return _contradicted(m, pose)
-        known = before.mobility if before is not None else None  # of joints alone: a number seldom changes it
+        known = (
+            before.mobility if before is not None and _same_joints(m, before) else None
+        )  # a number seldom changes it
         free = known or mobility(document, m, pose)
         motion = self._motion(m, pose, duration, equations, step, before)
         if isinstance(motion, TooLong):
@@ -216,7 +219,7 @@ class Evaluator:
         self, m: Mechanism, pose: Array, duration: float, equations: str, step: Progress, before: Evaluation | None
     ) -> Motion | TooLong:
         """The motion from a pose: as it is kept, or near the one `before`, or followed anew."""
-        frames = m.document.cycle.frames
+        frames = numbers(m.document.cycle, m.document.scope()).frames
 
         def followed() -> Motion | TooLong:
             try:
@@ -326,7 +329,7 @@ class Evaluator:
             results = self._results([task for _, _, task in tasks], step, (lambda: None) if fine else meanwhile)
             return [sweep.placed_result(x, y, task, f) for (x, y, task), f in zip(tasks, results, strict=True)]
 
-        # flanks whose gap is asked for are nearer to one another than the usual triangles can tell; of others these often
+        # flanks whose gap is required are nearer to one another than the usual triangles can tell; of others these often
         # tell that they do not touch
         close = [bool(meshing is not None and own) for _, _, meshing, own in pairs]
         first = iter(swept([p for p, c in zip(pairs, close, strict=True) if not c], fine=False))
@@ -400,13 +403,21 @@ def _clear(f: PairResult | None) -> bool:
     return f is not None and f.decided and f.apart and not f.contact and f.depth == 0
 
 
+def _same_joints(m: Mechanism, before: Evaluation) -> bool:
+    """Whether the same links are joined in the same ways, whatever the sizes."""
+    old = before.mechanism
+    return [link.parts for link in m.links] == [link.parts for link in old.links] and [
+        (r.kind, r.a, r.b, r.owner) for r in m.rows + m.drives
+    ] == [(r.kind, r.a, r.b, r.owner) for r in old.rows + old.drives]
+
+
 def _requirements(document: Document) -> list[Requirement]:
     return [r for r in document.requirements.values() if isinstance(r, Requirement)]
 
 
-def _compiled(document: Document, step: Progress) -> Compiled:
+def _compiled(document: Document, context: Context, step: Progress) -> Compiled:
     step("joints", 0.0)
-    return Compiled(document, compile(document))
+    return Compiled(document, compile(document, context), context)
 
 
 def _report(step: Progress, name: str, fraction: float, words: str) -> None:
@@ -425,7 +436,9 @@ def _built(document: Document, designs: _Designs) -> Built:
     made, refusals = designs
     problems = list(refusals)
     for (part, _), (_, solid) in made.items():
-        if isinstance(solid, BuildFailed):
+        if isinstance(solid, BuildFailed) and solid.step in document.parts[part].steps:
+            problems.append(_step_failed(document, part, (solid.step, str(solid))))
+        elif isinstance(solid, BuildFailed):
             problems.append(Problem(f"parts.{part}", f"{document.parts[part].name}: {solid}"))
         elif solid.failed is not None:
             problems.append(_step_failed(document, part, solid.failed))
@@ -481,7 +494,7 @@ def _too_long(document: Document, duration: float, error: TooLong) -> str:
     reached = document.display(error.reached * 0.9, "time")
     return (
         f"The cycle of {document.display(duration, 'time')} has more turns than can be followed, and the motion does not repeat within the "
-        f"{document.display(error.reached, 'time')} that were: ask for at most {reached}"
+        f"{document.display(error.reached, 'time')} that were: shorten it to at most {reached}"
     )
 
 

@@ -243,7 +243,7 @@ def of_winding(e: Evaluation, i: str, pair: TorsionalSpring) -> Iterator[Value]:
     yield Value("Rate", pair.rate(n), "torque")  # for a radian
     yield from (Value(name, value, dimension) for name, value, dimension in pair.derived(n))
     if run is not None:
-        remaining = n.wound - run.turned
+        remaining = n.preload - run.turned
         yield Value("Wound", (float(remaining.min()), float(remaining.max())), "angle")
         yield Value("Torque", (float(run.torque.min()), float(run.torque.max())), "torque")
         yield Value("Largest bending stress", float(pair.stress(n, run.torque).max()), "stress")

@@ -8,9 +8,8 @@ import zlib
 
 from uhrwerk.core.document import ValidationFailed, write
 from uhrwerk.core.document.extent import MOST_TEXT
-from uhrwerk.core.elements import Received
+from uhrwerk.core.elements import Imported
 from uhrwerk.core.exchange.format import Chosen, Format, Opened
-from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids.blob_store import name_of
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import opened
@@ -21,14 +20,16 @@ UNFOLDED, FILES = 300_000_000, 1000
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:
-    contents, out = part_datums.kernel_pool().contents, io.BytesIO()
-    names = sorted({p.element.contents for p in e.stated.parts.values() if isinstance(p.element, Received)} - {""})
+    contents, out = e.context.kernel_pool.contents, io.BytesIO()
+    names = sorted({p.element.contents for p in e.stated.parts.values() if isinstance(p.element, Imported)} - {""})
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo(_DOCUMENT), write(e.stated))
         for name in names:
             data = contents.get(name)
             if data is None:
-                raise ValidationFailed(("parts", f"the contents {name} are not kept here: give their file once more"))
+                raise ValidationFailed(
+                    ("parts", f"the imported solid {name} is not stored here: import its file again")
+                )
             archive.writestr(zipfile.ZipInfo(f"{_CONTENTS}{name}"), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
@@ -38,7 +39,7 @@ def _read(data: bytes) -> Opened:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             files = _unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
-        raise ValidationFailed(("file", "it is no archive, or is broken")) from error
+        raise ValidationFailed(("file", "this is not an archive, or it is damaged")) from error
     if _DOCUMENT not in files:
         raise ValidationFailed(("file", f"there is no {_DOCUMENT} in it"))
     try:

@@ -31,7 +31,7 @@ def cutter_path(d: Document, placed: str, diameter: str) -> Array:
     part = d.placed.get(placed)
     element = d.parts[part.part].element if part is not None else None
     if not isinstance(element, PlateCam):
-        raise ValidationFailed(("part", f"{placed!r} is no cam"))
+        raise ValidationFailed(("part", f"{placed!r} is not a cam"))
     try:
         radius = d.scope().value(diameter, "length") / 2
     except FormulaError as error:

@@ -42,7 +42,7 @@ def _read(data: bytes, metre: float) -> ImportedSolids:
     try:
         drawing, _ = recover.read(io.BytesIO(data))
     except (DXFError, OSError, UnicodeError) as error:
-        raise ValueError("it is no DXF file, or is broken") from error
+        raise ValueError("this is not a DXF file, or it is damaged") from error
     entities = list(drawing.modelspace())
     _check_count(len(entities), "entities", ENTITIES)
     upright.upright_all(entities)  # what is seen from below is turned round

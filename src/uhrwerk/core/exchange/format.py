@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import PurePath
 from typing import Any
 
-from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -49,33 +47,3 @@ class Format:
     @property
     def reads(self) -> bool:
         return self.read is not None or self.take is not None
-
-
-#: by suffix
-FORMATS: dict[str, Format] = {}
-#: other ways to write a suffix
-ALSO = {".stp": ".step"}
-
-
-def register(format: Format) -> Format:
-    """Takes up a format. ValueError where its suffix is taken."""
-    if format.suffix in FORMATS:
-        raise ValueError(f"the suffix {format.suffix} is taken")
-    FORMATS[format.suffix] = format
-    return format
-
-
-def format_of(name: str) -> Format | None:
-    suffix = PurePath(name).suffix.lower()
-    return FORMATS.get(ALSO.get(suffix, suffix))
-
-
-def written(name: str, e: Evaluation, chosen: Chosen = Chosen()) -> tuple[bytes, Format]:
-    """A file of that name with the mechanism in it. ValidationFailed where its format is not known."""
-    format = format_of(name)
-    if format is None or format.write is None:
-        known = ", ".join(f.suffix for f in FORMATS.values() if f.write is not None)
-        raise ValidationFailed(("suffix", f"{name!r} cannot be written; what can: {known}"))
-    if format.whole and chosen != Chosen():
-        raise ValidationFailed(("suffix", f"{format.suffix} holds the whole mechanism, not one part or moment of it"))
-    return format.write(e, chosen), format

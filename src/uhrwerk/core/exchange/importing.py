@@ -6,7 +6,6 @@ What comes out is a mechanism of loose parts, each where it stood, which the wor
 from __future__ import annotations
 
 import resource
-import threading
 from multiprocessing.connection import Connection
 from pathlib import PurePath
 from typing import Any
@@ -14,58 +13,58 @@ from typing import Any
 import numpy as np
 
 from uhrwerk.core.assembly.start import start_fields
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document, ValidationFailed, new_id, validate
-from uhrwerk.core.exchange.format import FORMATS, Format, Opened, format_of
-from uhrwerk.core.part import part_datums
+from uhrwerk.core.exchange.format import Format, Opened
+from uhrwerk.core.exchange.registry import FORMATS, format_of
 from uhrwerk.core.solids.imported import ImportedSolids
 from uhrwerk.core.upgrade import from_data
 from uhrwerk.core.worker import Worker
 
 #: bytes of a file, seconds and bytes that reading it may take, at most
 LARGEST, SECONDS, MEMORY = 64_000_000, 90.0, 2_000_000_000
-#: files that are read at once, and faults of one that are told, at most
-AT_ONCE, MOST_FAULTS = 2, 50
-_reading = threading.BoundedSemaphore(AT_ONCE)
+#: faults of one file that are told, at most
+MOST_FAULTS = 50
 #: units that may be stated for a format that has none, m
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
 
 
 def imported_document(
-    name: str, data: bytes, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY
+    name: str, data: bytes, context: Context, unit: str = "", seconds: float = SECONDS, memory: int = MEMORY
 ) -> Document:
     """The mechanism in a file of that name; of a format of solids, its parts, all loose. `unit` is that of a format which
     states none. ValidationFailed where its format is not known, it is broken, or asks for too much."""
     format = format_of(name)
     if format is None or not format.reads:
         known = ", ".join(f.suffix for f in FORMATS.values() if f.reads)
-        raise ValidationFailed(("file", f"{name!r} cannot be read; what can: {known}"))
+        raise ValidationFailed(("file", f"{name!r} cannot be imported; formats: {known}"))
     if len(data) > LARGEST:
         raise ValidationFailed(("file", f"{name} is larger than {LARGEST // 10**6} MB"))
     if unit and unit not in UNITS:
-        raise ValidationFailed(("unit", f"{unit!r} is no unit of length; there are {', '.join(UNITS)}"))
-    imported = read_in_worker(format, name, data, UNITS.get(unit, 1e-3), seconds, memory)
+        raise ValidationFailed(("unit", f"{unit!r} is not a unit of length; available are {', '.join(UNITS)}"))
+    imported = _read_in_worker(format, name, data, UNITS.get(unit, 1e-3), context, seconds, memory)
     if isinstance(imported, Opened):
         for block in imported.contents:
-            part_datums.kernel_pool().contents.put(block)
-        return from_data(imported.data)
+            context.kernel_pool.contents.put(block)
+        return from_data(imported.data, context)
     if imported.unitless and not unit:
         size = f"{imported.size * 1e3:.4g}"  # read as if it were in millimetres
         raise ValidationFailed(
             ("unit", f"{name} does not say its unit; its largest size is {size}: choose {', '.join(UNITS)}")
         )
-    return _document(name, imported)
+    return _document(name, imported, context)
 
 
-def read_in_worker(
-    format: Format, name: str, data: bytes, metre: float, seconds: float, memory: int
+def _read_in_worker(
+    format: Format, name: str, data: bytes, metre: float, context: Context, seconds: float, memory: int
 ) -> ImportedSolids | Opened:
     """What a worker with limits finds in a file. No more than `AT_ONCE` files are read at a time."""
-    if not _reading.acquire(timeout=seconds):
+    if not context.reading.acquire(timeout=seconds):
         raise ValidationFailed(("file", f"{name}: other files are still being read; try again"))
     try:
         return _by_worker(format, name, data, metre, seconds, memory)
     finally:
-        _reading.release()
+        context.reading.release()
 
 
 def _by_worker(
@@ -78,9 +77,7 @@ def _by_worker(
             raise ValidationFailed(("file", f"{name} was not read after {seconds:.0f} s; stopped"))
         good, answer = worker.pipe.recv()
     except (EOFError, ConnectionError) as error:
-        raise ValidationFailed(
-            ("file", f"{name}: the reader gave up on it: it is broken, or asks for too much")
-        ) from error
+        raise ValidationFailed(("file", f"{name}: it cannot be read: it is damaged, or too large")) from error
     finally:
         worker.stop()
     if isinstance(answer, list):
@@ -99,11 +96,11 @@ def _work(connection: Connection) -> None:
     except ValidationFailed as error:
         answer = (False, list(error.faults[:MOST_FAULTS]))
     except MemoryError:
-        answer = (False, f"it asks for more than {memory / 1e9:.1f} GB of memory")
+        answer = (False, f"it needs more than {memory / 1e9:.1f} GB of memory")
     except ValueError as error:
         answer = (False, str(error))
-    except Exception as error:  # a broken file breaks its reader in many ways
-        answer = (False, f"it is broken: {type(error).__name__} in its reader")
+    except Exception:  # a broken file breaks its reader in many ways
+        answer = (False, "it is damaged: what it holds is not as its format says")
     connection.send(answer)
 
 
@@ -116,14 +113,14 @@ def limited(seconds: float, memory: int) -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (4 * LARGEST, 4 * LARGEST))
 
 
-def _document(name: str, imported: ImportedSolids) -> Document:
+def _document(name: str, imported: ImportedSolids, context: Context) -> Document:
     """A mechanism of what was taken."""
     file = PurePath(name).name[:200]
     title = (PurePath(file).stem.strip() or "Parts")[:80]
     data: dict[str, Any] = {"name": title, "note": "; ".join(imported.said)[:1900], "parts": {}, "placed": {}}
-    contents, ids = part_datums.kernel_pool().contents, []
+    contents, ids = context.kernel_pool.contents, []
     for design in imported.designs:
-        own = design.part or {"element": {"kind": "received", "contents": contents.put(design.contents), "file": file}}
+        own = design.part or {"element": {"kind": "imported", "contents": contents.put(design.contents), "file": file}}
         i = new_id(design.name, set(data["parts"]))
         data["parts"][i] = {"name": design.name, "material": "steel", "colour": design.colour, **own}
         ids.append(i)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import trimesh
 from numpy.typing import NDArray
 
 from uhrwerk.core.assembly.start import matrix_pose
@@ -13,6 +12,9 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.solids.blob_store import triangles_packed
 from uhrwerk.core.solids.imported import ImportedDesign, ImportedSolids, ImportedUse
 from uhrwerk.core.solids.triangles import recognised_faces
+
+if TYPE_CHECKING:
+    import trimesh
 
 Mesh = tuple[str, Array, NDArray[np.int64], Array]  # name, corners (n, 3), triangles (m, 3), its place (4, 4)
 
@@ -24,7 +26,7 @@ MENDABLE = 5_000
 
 
 def of_meshes(meshes: list[Mesh], metre: float) -> ImportedSolids:
-    """Designs and their uses. ValueError, in words, where one is no closed solid."""
+    """Designs and their uses. ValueError, in words, where one is not a closed solid."""
     if sum(len(triangles) for _, _, triangles, _ in meshes) > TRIANGLES:
         raise ValueError(f"there are more than {TRIANGLES:,} triangles in it")
     designs: list[ImportedDesign] = []
@@ -65,24 +67,26 @@ def _closed(
     vertices: Array, triangles: NDArray[np.int64], name: str
 ) -> tuple[list[tuple[Array, NDArray[np.int64]]], list[str]]:
     """Closed bodies (corners, triangles) of one mesh, turned outward, each with the hollows that lie in it."""
+    import trimesh  # slow to import, and seldom needed
+
     mesh, mended = trimesh.Trimesh(vertices, triangles, process=False), list[str]()
     mesh.merge_vertices(digits_vertex=8)
     before = len(mesh.faces)
     mesh.update_faces(mesh.nondegenerate_faces(height=1e-12))
     mesh.update_faces(mesh.unique_faces())
     if len(mesh.faces) < before:
-        mended.append(f"{before - len(mesh.faces)} triangles without area or twice there")
+        mended.append(f"{before - len(mesh.faces)} degenerate or duplicate triangles")
     if not mesh.is_watertight:
         count = _open_edges(mesh)
         if count <= MENDABLE:
             trimesh.repair.fill_holes(mesh)
             count = _open_edges(mesh)
         if not mesh.is_watertight:
-            raise ValueError(f"{name} is no closed solid: {count} of its edges do not belong to two triangles")
+            raise ValueError(f"{name} is not a closed solid: {count} of its edges do not belong to two triangles")
         mended.append("holes closed")
     if not mesh.is_winding_consistent:
         trimesh.repair.fix_winding(mesh)  # type: ignore[no-untyped-call]
-        mended.append("triangles turned round")
+        mended.append("triangles reoriented")
     mesh.remove_unreferenced_vertices()
     return _bodies(mesh, name, mended), mended
 
@@ -95,6 +99,8 @@ def _open_edges(mesh: trimesh.Trimesh) -> int:
 
 def _bodies(mesh: trimesh.Trimesh, name: str, mended: list[str]) -> list[tuple[Array, NDArray[np.int64]]]:
     """Its connected pieces; one that is turned inward is a hollow of the smallest one round it."""
+    import trimesh  # slow to import, and seldom needed
+
     pieces = list(mesh.split(only_watertight=False))
     solid = [p for p in pieces if p.volume > 0]
     hollow = [p for p in pieces if p.volume < 0]
@@ -110,7 +116,7 @@ def _bodies(mesh: trimesh.Trimesh, name: str, mended: list[str]) -> list[tuple[A
             h.invert()
             alone.append(h)
     if alone:
-        mended.append("turned outside out")
+        mended.append("turned right side out")
     out = []
     for group in [*inside.values(), *([p] for p in alone)]:
         whole: Any = trimesh.util.concatenate(group) if len(group) > 1 else group[0]

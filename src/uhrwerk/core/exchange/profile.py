@@ -29,7 +29,7 @@ def profile(e: Evaluation, chosen: Chosen) -> list[Loop]:
     placed = document.placed[chosen.part]
     recipe = part_datums.recipe(document, placed.part, placed.mirrored)[0]
     try:
-        loops = part_datums.kernel_pool().call("profile", recipe)
+        loops = e.context.kernel_pool.call("profile", recipe)
     except BuildFailed as error:
         raise ValidationFailed(("part", f"{placed.name}: {error}")) from error
     return [Loop(corners, circle) for corners, circle in loops]

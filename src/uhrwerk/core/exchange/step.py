@@ -28,7 +28,7 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
             designs[key] = {"name": document.parts[placed.part].name, "recipe": recipe, "colour": one.colour}
         uses.append({"design": list(designs).index(key), "name": one.name, "pose": one.pose})
     try:
-        file = part_datums.kernel_pool().call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
+        file = e.context.kernel_pool.call("step_file", document.name, list(designs.values()), uses, limit=LIMIT)
     except BuildFailed as error:
         raise ValidationFailed(("file", str(error))) from error
     assert isinstance(file, bytes)

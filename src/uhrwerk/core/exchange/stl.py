@@ -7,7 +7,6 @@ import struct
 from dataclasses import replace
 
 import numpy as np
-import trimesh
 
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import of_meshes
@@ -27,9 +26,11 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
 
 def _read(data: bytes, metre: float) -> ImportedSolids:
     _check_form(data)
+    import trimesh  # slow to import, and seldom needed
+
     mesh = trimesh.load_mesh(io.BytesIO(data), file_type="stl", process=False)
     if not isinstance(mesh, trimesh.Trimesh) or not len(mesh.faces):
-        raise ValueError("it is no STL file, or has no triangles")
+        raise ValueError("this is not an STL file, or has no triangles")
     imported = of_meshes([("Part", np.asarray(mesh.vertices), np.asarray(mesh.faces), np.eye(4))], metre)
     return replace(imported, unitless=True)
 
@@ -38,14 +39,14 @@ def _check_form(data: bytes) -> None:
     """ValueError where a file is neither form of STL, or cut off."""
     if data.lstrip()[:5].lower() == b"solid" and b"facet" in data[:4096]:
         if b"endsolid" not in data[-4096:]:
-            raise ValueError("it is no STL file, or cut off: its text does not end")
+            raise ValueError("this is not an STL file, or it is cut off: its text does not end")
         return
     if len(data) < 84:
-        raise ValueError("it is no STL file: it is shorter than its head")
+        raise ValueError("this is not an STL file: it is shorter than its header")
     count = struct.unpack_from("<I", data, 80)[0]
     if len(data) < 84 + 50 * count:
         raise ValueError(
-            f"it is no STL file, or cut off: {count} triangles are stated, {(len(data) - 84) // 50} are there"
+            f"this is not an STL file, or it is cut off: {count} triangles are stated, {(len(data) - 84) // 50} are there"
         )
 
 

@@ -9,7 +9,6 @@ from xml.parsers import expat
 from xml.sax.saxutils import quoteattr
 
 import numpy as np
-import trimesh
 
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import USES, Mesh, of_meshes
@@ -37,15 +36,24 @@ def _written(e: Evaluation, chosen: Chosen) -> bytes:
     objects: list[str] = []
     items: list[str] = []
     for one in standing(e, chosen):
+        bodies = []
         for _, vertices, triangles in one.bodies():
-            number = len(items) + 1
+            number = len(objects) + 1
             points = "".join(f'<vertex x="{x:.9g}" y="{y:.9g}" z="{z:.9g}"/>' for x, y, z in vertices * 1e3)
             faces = "".join(f'<triangle v1="{a}" v2="{b}" v3="{c}"/>' for a, b, c in np.asarray(triangles))
             objects.append(
                 f'<object id="{number}" type="model" name={quoteattr(one.name)}><mesh><vertices>{points}</vertices>'
                 f"<triangles>{faces}</triangles></mesh></object>"
             )
-            items.append(f'<item objectid="{number}"/>')
+            bodies.append(number)
+        if len(bodies) > 1:  # one part is one object, whatever it is made of
+            number = len(objects) + 1
+            members = "".join(f'<component objectid="{b}"/>' for b in bodies)
+            name = quoteattr(one.name)
+            objects.append(
+                f'<object id="{number}" type="model" name={name}><components>{members}</components></object>'
+            )
+        items.append(f'<item objectid="{len(objects)}"/>')
     model = f"{_MODEL}<resources>{''.join(objects)}</resources><build>{''.join(items)}</build></model>"
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as package:
@@ -62,10 +70,12 @@ UNFOLDED, FILES = 400_000_000, 500
 
 def _read(data: bytes, _: float) -> ImportedSolids:
     models = _models(data)
+    import trimesh  # slow to import, and seldom needed
+
     scene = trimesh.load_scene(io.BytesIO(data), file_type="3mf", process=False)
     unit = str(next((g.metadata.get("units") for g in scene.geometry.values() if "units" in g.metadata), "millimeter"))
     if unit not in _UNITS:
-        raise ValueError(f"its unit {unit!r} is none of 3MF's")
+        raise ValueError(f"its unit {unit!r} is not a unit of 3MF")
     meshes: list[Mesh] = []
     for node in scene.graph.nodes_geometry:
         if len(meshes) >= USES:
@@ -102,7 +112,7 @@ def _models(data: bytes) -> list[str]:
     except expat.ExpatError as error:
         raise ValueError(f"its text is broken in line {error.lineno}") from error
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
-        raise ValueError("it is no 3MF file, or is broken") from error
+        raise ValueError("this is not a 3MF file, or it is damaged") from error
 
 
 def _parser() -> expat.XMLParserType:

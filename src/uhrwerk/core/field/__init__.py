@@ -32,10 +32,12 @@ from uhrwerk.core.field.dimension import (
     Time,
     Torque,
     TurningSpeed,
+    Whole,
     dimension_of,
     evaluated,
     formulas,
     solve_field,
+    whole,
 )
 from uhrwerk.core.field.kinds import Kinds
 from uhrwerk.core.field.numbers import Numbers, numbers, numbers_class
@@ -103,6 +105,7 @@ __all__ = [
     "Torque",
     "TurningSpeed",
     "ValidationFailed",
+    "Whole",
     "dimension_of",
     "evaluated",
     "formulas",
@@ -111,4 +114,5 @@ __all__ = [
     "reference_of",
     "references",
     "solve_field",
+    "whole",
 ]  # fmt: skip

@@ -20,6 +20,8 @@ from uhrwerk.core.quantity.over_time import OverTime
 LARGEST, SMALLEST = 1e7, 1e-7
 #: nor is any stress larger, Pa
 STRONGEST = 1e13
+#: a value that is so near to a whole number is one
+WHOLE = 1e-9
 
 
 @dataclass(frozen=True)
@@ -34,12 +36,16 @@ class Dimension:
     measured: bool = False  # measured on the real thing, or given: nothing that a remedy could change
     series: tuple[float, ...] = ()  # preferred sizes, SI: what is offered is one of these
     or_time: bool = False  # degrees of the cycle are asked for, and a time may stand in their place
+    most: float | None = None  # the largest value allowed, SI
+    whole: bool = False  # a whole number
 
     def __get_pydantic_json_schema__(self, schema: core_schema.CoreSchema, handler: Any) -> dict[str, Any]:
         json: dict[str, Any] = handler(schema)
+        if self.whole and handler.mode == "validation":
+            json["type"] = ["string", "integer"]
         json["x-dimension"] = self.name
         json["description"] = (
-            f"formula giving {self.name}"
+            f"formula giving {f'a whole number from {self.least:g} to {self.most:g}' if self.whole else self.name}"
             + (" of the cycle, or time" if self.or_time else "")
             + (" at each moment, `time`" if self.over_time else "")
             + (", above zero" if self.above is not None else "")
@@ -59,12 +65,14 @@ class Seconds(float):
 
 def _text(value: Any) -> Any:
     if isinstance(value, bool):
-        raise ValueError("a formula or a number is asked for, not yes or no")
+        raise ValueError("must be a formula or a number, not yes or no")
     return repr(value) if isinstance(value, int | float) else value
 
 
 _Formula = Annotated[str, BeforeValidator(_text), StringConstraints(max_length=400, strip_whitespace=True)]
 Formula = Annotated[_Formula, AnyDimension()]
+#: a formula that gives a whole number; `whole` beside it says within which limits
+Whole = _Formula
 Length = Annotated[_Formula, Dimension("length")]
 Size = Annotated[_Formula, Dimension("length", above=0.0)]
 SizeOrNone = Annotated[_Formula, Dimension("length", least=0.0)]
@@ -97,6 +105,11 @@ TurningSpeed = Annotated[_Formula, Dimension("turning speed")]
 SlidingSpeed = Annotated[_Formula, Dimension("sliding speed")]
 Number = Annotated[_Formula, Dimension("number")]
 Positive = Annotated[_Formula, Dimension("number", above=0.0)]
+
+
+def whole(least: int, most: int) -> Dimension:
+    """Marks a formula that gives a whole number within limits."""
+    return Dimension("number", least=least, most=most, whole=True)
 
 
 def dimension_of(field: FieldInfo) -> Dimension | None:
@@ -144,7 +157,7 @@ def evaluated(text: str, mark: Dimension, scope: Scope) -> tuple[float, str]:
         raise
 
 
-def solve_field(text: str, mark: Dimension, scope: Scope) -> float | OverTime:
+def solve_field(text: str, mark: Dimension, scope: Scope) -> float | int | OverTime:
     """SI value of one formula field, or its formula of the time; FormulaError where it has none or it lies outside what the
     field allows."""
     if mark.over_time:
@@ -157,6 +170,17 @@ def solve_field(text: str, mark: Dimension, scope: Scope) -> float | OverTime:
         raise FormulaError("must be above zero")
     if mark.above is not None and mark.name == "length" and si < SMALLEST:
         raise FormulaError(f"must be at least {SMALLEST * 1e3:g} mm")
+    if mark.whole:
+        return _whole(si, mark)
     if mark.least is not None and si < mark.least:
         raise FormulaError("must not be negative")
     return si
+
+
+def _whole(value: float, mark: Dimension) -> int:
+    near = round(value)
+    if abs(value - near) > WHOLE:
+        raise FormulaError(f"must be a whole number, not {value:g}")
+    if not (mark.least or 0) <= near <= (mark.most or np.inf):
+        raise FormulaError(f"must be from {mark.least:g} to {mark.most:g}")
+    return near

@@ -73,7 +73,7 @@ class Kinds(Mapping[str, type[M]], Generic[M]):
             raise PydanticCustomError(
                 "kind", "{words}", {"words": f"there is no {self.what} of kind {kind!r}: {known}"}
             )
-        raise PydanticCustomError("kind", "{words}", {"words": f"an object with the kind of {self.what} is asked for"})
+        raise PydanticCustomError("kind", "{words}", {"words": f"must be an object with the kind of {self.what}"})
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> core_schema.CoreSchema:
         def written(model: Model, info: SerializationInfo) -> dict[str, Any]:

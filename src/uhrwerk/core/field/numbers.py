@@ -37,7 +37,9 @@ def numbers_class(model: type[N]) -> type[Numbers[N]]:
     fields: list[tuple[str, Any]] = []
     for name, field in model.model_fields.items():
         mark = dimension_of(field)
-        fields.append((name, field.annotation if mark is None else float | None if mark.open else float))
+        fields.append(
+            (name, field.annotation if mark is None else float | None if mark.open else int if mark.whole else float)
+        )
     return make_dataclass(f"{model.__name__}Numbers", fields, bases=(Numbers,), frozen=True)
 
 

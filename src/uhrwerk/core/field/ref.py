@@ -34,6 +34,21 @@ class FaceOf:
     beside: bool = False
 
 
+@dataclass(frozen=True)
+class EarlierStep:
+    """Marks the id of a build step of the same part that comes before this one."""
+
+
+@dataclass(frozen=True)
+class CornerOf:
+    """Marks the id of a corner of the same outline."""
+
+
+@dataclass(frozen=True)
+class NumberOf:
+    """Marks the path of a number in the part that the field `part` beside its list names."""
+
+
 _FACE = r"[a-z][a-z0-9_]{0,39}\.[a-z0-9_]{1,160}(\.[0-9]{1,3})?"
 #: a face by the step that made it and its role there; `Face` of the part itself, `FaceName` of the part that is named beside it
 Face = Annotated[str, StringConstraints(pattern=rf"^({_FACE})?$"), FaceOf()]
@@ -42,6 +57,8 @@ FaceName = Annotated[str, StringConstraints(pattern=rf"^({_FACE})?$"), FaceOf(be
 Plane = Annotated[str, StringConstraints(pattern=rf"^(xy|xz|yz|{_FACE})$"), FaceOf(planes=True)]
 #: another part that this one is made from; empty: itself
 Neighbour = Annotated[str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39})?$"), Ref("parts", "part", ("",))]
+#: an earlier build step of the same part; empty: none is chosen yet
+StepId = Annotated[str, StringConstraints(pattern=r"^([a-z][a-z0-9_]{0,39})?$"), EarlierStep()]
 PlacedId = Annotated[Id, Ref("placed", "placed part")]
 PairId = Annotated[Id, Ref("pairs", "pair")]
 DriverId = Annotated[Id, Ref("drivers", "driver")]

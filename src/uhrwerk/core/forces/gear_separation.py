@@ -15,6 +15,7 @@ from uhrwerk.core.assembly import teeth_of
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
+from uhrwerk.core.field import numbers
 from uhrwerk.core.joints import At, GearPair, RackPair
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -71,7 +72,8 @@ def _mesh(
     off = off - (off * z).sum(axis=1)[:, None] * z
     centres = np.linalg.norm(off, axis=1)
     inner = "ring_gear" in (kinds[0].kind, kinds[1].kind)
-    one, other = (tooth.module * k.teeth / 2 * np.cos(tooth.alpha) for k in kinds)  # type: ignore[attr-defined]
+    teeth = (numbers(k, document.scope()).teeth for k in kinds)
+    one, other = (tooth.module * z / 2 * np.cos(tooth.alpha) for z in teeth)
     angle = np.arccos(np.clip((abs(one - other) if inner else one + other) / centres, 0.0, 1.0))
     way = off / centres[:, None] * (-1.0 if inner else 1.0)  # a gear within a ring is pressed towards its axis
     return torque * np.cos(angle) / tooth.base_radius, way, angle

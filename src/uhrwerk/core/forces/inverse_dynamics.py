@@ -153,7 +153,7 @@ def generalised_force(e: Evaluation, path: str, times: Array) -> Array:
     at = owners.index(path)
     if _shared(e, times, [at], lambda some: np.ones((len(some), 1, 1))) > NOTHING:
         name = _ready(e).names.get(path, path)
-        raise ForcesUnknown(f"others do the same as {name}: how much each does cannot be told")
+        raise ForcesUnknown(f"other drives do the same work as {name}: the share of each cannot be determined")
     return np.asarray(forces[:, at])
 
 
@@ -183,7 +183,7 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
     owners, forces = multipliers(e, times)
     for i, pair in e.document.pairs.items():
         if isinstance(pair, THRUSTS) and f"pairs.{i}" in owners:
-            raise ForcesUnknown(f"{pair.name} presses or pulls on its axes by more than is reckoned with here")
+            raise ForcesUnknown(f"{pair.name} presses or pulls on its axes with forces that are not computed here")
     own = [k for k, r in enumerate(m.rows) if _of_joint(r, resolved.path, resolved.a, resolved.b)]
     rows = Rows([m.rows[k] for k in own], len(m.links), m.reach)
     pose, _, _ = moments(e, times)
@@ -217,7 +217,7 @@ def reaction(e: Evaluation, joint: str, times: Array, of: str = "across") -> Rea
             "bearing": "across its axis or the moment that tilts it",
         }.get(of, "whole")
         raise ForcesUnknown(
-            f"{resolved.name} shares the force {which} with other joints that hold the same: how much each bears cannot be told"
+            f"{resolved.name} shares the force {which} with other joints that constrain the same: the share of each cannot be determined"
         )
     wrench = (on_b(np.arange(len(times), dtype=np.int64)) @ forces[:, own, None])[..., 0]
     return Reaction(times, wrench[:, :3], wrench[:, 3:] - np.cross(arms, wrench[:, :3]), axis, at_b[:, :3])

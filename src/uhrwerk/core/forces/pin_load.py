@@ -32,7 +32,7 @@ def end_force(e: Evaluation, joint: str, times: Array, stated: str = "") -> Arra
     across, tilting, length = borne(e, joint, times, stated)
     if length is None:
         if tilting.max(initial=0.0) > NOTHING:
-            raise ForcesUnknown("a moment tilts the joint, and the length on which it bears is not known: state it")
+            raise ForcesUnknown("a moment tilts the joint, and its bearing length is not known: enter it")
         return across / 2
     return across / 2 + tilting / length
 

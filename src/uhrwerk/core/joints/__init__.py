@@ -14,8 +14,10 @@ from uhrwerk.core.joints.coupling_pair import CouplingPair
 from uhrwerk.core.joints.cylindrical import Cylindrical
 from uhrwerk.core.joints.distance import Distance
 from uhrwerk.core.joints.flush import Flush
+from uhrwerk.core.joints.force import ForcePair
 from uhrwerk.core.joints.gear_pair import GearPair
 from uhrwerk.core.joints.geneva_pair import GenevaPair
+from uhrwerk.core.joints.held import Held
 from uhrwerk.core.joints.helical_pair import HelicalPair
 from uhrwerk.core.joints.joint import Joint
 from uhrwerk.core.joints.leaf_spring import LeafSpringPair
@@ -26,7 +28,6 @@ from uhrwerk.core.joints.parallel import Parallel
 from uhrwerk.core.joints.perpendicular import Perpendicular
 from uhrwerk.core.joints.planar import Planar
 from uhrwerk.core.joints.prismatic import Prismatic
-from uhrwerk.core.joints.push import PushPair
 from uhrwerk.core.joints.rack_pair import RackPair
 from uhrwerk.core.joints.relation import Relation
 from uhrwerk.core.joints.resolved_joint import ANGLES, JointDoesNotFit, JointFrame, ResolvedJoint, axes, coordinate_row
@@ -40,14 +41,14 @@ from uhrwerk.core.joints.spiral_spring import SpiralSpringPair
 from uhrwerk.core.joints.spring import SpringPair
 from uhrwerk.core.joints.symmetric import Symmetric
 from uhrwerk.core.joints.tangent import Tangent
-from uhrwerk.core.joints.torque_load import TorqueLoadPair
+from uhrwerk.core.joints.torque import TorquePair
 from uhrwerk.core.joints.torsion_spring import TorsionSpringPair
 from uhrwerk.core.joints.torsional_spring import TorsionalSpring
 from uhrwerk.core.joints.universal import Universal
 from uhrwerk.core.joints.worm_pair import WormPair
 
 JOINTS: Kinds[Joint] = Kinds("joint")
-for _joint in (Rigid, Revolute, Prismatic, Cylindrical, Screw, Planar, Spherical, Universal):
+for _joint in (Rigid, Revolute, Prismatic, Cylindrical, Screw, Planar, Spherical, Universal, Held):
     JOINTS.register(_joint)
 RELATIONS: Kinds[Relation] = Kinds("relation")
 for _relation in (Flush, Concentric, Parallel, Perpendicular, Distance, AngleBetween, Tangent, Symmetric):
@@ -69,8 +70,8 @@ for _pair in (
     LeafSpringPair,
     TorsionSpringPair,
     SpiralSpringPair,
-    PushPair,
-    TorqueLoadPair,
+    ForcePair,
+    TorquePair,
 ):
     PAIRS.register(_pair)
 
@@ -89,8 +90,10 @@ __all__ = [
     "Cylindrical",
     "Distance",
     "Flush",
+    "ForcePair",
     "GearPair",
     "GenevaPair",
+    "Held",
     "HelicalPair",
     "Joint",
     "JointDoesNotFit",
@@ -103,7 +106,6 @@ __all__ = [
     "Perpendicular",
     "Planar",
     "Prismatic",
-    "PushPair",
     "RackPair",
     "Relation",
     "ResolvedJoint",
@@ -118,7 +120,7 @@ __all__ = [
     "SpringPair",
     "Symmetric",
     "Tangent",
-    "TorqueLoadPair",
+    "TorquePair",
     "TorsionSpringPair",
     "TorsionalSpring",
     "Universal",

@@ -18,7 +18,7 @@ class AngleBetween(Relation):
     """An angle from a's direction to b's: between 0 and 180 degrees; with `about`, any, counted about that axis."""
 
     title: ClassVar[str] = "At an angle"
-    free: ClassVar[str] = "leans as asked, shifts any way"
+    free: ClassVar[str] = "keeps the given angle, shifts any way"
     fields: ClassVar[tuple[str, ...]] = ("angle",)
     takes: ClassVar[Mapping[Datums, int]] = {("axis", "axis"): 4, ("plane", "plane"): 4, ("axis", "plane"): 3}
 

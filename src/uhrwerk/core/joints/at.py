@@ -36,7 +36,7 @@ class At(Model):
 
     @model_serializer(mode="wrap")
     def _short(self, whole: SerializerFunctionWrapHandler, info: SerializationInfo) -> dict[str, Any]:
-        """What lies at the datum itself says no more than that, unless every field is asked for."""
+        """What lies at the datum itself says no more than that, unless every field is required."""
         every = EVERY_FIELD in (info.context or {})
         return {k: v for k, v in whole(self).items() if every or v != HERE}
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from fractions import Fraction
 from math import pi
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -18,7 +18,7 @@ from uhrwerk.core.elements.belts import sprocket, wrap
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
-from uhrwerk.core.field import Numbers, PlacedId
+from uhrwerk.core.field import Numbers, PlacedId, Whole, whole
 from uhrwerk.core.joints.mounted import Mounted, between, side_by_side
 from uhrwerk.core.joints.pair import JointPair
 from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
@@ -44,7 +44,7 @@ class BeltPair(JointPair):
     a: PlacedId
     b: PlacedId
     crossed: bool = False
-    count: int = Field(default=0, ge=0, le=5000, title="Number of teeth or links, if known")
+    count: Annotated[Whole, whole(0, 5000)] = Field(default="0", title="Number of teeth or links, if known")
 
     @staticmethod
     def rows(

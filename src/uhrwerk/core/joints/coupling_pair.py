@@ -96,5 +96,5 @@ def kind_of(n: Numbers) -> type[Half]:
     """The coupling half that numbers are of. NotFitting where they are of another element."""
     kind = next((k for k in Half.__subclasses__() if k.model_fields["kind"].default == n.kind), None)
     if kind is None:
-        raise JointDoesNotFit("this is no half of a coupling")
+        raise JointDoesNotFit("this is not half of a coupling")
     return kind

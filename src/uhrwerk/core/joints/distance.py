@@ -18,7 +18,7 @@ class Distance(Relation):
     parallel axes, from an axis to a point, or between two points."""
 
     title: ClassVar[str] = "At a distance"
-    free: ClassVar[str] = "as far apart as asked"
+    free: ClassVar[str] = "keeps the given distance"
     fields: ClassVar[tuple[str, ...]] = ("distance", "flip")
     takes: ClassVar[Mapping[Datums, int]] = {
         ("axis", "axis"): 1,

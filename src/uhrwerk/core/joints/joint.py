@@ -38,6 +38,8 @@ class Joint(Model):
     aligned: ClassVar[bool] = True
     meets: ClassVar[bool] = True
     turned: ClassVar[bool] = False
+    fixed: ClassVar[bool] = False  # both parts move as one
+    as_it_stands: ClassVar[bool] = False  # offered with the numbers that leave both parts where they are
 
     kind: str
     name: Name

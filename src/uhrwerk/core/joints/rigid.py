@@ -30,6 +30,8 @@ class Rigid(Joint):
         ("any", "any"): 0,
     }
 
+    fixed: ClassVar[bool] = True
+
     kind: Literal["rigid"] = "rigid"
     turn: Angle = "0 deg"
 

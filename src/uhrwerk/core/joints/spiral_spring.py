@@ -28,7 +28,7 @@ class SpiralSpringPair(TorsionalSpring):
     kind: Literal["spiral_spring"] = "spiral_spring"
     a: At
     b: At
-    wound: Angle = Field(default="180 deg", title="Preload angle")
+    preload: Angle = Field(default="180 deg", title="Preload angle")
     width: Size = Field(default="4 mm", title="Width of the strip")
     thickness: Size = Field(default="0.3 mm", title="Thickness of the strip")
     inner: Size = Field(default="10 mm", title="Inner diameter")

@@ -31,11 +31,11 @@ class SpringPair(LinearSpring):
     kind: Literal["spring"] = "spring"
     a: At
     b: At
-    works: Literal["compression", "extension"] = "compression"
+    loading: Literal["compression", "extension"] = "compression"
     free_length: Size = Field(default="40 mm", title="Free length")
-    wire: Size = Field(default="1 mm", title="Wire diameter")
-    coil: Size = Field(default="8 mm", title="Mean coil diameter")
-    coils: Count = Field(default="8", title="Active coils")
+    wire_diameter: Size = Field(default="1 mm", title="Wire diameter")
+    mean_diameter: Size = Field(default="8 mm", title="Mean coil diameter")
+    active_coils: Count = Field(default="8", title="Active coils")
     shear_modulus: Stress = "81500 MPa"
     elastic_modulus: Stress = "206000 MPa"
     ends: Literal["both_flat_and_guided", "flat_and_pivoting", "both_pivoting", "flat_and_free"] = Field(
@@ -52,23 +52,23 @@ class SpringPair(LinearSpring):
 
     @staticmethod
     def seated(n: Numbers[SpringPair]) -> bool:
-        return bool(n.works == "compression" and n.ends != "both_pivoting")
+        return bool(n.loading == "compression" and n.ends != "both_pivoting")
 
     @staticmethod
     def push(n: Numbers[SpringPair], apart: Array, reach: Array) -> Array:
         short = n.free_length - apart
-        pushes = n.works == "compression"
+        pushes = n.loading == "compression"
         size = np.maximum(0.0, short if pushes else -short) * rate(n)
         return np.asarray(size if pushes else -size)
 
     @staticmethod
     def stress(n: Numbers[SpringPair], push: Array, reach: Array) -> Array:
-        w = n.coil / n.wire
-        return np.asarray((w + 0.5) / (w - 0.75) * 8 * n.coil * np.abs(push) / (pi * n.wire**3))
+        w = n.mean_diameter / n.wire_diameter
+        return np.asarray((w + 0.5) / (w - 0.75) * 8 * n.mean_diameter * np.abs(push) / (pi * n.wire_diameter**3))
 
     @staticmethod
     def used(n: Numbers[SpringPair], apart: Array, reach: Array) -> dict[str, Used]:
-        if n.works != "compression":
+        if n.loading != "compression":
             return {}
         out = {"solid": (solid_length(n) / apart, "of its length is coils that touch")}
         bends = buckling_length(n)
@@ -82,19 +82,19 @@ class SpringPair(LinearSpring):
         values: list[tuple[str, float | str, str]] = [
             ("Rate", rate(n), "stiffness"), ("Length when coils touch", solid_length(n), "length"),
         ]  # fmt: skip
-        if n.works == "compression":
+        if n.loading == "compression":
             values.append(("Buckles below", "never" if bends is None else bends, "text" if bends is None else "length"))
         return values
 
 
 def rate(n: Numbers[SpringPair]) -> float:
     """N/m"""
-    return float(n.shear_modulus * n.wire**4 / (8 * n.coil**3 * n.coils))
+    return float(n.shear_modulus * n.wire_diameter**4 / (8 * n.mean_diameter**3 * n.active_coils))
 
 
 def solid_length(n: Numbers[SpringPair]) -> float:
     """The length at which all coils touch, m; of an extension spring, the body's."""
-    return float((n.coils + (FLAT if n.works == "compression" else 1)) * n.wire)
+    return float((n.active_coils + (FLAT if n.loading == "compression" else 1)) * n.wire_diameter)
 
 
 #: seating coefficient nu by how the ends are held
@@ -104,7 +104,7 @@ SEATING = {"both_flat_and_guided": 0.5, "flat_and_pivoting": 0.7, "both_pivoting
 def buckling_length(n: Numbers[SpringPair]) -> float | None:
     """The length below which a compression spring buckles, m; None where it never does."""
     g = n.shear_modulus / n.elastic_modulus
-    slender = (1 - g) / (0.5 + g) * (pi * n.coil / (SEATING[n.ends] * n.free_length)) ** 2
-    if n.works != "compression" or slender > 1:
+    slender = (1 - g) / (0.5 + g) * (pi * n.mean_diameter / (SEATING[n.ends] * n.free_length)) ** 2
+    if n.loading != "compression" or slender > 1:
         return None
     return float(n.free_length * (1 - 0.5 / (1 - g) * (1 - sqrt(1 - slender))))

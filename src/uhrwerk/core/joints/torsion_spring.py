@@ -26,16 +26,16 @@ class TorsionSpringPair(TorsionalSpring):
     kind: Literal["torsion_spring"] = "torsion_spring"
     a: At
     b: At
-    wound: Angle = Field(default="60 deg", title="Preload angle")
-    wire: Size = Field(default="1 mm", title="Wire diameter")
-    coil: Size = Field(default="12 mm", title="Mean coil diameter")
-    coils: Count = Field(default="5", title="Active coils")
+    preload: Angle = Field(default="60 deg", title="Preload angle")
+    wire_diameter: Size = Field(default="1 mm", title="Wire diameter")
+    mean_diameter: Size = Field(default="12 mm", title="Mean coil diameter")
+    active_coils: Count = Field(default="5", title="Active coils")
     elastic_modulus: Stress = "206000 MPa"
 
     @staticmethod
     def rate(n: Numbers[TorsionSpringPair]) -> float:
-        return float(n.elastic_modulus * n.wire**4 / (64 * n.coil * n.coils))
+        return float(n.elastic_modulus * n.wire_diameter**4 / (64 * n.mean_diameter * n.active_coils))
 
     @staticmethod
     def stress(n: Numbers[TorsionSpringPair], torque: Array) -> Array:
-        return np.asarray(32 * np.abs(torque) / (pi * n.wire**3))
+        return np.asarray(32 * np.abs(torque) / (pi * n.wire_diameter**3))

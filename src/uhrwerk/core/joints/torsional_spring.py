@@ -18,7 +18,7 @@ class TorsionalSpring(JointPair):
 
     a: At
     b: At
-    wound: Angle
+    preload: Angle
 
     @staticmethod
     def rows(n: Numbers, a: JointFrame, b: JointFrame, sizes: tuple[Numbers, Numbers], owner: str) -> list[Row]:
@@ -46,5 +46,5 @@ class TorsionalSpring(JointPair):
     @classmethod
     def torque(cls, n: Numbers, turned: Array) -> Array:
         """On b about the axis of a, N m, when b has turned so far from its start, (T,) rad; nothing where it is loose."""
-        remaining = n.wound - turned
-        return np.where(remaining * n.wound > 0, cls.rate(n) * remaining, 0.0)
+        remaining = n.preload - turned
+        return np.where(remaining * n.preload > 0, cls.rate(n) * remaining, 0.0)

@@ -55,13 +55,13 @@ class Jump:
 
 @dataclass(frozen=True)
 class Programme(Law):
-    """Pieces without gaps that begin `first` after zero, over and over. Where it `goes_on`, each round begins where the last
+    """Pieces without gaps that begin `first` after zero, over and over. Where it `continues`, each round begins where the last
     one ended; else the last piece ends where the first begins. At a jump, its derivatives are those before it."""
 
     pieces: tuple[ProgrammePiece, ...]
     period: float
     first: float = 0.0
-    goes_on: bool = False
+    continues: bool = False
 
     @property
     def steady(self) -> float | None:  # type: ignore[override]
@@ -70,7 +70,7 @@ class Programme(Law):
     @property
     def gain(self) -> float:
         """What one round adds."""
-        return self.pieces[-1].to - self.pieces[0].start if self.goes_on else 0.0
+        return self.pieces[-1].to - self.pieces[0].start if self.continues else 0.0
 
     def derivative(self, t: Array, order: int) -> Array:
         """Value (order 0) to jerk (3) at moments (n,)."""

@@ -58,7 +58,7 @@ def seconds(span: float, cycle: float) -> float:
 
 
 def faults(
-    segments: dict[str, Numbers], start: float, cycle: float, goes_on: bool, display: Shown
+    segments: dict[str, Numbers], start: float, cycle: float, continues: bool, display: Shown
 ) -> list[tuple[str, str]]:
     """Fields that keep segments from being a programme, and why; `shown` words a value."""
     problems = [
@@ -75,7 +75,7 @@ def faults(
     if over > CLOSES * cycle:
         excess = f"{over / cycle * 360:.6g}° ({over:.6g} s) more than one cycle has"
         problems.append((f"segments.{last}.over", f"the segments take {excess}: shorten one"))
-    if not goes_on and abs(at - start) > CLOSES:
+    if not continues and abs(at - start) > CLOSES:
         problems.append((
             f"segments.{last}.to",
             f"ends at {display(at)} and begins at {display(start)}, and would jump by {display(abs(at - start))} from one cycle to the next",
@@ -83,7 +83,7 @@ def faults(
     return problems
 
 
-def programme(segments: dict[str, Numbers], start: float, begins: float, cycle: float, goes_on: bool) -> Programme:
+def programme(segments: dict[str, Numbers], start: float, begins: float, cycle: float, continues: bool) -> Programme:
     """The programme over a cycle (s; or rad of what leads it, then 2 pi). What is left of the cycle stands still."""
     pieces: list[ProgrammePiece] = []
     at, now = start, 0.0
@@ -99,7 +99,7 @@ def programme(segments: dict[str, Numbers], start: float, begins: float, cycle: 
         )
     else:
         pieces[-1] = ProgrammePiece(pieces[-1].id, pieces[-1].begin, cycle, *_rest(pieces[-1]))
-    return Programme(tuple(pieces), cycle, seconds(begins, cycle), goes_on)
+    return Programme(tuple(pieces), cycle, seconds(begins, cycle), continues)
 
 
 def _rest(p: ProgrammePiece) -> tuple[float, float, Numbers]:

@@ -152,7 +152,7 @@ def dead_point_words(m: Mechanism, fold: Fold) -> str:
     )
     words = f"{where} ({fold.time:.4g} s) is at a dead point: the drive can move the mechanism no further"
     if not fold.turns:
-        words = f"{where} ({fold.time:.4g} s) cannot be followed further: there the mechanism can go on in more than one way, or a link is at the end of its reach"
+        words = f"{where} ({fold.time:.4g} s) cannot be followed further: there the mechanism can continue in more than one way, or a link is at the end of its reach"
     line = in_line(m, fold)
     return words + (f"; {line}" if line else "") + ". The motion up to there is played and checked"
 

@@ -10,6 +10,7 @@ from uhrwerk.core.outlines.path import Path, PathPiece
 from uhrwerk.core.outlines.points import Corner, Points
 from uhrwerk.core.outlines.polygon import Polygon
 from uhrwerk.core.outlines.rectangle import Rectangle
+from uhrwerk.core.outlines.relations import DRAWN_RELATIONS
 from uhrwerk.core.outlines.slot import Slot
 from uhrwerk.core.outlines.traced import Traced, Turn
 
@@ -17,6 +18,7 @@ for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, 
     OUTLINES.register(_outline)
 
 __all__ = [
+    "DRAWN_RELATIONS",
     "OUTLINES",
     "ArcSlot",
     "Circle",

@@ -25,5 +25,5 @@ class EdgeOfFace(Outline):
     @staticmethod
     def outline_data(n: Numbers[EdgeOfFace]) -> Drawn:
         if not n.face:
-            raise Unfit("its outline has no face yet")
+            raise Unfit("choose the face of its outline")
         return {"rim": {"of_part": n.part, "face": n.face, "inner": n.line == "inner", "gap": n.gap}}

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import Field
-
-from uhrwerk.core.field import Angle, Length, Numbers, Size
+from uhrwerk.core.field import Angle, Length, Numbers, Size, Whole, whole
 from uhrwerk.core.outlines.outline import Outline, OutlineHandle, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
@@ -19,7 +17,7 @@ class Polygon(Outline):
     title: ClassVar[str] = "Regular polygon"
 
     kind: Literal["polygon"] = "polygon"
-    sides: int = Field(default=6, ge=3, le=60)
+    sides: Annotated[Whole, whole(3, 60)] = "6"
     across_flats: Size = "10 mm"
     x: Length = "0 mm"
     y: Length = "0 mm"

@@ -1,58 +1,34 @@
 """A part as the rest sees it: how its solid is made, and the datums that it is joined by.
 
 An element states its datums itself. What build steps make is known once it is built: those faces are asked of the kernel pool
-of this process, which keeps every solid by the content of its recipe, so that the answer is the same whoever asks.
+of the context, which keeps every solid by the content of its recipe, so that the answer is the same whoever asks.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
-from contextvars import ContextVar
+from collections.abc import Mapping
+from dataclasses import replace
 from itertools import count
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 import numpy as np
 from pydantic import ValidationError
 
 from uhrwerk.core import elements
 from uhrwerk.core.cache import Cache
+from uhrwerk.core.context import Context
 from uhrwerk.core.document.document import Document, Part, refusal
 from uhrwerk.core.elements.like import Like
 from uhrwerk.core.field import Numbers, ValidationFailed, numbers, references
 from uhrwerk.core.outlines import Unfit
-from uhrwerk.core.solids import BuildFailed, Datum, KernelPool, Recipe, Solid, behind, key
-from uhrwerk.core.solids.datum import BASES, axis_direction, face_axes, same_place
+from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, behind, key
+from uhrwerk.core.solids.datum import BASES, any_across, axis_direction, face_axes, same_place
 from uhrwerk.core.solids.edges import corners, straight_edges
 from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
 
 _recipes: Cache[tuple[Recipe, str]] = Cache(600)
-_faces: Cache[dict[str, Datum]] = Cache(300)
-_pool: list[KernelPool] = []
-_rough: ContextVar[float | None] = ContextVar("rough", default=None)
-
-
-@contextmanager
-def roughly(deviation: float) -> Iterator[None]:
-    """Within this, faces are asked of solids with triangles as coarse as that, m: quicker to make, with the same faces."""
-    token = _rough.set(deviation)
-    try:
-        yield
-    finally:
-        _rough.reset(token)
-
-
-def use(pool: KernelPool) -> None:
-    """From now on faces are asked of this pool."""
-    _pool[:] = [pool]
-
-
-def kernel_pool() -> KernelPool:
-    if not _pool or _pool[0].closed:
-        use(KernelPool())
-    return _pool[0]
 
 
 def whole(document: Document, part: str) -> Part:
@@ -63,6 +39,8 @@ def whole(document: Document, part: str) -> Part:
     first = whole(document, own.element.part)
     data = first.model_dump(mode="json")
     for change in own.element.changes.values():
+        if not change.path:
+            continue  # none is chosen yet
         *steps, last = change.path.split(".")
         holder: Any = data
         for step in steps:
@@ -84,7 +62,7 @@ def whole(document: Document, part: str) -> Part:
 
 def recipe(document: Document, part: str, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
     """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane. Its faces are named where
-    it has build steps, or where that is asked for. ValidationFailed where what it is like cannot be had."""
+    it has build steps, or where that is required. ValidationFailed where what it is like cannot be had."""
     own, scope = document.parts[part], document.scope()
     like = isinstance(own.element, Like)
     first = whole(document, part)
@@ -152,7 +130,7 @@ def _step(i: str, n: Numbers) -> dict[str, object]:
         return {"do": "nothing", "id": i, "why": str(error)}
 
 
-def datums(document: Document, part: str) -> dict[str, Datum]:
+def datums(document: Document, part: str, context: Context) -> dict[str, Datum]:
     """The places to join by: the element's own; every face that a build step made or left, by its name, with the ends of round
     ones, straight edges between flat ones and corners, and the middles of patterns of holes; the part's origin and base planes."""
     try:
@@ -169,22 +147,30 @@ def datums(document: Document, part: str) -> dict[str, Datum]:
         ):
             return {**named, **_own_frame(named)}
         recipe_, name = recipe(document, part)
-        if (rough := _rough.get()) is not None:
-            recipe_, name = recipe_ | {"deviation": rough}, f"{name}.{rough:g}"
+        if (coarse := context.deviation) is not None:
+            recipe_, name = recipe_ | {"deviation": coarse}, f"{name}.{coarse:g}"
     except ValidationFailed:
         return {}  # said where it is built for the checks
     try:
-        of_faces = _faces.get(name, lambda: _of_solid(recipe_))
+        of_faces = context.datums.get(name, lambda: _of_solid(recipe_, context))
     except BuildFailed:
         return named  # said where it is built for the checks
     return {**named, **of_faces, **_patterns(document, part, of_faces), **_own_frame(named)}
 
 
-def _of_solid(recipe: Recipe) -> dict[str, Datum]:
+def _of_solid(recipe: Recipe, context: Context) -> dict[str, Datum]:
     """The datums of a part's named faces, ends of round ones, threads, straight edges and corners."""
-    solid = kernel_pool().build(recipe)
+    solid = context.kernel_pool.build(recipe)
     own = faces(solid)
-    return {**own, **_threads(recipe), **_ends(own), **_edges(solid)}
+    return {**own, **_threads(recipe, context), **_ends(own), **_edges(solid), **_marks(solid)}
+
+
+def _marks(solid: Solid) -> dict[str, Datum]:
+    """The planes, axes and points that build steps stated."""
+    return {
+        name: Datum(cast(Literal["plane", "axis", "point"], name.rpartition(".")[2]), m.origin, m.z, m.x)
+        for name, m in solid.marks.items()
+    }
 
 
 def _edges(solid: Solid) -> dict[str, Datum]:
@@ -232,39 +218,71 @@ def _ends(of_faces: Mapping[str, Datum]) -> dict[str, Datum]:
 
 
 def _patterns(document: Document, part: str, of_faces: Mapping[str, Datum]) -> dict[str, Datum]:
-    """The axis in the middle of each circle or grid of holes: `middle` of that step, on its plane."""
+    """The axis in the middle of each circle or grid of holes, on its plane: `middle` of that step; and the way that a pin has in a
+    slot: `slot`. Those of the steps of what a mirrored part is like lie behind its yz plane."""
+    own, scope = document.parts[part].steps, document.scope()
+    taken = whole(document, part).steps if isinstance(document.parts[part].element, Like) else {}
+    mirror = np.array([-1.0 if _mirrored(document, part) else 1.0, 1.0, 1.0])
     out = {}
-    for i, n in numbers({**whole(document, part).steps, **document.parts[part].steps}, document.scope()).items():
-        if n.kind != "hole" or n.at.kind not in ("circle", "grid") or f"{i}.hole_1" not in of_faces:
-            continue
-        if n.plane in BASES:
-            across, normal = (np.array(v, dtype=float) for v in BASES[n.plane])
-            foot, up = np.zeros(3), np.cross(normal, across)
-        elif n.plane in of_faces:
-            normal = of_faces[n.plane].z
-            (across, up), foot = face_axes(normal), (of_faces[n.plane].origin @ normal) * normal
-        else:
-            continue
-        out[f"{i}.middle"] = Datum("axis", foot + n.at.x * across + n.at.y * up + n.offset * normal, normal, across)
+    for steps, way in ((taken, mirror), (own, np.ones(3))):
+        for i, n in numbers(dict(steps), scope).items():
+            drawn = _pattern(n, of_faces, way)
+            if drawn is not None and any(name.startswith(f"{i}.") for name in of_faces):
+                name, d = drawn
+                out[f"{i}.{name}"] = replace(d, origin=d.origin * way, z=d.z * way, x=d.x * way)
     return out
 
 
-def _threads(recipe: Recipe) -> dict[str, Datum]:
+def _pattern(n: Numbers, of_faces: Mapping[str, Datum], way: np.ndarray) -> tuple[str, Datum] | None:
+    """What the numbers of a step say of a pattern of holes or a slot, before it is mirrored by `way`; by its name."""
+    holes = n.kind == "hole" and n.at.kind in ("circle", "grid")
+    slot = n.kind in ("extrude", "cut") and n.outline.kind in ("slot", "arc_slot")
+    there = {k: replace(d, origin=d.origin * way, z=d.z * way, x=d.x * way) for k, d in of_faces.items()}
+    plane = plane_axes(there, n.plane) if holes or slot else None
+    if plane is None:
+        return None
+    foot, across, normal = plane
+    foot, up = foot + n.offset * normal, np.cross(normal, across)
+    if holes:
+        return "middle", Datum("axis", foot + n.at.x * across + n.at.y * up, normal, across)
+    o = n.outline
+    if o.kind == "slot":
+        along = np.cos(o.turn) * across + np.sin(o.turn) * up
+        return "slot", Datum("slot", foot + o.x * across + o.y * up, normal, along, length=o.length)
+    along = np.cos(o.middle) * across + np.sin(o.middle) * up
+    return "slot", Datum("arc_slot", foot, normal, along, o.radius, "", o.span * o.radius)
+
+
+def plane_axes(named: Mapping[str, Datum], plane: str) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
+    """Origin (3,) m, x (3,) and normal (3,) of a plane that build steps are drawn on, as the kernel has them; None where it is not
+    there."""
+    if plane in BASES:
+        x, z = (np.array(v, dtype=float) for v in BASES[plane])
+        return np.zeros(3), x, z
+    at = named.get(plane)
+    if at is None:
+        return None
+    if plane.endswith(".plane"):  # one that a step stated has axes of its own
+        return at.origin, at.x, at.z
+    return (at.origin @ at.z) * at.z, face_axes(at.z)[0], at.z
+
+
+def _threads(recipe: Recipe, context: Context) -> dict[str, Datum]:
     """The axis of each thread: that of the round face which it takes."""
     out: dict[str, Datum] = {}
     for body in recipe["bodies"]:
         for k, step in enumerate(body["steps"]):
             if step["do"] == "thread":
                 before = recipe | {"bodies": [body | {"steps": body["steps"][:k]}]}
-                axis = faces(kernel_pool().build(before)).get(step["face"])
+                axis = faces(context.kernel_pool.build(before)).get(step["face"])
                 out |= {} if axis is None else {f"{step['id']}.axis": axis}
     return out
 
 
-def face_names(document: Document, part: str) -> list[str]:
+def face_names(document: Document, part: str, context: Context) -> list[str]:
     """The names of all faces of a part, build steps or none; empty where it cannot be made."""
     try:
-        solid = kernel_pool().build(recipe(document, part, named=True)[0])
+        solid = context.kernel_pool.build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return []
     return sorted(f.name for body in solid.bodies.values() for f in body.faces if f.name)
@@ -277,15 +295,34 @@ def referenced_parts(document: Document) -> set[str]:
 
 def faces(solid: Solid) -> dict[str, Datum]:
     """The datums of a solid's named faces: planes and the axes of cylinders."""
-    datums = [(f.name, _datum(f)) for body in solid.bodies.values() for f in body.faces if f.name]
+    datums = [
+        (f.name, _datum(f, _all_round(body, k)))
+        for body in solid.bodies.values()
+        for k, f in enumerate(body.faces)
+        if f.name
+    ]
     return {name: datum for name, datum in datums if datum is not None}
 
 
-def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Body]]:
+def _all_round(body: Body, k: int) -> bool:
+    """Whether a round face goes all the way round its axis, but for what is cut into it."""
+    face = body.faces[k]
+    if face.kind != "cylinder":
+        return True
+    corners = body.vertices[body.triangles[body.face_of == k]].reshape(-1, 3) - face.origin
+    x, y = any_across(face.direction), np.cross(face.direction, any_across(face.direction))
+    angle = np.sort(np.arctan2(corners @ y, corners @ x))
+    if not len(angle):
+        return True
+    widest = max(float(np.diff(angle).max(initial=0.0)), float(angle[0] + 2 * np.pi - angle[-1]))
+    return widest < np.pi / 2  # a round face is drawn by more than four corners
+
+
+def flat_faces(document: Document, part: str, context: Context) -> list[tuple[Face, np.ndarray, Body]]:
     """The plane faces of a part as build steps name them, each with its triangles (m, 3, 3) and its body; none where it cannot be
     made."""
     try:
-        solid = kernel_pool().build(recipe(document, part, named=True)[0])
+        solid = context.kernel_pool.build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return []
     return [
@@ -294,13 +331,13 @@ def flat_faces(document: Document, part: str) -> list[tuple[Face, np.ndarray, Bo
     ]  # fmt: skip
 
 
-def under(document: Document, part: str, datum: str) -> Under | None:
+def under(document: Document, part: str, datum: str, context: Context) -> Under | None:
     """The face at a datum of a part, as build steps are told of it; None where there is none."""
-    at = datums(document, part).get(datum)
+    at = datums(document, part, context).get(datum)
     if at is None:
         return None
     try:
-        solid = kernel_pool().build(recipe(document, part, named=True)[0])
+        solid = context.kernel_pool.build(recipe(document, part, named=True)[0])
     except (BuildFailed, ValidationFailed):
         return None
     for body in solid.bodies.values():
@@ -324,7 +361,7 @@ def _under(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
     return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole), faces)
 
 
-def _datum(face: Face) -> Datum | None:
+def _datum(face: Face, all_round: bool = True) -> Datum | None:
     """A face as a datum, its origin where the face has its centre. An axis points along the part's z, or y, or x where it lies
     across those before."""
     z = face.direction
@@ -333,7 +370,7 @@ def _datum(face: Face) -> Datum | None:
     if face.kind == "cylinder":
         z = axis_direction(z)
         side: Literal["pin", "bore"] = "pin" if face.outward else "bore"
-        return Datum("axis", face.centre, z, _across(z), face.radius, side, face.length, -face.length / 2)
+        return Datum("axis", face.centre, z, _across(z), face.radius, side, face.length, -face.length / 2, all_round)
     return None
 
 

@@ -225,7 +225,7 @@ class Mesh:
         return bool(abs(np.arctan2(volume, la * lb * lc + dots[0] * lc + dots[1] * la + dots[2] * lb).sum()) > np.pi)
 
 
-def narrowest(v: Array, t: Any) -> tuple[float, Array]:
+def narrowest(v: Array, t: NDArray[np.int64]) -> tuple[float, Array]:
     """The smallest width of a mesh and its direction (3,), among the normals of its largest triangles and its principal
     axes."""
     normals = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])

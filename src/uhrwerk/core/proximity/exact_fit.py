@@ -152,7 +152,7 @@ def _side(form: BodyGeometry, face: Face) -> NDArray[np.bool_]:
 def drawn_back_triangles(
     a: BodyGeometry, b: BodyGeometry, fitted: list[Fit]
 ) -> tuple[tuple[tuple[int, float], ...], tuple[tuple[int, float], ...]]:
-    """How far the triangles of each fitted face are drawn back when the rest of both bodies is asked for an overlap."""
+    """How far the triangles of each fitted face are drawn back when the rest of both bodies is required an overlap."""
     relief = 2 * max(a.body.deviation, b.body.deviation)
     sides: tuple[dict[int, float], dict[int, float]] = ({}, {})
     for fit in fitted:

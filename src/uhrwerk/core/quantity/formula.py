@@ -257,5 +257,5 @@ def in_dimension(q: pint.Quantity[Any], dimension: str, bare: str | None = None)
     if q.dimensionless and dimension != "number":
         q = ureg.Quantity(q.to("").magnitude, units.unit(unit if bare is None else bare))
     if q.dimensionality != units.dimensionality(dimension):
-        raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is asked for")
+        raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is required")
     return float(q.to(units.si_unit(dimension)).magnitude)

@@ -86,7 +86,7 @@ def _taylor(x: Any, like: Taylor) -> Taylor:
 
 def _power(base: Any, exponent: Any) -> Any:
     if isinstance(exponent, Taylor):
-        raise FormulaError("has the time in an exponent, which is not understood")
+        raise FormulaError("has the time in an exponent, which is not supported")
     return base.power(float(exponent)) if isinstance(base, Taylor) else base**exponent
 
 

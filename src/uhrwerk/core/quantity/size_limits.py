@@ -65,16 +65,26 @@ def deviations(text: str, size: float) -> tuple[float, float]:
     return low, low + wide
 
 
+def _plain(text: str) -> bool:
+    """Whether a deviation other than zero has no unit: it would be another size in a mechanism of other units."""
+    try:
+        return value(text, "number") != 0
+    except FormulaError:
+        return False
+
+
 def _written(text: str) -> tuple[float, float]:
     parts = text.split("/")
     if len(parts) != 2:
         raise ValueError(
-            f"{text!r} is no tolerance class such as H7 or g6, and no two deviations such as 0 mm / 0.02 mm"
+            f"{text!r} is neither a tolerance class such as H7 or g6 nor two deviations such as 0 mm / 0.02 mm"
         )
     try:
         low, high = (value(p, "length") for p in parts)
     except FormulaError as error:
         raise ValueError(f"{text!r} {error}") from error
+    if any(_plain(p) for p in parts):
+        raise ValueError(f"{text!r}: give each deviation its unit, such as 0.02 mm")
     if low > high:
         raise ValueError(f"{text!r}: the lower deviation lies above the upper")
     return low, high

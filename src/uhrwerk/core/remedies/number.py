@@ -48,6 +48,7 @@ class Number:
     step: float
     follows: str = ""
     series: tuple[float, ...] = ()  # the sizes that are made, in its unit, where these are not all steps
+    positive: bool = False  # its field, or one that follows it, must be above zero
 
     @property
     def most(self) -> float:
@@ -103,17 +104,25 @@ class Number:
         return f"{self.follows} {'-' if value < 0 else '+'} {told}" if abs(value) > self.step / 2 else self.follows
 
 
-def numbers_of(document: Document, places: Iterable[str] = PLACES) -> list[Number]:
-    """All of them, parameters first, in the order of the document."""
+def numbers_of(document: Document, places: Iterable[str] = PLACES, whole: bool = False) -> list[Number]:
+    """All of them, parameters first, in the order of the document; whole numbers, such as those of teeth, only where asked for."""
     named = [(f"parameters.{name}.formula", p.formula) for name, p in document.parameters.items()]
     every = [x for place in places for x in formulas(getattr(document, place), place)]
     series = {
         text.strip(): mark.series for _, text, mark in every if mark.series
     }  # of parameters that such a field follows
-    texts = [(path, text, "", series.get(path.split(".")[1], ())) for path, text in named] + [
-        (p, t, mark.name, mark.series) for p, t, mark in every if not mark.over_time and not mark.measured
+    counted = {text.strip() for _, text, mark in every if mark.whole}
+    sizes = {text.strip() for _, text, mark in every if mark.above is not None}
+    texts: list[tuple[str, str, str, tuple[float, ...], bool, bool]] = []
+    for path, text in named:
+        name = path.split(".")[1]
+        texts.append((path, text, "", series.get(name, ()), name in counted, name in sizes))
+    texts += [
+        (p, t, mark.name, mark.series, mark.whole, mark.above is not None)
+        for p, t, mark in every
+        if not mark.over_time and not mark.measured
     ]
-    numbers = [_number(document, *one) for one in texts]
+    numbers = [_number(document, *one) for one in texts if whole or not one[4]]
     return [n for n in numbers if n is not None]
 
 
@@ -127,15 +136,23 @@ def lately(before: Document, after: Document) -> dict[str, float]:
 
 def turned(document: Document, path: str, steps: int) -> str:
     """The text of a number after so many of its steps. ValidationFailed where there is no number that can be turned."""
-    number = next((n for n in numbers_of(document, EVERYWHERE) if n.path == path), None)
+    number = next((n for n in numbers_of(document, EVERYWHERE, whole=True) if n.path == path), None)
     if number is None:
-        raise ValidationFailed((path, "is no number of its own: type what it is to be"))
+        raise ValidationFailed((path, "is not a number of its own: type what it is to be"))
     if number.series:
         return number.text(number.moved(number.on_grid(number.value, up=steps < 0), steps))
     return number.text(number.on_grid(number.value + steps * number.step, up=steps < 0))
 
 
-def _number(document: Document, path: str, text: str, dimension: str, series: tuple[float, ...] = ()) -> Number | None:
+def _number(
+    document: Document,
+    path: str,
+    text: str,
+    dimension: str,
+    series: tuple[float, ...] = (),
+    whole: bool = False,
+    positive: bool = False,
+) -> Number | None:
     """The number that is written there, or added to a parameter; None where it is another formula."""
     added = _ADDED.fullmatch(text.strip())
     if added is not None and added[1] in document.parameters and dimension in ("length", "angle") and not series:
@@ -146,10 +163,14 @@ def _number(document: Document, path: str, text: str, dimension: str, series: tu
     if match is None:
         return None
     value, unit = float(match[1]), match[2] or ""
-    step = STEPS.get(unit) or (10.0 ** (floor(log10(abs(value))) - 1) if value else 0.0)
+    step = 1.0 if whole else STEPS.get(unit) or (10.0 ** (floor(log10(abs(value))) - 1) if value else 0.0)
     sizes = tuple(round(in_unit(s, "length", unit), 9) for s in series) if series and unit in ("mm", "cm", "m") else ()
     return (
-        Number(path, spoken(path.removesuffix(".formula"), document), value, unit, step, series=sizes) if step else None
+        Number(
+            path, spoken(path.removesuffix(".formula"), document), value, unit, step, series=sizes, positive=positive
+        )
+        if step
+        else None
     )
 
 

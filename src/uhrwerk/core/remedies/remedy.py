@@ -138,7 +138,7 @@ class Remedies:
         self.offers: list[Remedy] = []
         self.answers: list[Answer] = []
         self.tried = 0
-        self.words, self.fraction = "looking for numbers that move it", 0.0
+        self.words, self.fraction = "looking for numbers that affect it", 0.0
         #: while a number is looked for, the two bodies that fail speak for all pairs
         self._between: Sequence[str] | None = self.verdict.parts if self._overlaps else None
         self._known: dict[tuple[object, ...], Verdict | None] = {}
@@ -146,7 +146,7 @@ class Remedies:
     def search(self) -> Iterator[Remedy]:
         """Offers as they are found, not in their order; `offers` has them in it."""
         if self.verdict.holds is not False or self.verdict.margin is None:
-            self.words, self.fraction = "there is nothing to mend, or no measure of how far off it is", 1.0
+            self.words, self.fraction = "there is nothing to remedy, or no measure of how far off it is", 1.0
             return
         about = getattr(self.document.requirements[self.requirement], "pair", "")
         about = about or getattr(self.document.requirements[self.requirement], "joint", "")
@@ -154,7 +154,7 @@ class Remedies:
         every = numbers_of(self.document)
         changed = [n for n in every if n.path in self.lately][:LATELY]
         for n in changed:
-            self.words = f"{n.name}: how far back"
+            self.words = f"{n.name}: reverted"
             yield from self._offered(n, lambda n=n: self._back(n, self.lately[n.path]))  # type: ignore[misc]
         others = [n for n in every if n not in changed or not self.offers]
         numbers = nearest_first(self.document, others, parts, about)[:NUMBERS]
@@ -163,7 +163,7 @@ class Remedies:
         for k, n in enumerate(numbers):
             if clock.perf_counter() - begun > LONGEST:
                 break
-            self.words, self.fraction = f"{n.name}: what it does", 0.7 * k / len(numbers)
+            self.words, self.fraction = f"{n.name}: its effect", 0.7 * k / len(numbers)
             answer = self._answer(n)
             if answer is None:
                 if self._overlaps and k < EARLY:  # it may be that it goes right through
@@ -207,10 +207,10 @@ class Remedies:
             words = f"{len(self.offers)} remed{'ies' if len(self.offers) > 1 else 'y'}"
             return f"{words}, of {many} numbers looked at and {self.tried} verdicts"
         if not self.answers:
-            return f"none of the {many} numbers tried moves it"
+            return f"none of the {many} numbers tried affects it"
         best = max(self.answers, key=lambda a: a.number.most / a.need if a.need else 0.0)
         return (
-            f"no single number mends this, nor two of the strongest together: {best.number.name} moves it most, and would have to "
+            f"no single number makes it hold, nor do two of the strongest together: {best.number.name} affects it most, and would have to "
             f"change by {best.number.text(best.need)}"
         )
 

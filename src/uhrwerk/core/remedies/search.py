@@ -32,6 +32,8 @@ BACK = 1e-3
 MOST = 6
 #: of how many rounded ones everything is judged at most
 PROVED = 4
+#: where a size must be above zero, it is searched down to so large a part of what it is
+LEAST = 0.1
 #: a value that is off its goal by no more, SI, has met it
 MET = 1e-7
 
@@ -132,7 +134,7 @@ class Search:
         begin = np.array([(r.number.value - r.low) / (r.high - r.low) for r in self.ranges])
         first = self._tried(np.clip(begin, 0, 1))
         if first[0].value is None:
-            self.words = "the goal has no value to begin with: choose another, or mend what keeps it from one"
+            self.words = "the goal has no value to begin with: choose another, or remedy what prevents one"
             return
         scale = abs(self.goal.cost(first[0].value)) or 1.0
         sizes = [max(abs(m), 1e-9) for m in first[1]]
@@ -224,7 +226,7 @@ class Search:
                 break
         words = [f"{len(self.steps)} steps"]
         if not self.settled:
-            words.append("they ran out before it came to rest")
+            words.append("the steps ran out before it converged")
         elif self.goal.way != "equal" or not self.goal.met(best.value or 0.0):
             back = self.binding_conditions()
             words.append(f"no nearby step is better{': ' + ', '.join(back) + ' holds it back' if back else ''}")
@@ -246,6 +248,8 @@ def ranges(numbers: Sequence[Number]) -> list[Range]:
 
 def _round_limits(n: Number) -> tuple[float, float]:
     low, high = n.value - n.most, n.value + n.most
+    if n.positive:  # a size that can be made: a part of what it is, and never nothing
+        low = max(low, n.on_grid(max(LEAST * n.value, n.step), up=True))
     digits = max(0, -int(np.floor(log10(n.step) + 1e-9)))
     return round(low, digits), round(high, digits)
 

@@ -42,7 +42,7 @@ class BalanceGrade(Requirement):
 
     def faults(self, document: Document) -> Iterable[tuple[str, str]]:
         if document.scope().value(self.grade, "sliding speed") <= 0:
-            yield "grade", "must be more than nothing"
+            yield "grade", "must be greater than zero"
         low_high = self.places(document)
         if low_high and low_high[0] >= low_high[1]:
             yield "high", "must lie above the lower plane"
@@ -63,7 +63,7 @@ class BalanceGrade(Requirement):
         where = "in two planes" if planes else f"its centre {shown(r.offset, 'length')} off the axis"
         words = f"G {value * 1e3:.3g} at {speed}, {where}; at most G {limit * 1e3:.3g} allowed"
         if limit < value <= limit + error:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="sliding speed", error=error,
             time=r.time, parts=r.parts[:1], short=f"G {value * 1e3:.3g}", basis=f"{basis(e)}, at the fastest that it turns",

@@ -5,6 +5,8 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import ClassVar
 
+import numpy as np
+
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, assumptions, moments_of_interest, winding
 from uhrwerk.core.motion.extremes import Extremes, NoValue
@@ -13,6 +15,13 @@ from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.moments import moments
 from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
+
+#: N, N m or Pa: what is smaller is the rounding of numbers that cancel, whose course nothing can follow
+NOISE = 1e-12
+
+
+def _without_noise(sizes: Array) -> Array:
+    return np.asarray(np.where(np.abs(sizes) < NOISE, 0.0, sizes))
 
 
 class BoundedForce(Requirement):
@@ -45,7 +54,8 @@ class BoundedForce(Requirement):
 
     def _most(self, e: Evaluation) -> Extremes:
         return e.once(
-            f"greatest of {self!r}", lambda: over_cycle(e, lambda t: self.sizes(e, t), last_period=winding(e))
+            f"greatest of {self!r}",
+            lambda: over_cycle(e, lambda t: _without_noise(self.sizes(e, t)), last_period=winding(e)),
         )
 
     def basis(self, e: Evaluation, extremes: Extremes) -> str:
@@ -57,7 +67,7 @@ class BoundedForce(Requirement):
         if e.motion is None:
             raise ForcesUnknown("nothing moves yet")
         times = moments_of_interest(e)
-        return times, e.once(f"sizes of {self!r}", lambda: self.sizes(e, times))
+        return times, e.once(f"sizes of {self!r}", lambda: _without_noise(self.sizes(e, times)))
 
     def judge(self, e: Evaluation) -> Verdict:
         try:
@@ -73,7 +83,7 @@ class BoundedForce(Requirement):
         value, time, missed = most.high, most.high_time, most.high_missed
         words = f"{shown(value, name)} at {time:.4g} s, at most {e.document.limit(limit, name)} allowed"
         if value <= limit < value + missed:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension=name, error=missed, time=time,
             parts=self.parts_of(e), basis=self.basis(e, most),

@@ -29,7 +29,7 @@ class CentreOfGravity(Requirement):
         limit, shown, error = e.document.scope().value(self.at_most, "length"), e.document.display, r.error / r.mass
         words = f"{shown(r.offset, 'length')} off the axis, at most {e.document.limit(limit, 'length')} allowed"
         if limit < r.offset <= limit + error:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, r.offset <= limit, words, value=r.offset, limit=limit, sense="<=", dimension="length",
             error=error, time=0.0, parts=r.parts[:1], basis=basis(e),

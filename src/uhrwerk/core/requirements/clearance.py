@@ -74,7 +74,7 @@ class Clearance(Requirement):
     def _undecided(self, e: Evaluation, g: PairResult, limit: float) -> Verdict:
         shown = e.document.display
         distance, error = shown(g.distance, "length", 4), shown(g.error, "length", 4)
-        words = f"Undecided: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too near the limit of {e.document.limit(limit, 'length')}"
+        words = f"Undecided: {e.named(g.a)} to {e.named(g.b)} is {distance} ± {error}, too close to the limit of {e.document.limit(limit, 'length')}"
         words += f" ({g.basis.rpartition('; ')[2]})" if "gave no result" in g.basis else ""
         return Verdict(
             self.name, self.kind, None, words, limit=limit, sense=">=", dimension="length", error=g.error, time=g.time,

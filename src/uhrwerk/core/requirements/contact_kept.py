@@ -44,7 +44,7 @@ class ContactKept(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
-            return self.undecided("that pair is no cam and follower")
+            return self.undecided("that pair is not a cam and its follower")
         if e.motion is None or not e.motion.moving:
             return self.undecided("nothing drives the cam")
         if f"pairs.{self.pair}" not in {r.owner for r in e.mechanism.rows}:
@@ -71,9 +71,9 @@ class ContactKept(Requirement):
         value, limit, shown = least.low, e.document.scope().value(self.at_least, "force"), e.document.display
         error = least.low_missed + 1e-9 * max(abs(least.low), abs(least.high))
         parts = "they would part" if value < 0 else "they press on one another"
-        words = f"{parts}: {shown(value, 'force')} at {least.low_time:.4f} s, at least {e.document.limit(limit, 'force')} asked"
+        words = f"{parts}: {shown(value, 'force')} at {least.low_time:.4f} s, at least {e.document.limit(limit, 'force')} required"
         if limit <= value < limit + error:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value >= limit, words, value=value, limit=limit, sense=">=", dimension="force", error=error,
             time=least.low_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),

@@ -53,7 +53,10 @@ class CurveLimit(Requirement):
             return  # said of the curve itself
         curve = document.curves[self.curve]
         if isinstance(curve, CurveOf) and curve.sampled:
-            yield "curve", f"{curve.name} is known at the frames alone: ask for {curve.title}, which looks between them"
+            yield (
+                "curve",
+                f"{curve.name} is known only at the frames: use {curve.title}, which is known between them too",
+            )
             return
         if not name:
             yield "of", f"the {self.of} of {document.curves[self.curve].name} has no unit here"
@@ -99,11 +102,11 @@ class CurveLimit(Requirement):
         words = f"{what}{shown(x.low, dimension)} to {shown(x.high, dimension)}, {'at least' if sense == '>=' else 'at most'} {e.document.limit(limit, dimension)} allowed"
         same = SAME * max(abs(limit), abs(x.low), abs(x.high))
         if 0 <= margin + same < missed - same:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         curve = e.document.curves[self.curve]
         if not measured.whole and margin >= -same and not (isinstance(curve, CurveOf) and curve.repeats(e.document)):
             return self.undecided(
-                f"{words}; followed for {measured.times[-1]:.4g} s alone, and it does not repeat: ask for a shorter cycle"
+                f"{words}; followed for {measured.times[-1]:.4g} s alone, and it does not repeat: shorten the cycle"
             )
         if not measured.whole:
             words += f"; followed for {measured.times[-1]:.4g} s, from where all repeats"

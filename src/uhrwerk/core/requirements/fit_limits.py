@@ -71,12 +71,12 @@ class FitLimits(Requirement):
         least, greatest = nominal + low - large, nominal + high - small
         bounds = scope.value(self.at_least, "length"), scope.value(self.at_most, "length")
         if bounds[0] > bounds[1]:
-            return self.undecided("the least clearance that is asked lies above the greatest")
+            return self.undecided("the least clearance required lies above the greatest")
         tight, loose = least - bounds[0], bounds[1] - greatest
         value, limit, sense = (least, bounds[0], ">=") if tight <= loose else (greatest, bounds[1], "<=")
         words = (
             f"clearance {shown(least, 'length', 3)} to {shown(greatest, 'length', 3)}, "
-            f"{shown(bounds[0], 'length', 3)} to {shown(bounds[1], 'length', 3)} asked"
+            f"{shown(bounds[0], 'length', 3)} to {shown(bounds[1], 'length', 3)} required"
         )
         basis = f"limits of ⌀ {shown(sizes[0], 'length', 3)} {self.bore_limits} and ⌀ {shown(sizes[1], 'length', 3)} {self.pin_limits}"
         return Verdict(

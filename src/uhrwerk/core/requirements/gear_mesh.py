@@ -50,7 +50,7 @@ class GearMesh(Requirement):
     def judge(self, e: Evaluation) -> Verdict:
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
         if not isinstance(pair, GearPair):
-            return self.undecided("that pair is no gear pair")
+            return self.undecided("that pair is not a gear pair")
         if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
             return self.undecided("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
         a, b = (teeth_of(document, p) for p in (pair.a, pair.b))

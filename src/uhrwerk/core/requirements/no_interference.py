@@ -50,11 +50,11 @@ class NoInterference(Requirement):
         shown, both = e.document.display, f"{e.named(f.a)} and {e.named(f.b)}"
         if f.depth:
             depth, error = shown(f.depth, "length", 4), shown(f.error, "length", 4)
-            words = f"Undecided: {both} overlap by {depth} ± {error}, too near the limit"
+            words = f"Undecided: {both} overlap by {depth} ± {error}, too close to the limit"
         else:
             near, error = shown(f.distance, "length", 3), shown(f.error, "length", 3)
             words = f"Undecided: {both} come within {near} ± {error}"
-        words += f" at {f.time:.4f} s; whether they touch was not decided: give them more room, or allow them a depth"
+        words += f" at {f.time:.4f} s; whether they touch was not decided: give them more clearance, or allow a depth"
         return Verdict(
             self.name, self.kind, None, words, limit=limit, sense="<=", dimension="length", error=f.error, time=f.time,
             parts=(f.a, f.b), basis=f.basis,

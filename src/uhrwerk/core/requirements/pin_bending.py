@@ -38,7 +38,7 @@ class PinBending(BoundedForce):
         d = pin_diameter(e, self.joint, self.diameter)
         across, tilting, length = borne(e, self.joint, times, self.length)
         if length is None:
-            raise ForcesUnknown("the length on which the pin bears is not known: state it")
+            raise ForcesUnknown("the bearing length of the pin is not known: enter it")
         return np.asarray(32 * (tilting + across * length / 2) / (np.pi * d**3))
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:

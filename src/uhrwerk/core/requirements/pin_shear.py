@@ -6,13 +6,13 @@ practice for pins and bolts of joints.
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import JointId, SizeOrOpen, Stress
+from uhrwerk.core.field import JointId, SizeOrOpen, Stress, Whole, numbers, whole
 from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown
 from uhrwerk.core.forces.pin_load import NOTHING, borne
 from uhrwerk.core.requirements.bounded_force import BoundedForce, of_joint
@@ -29,7 +29,7 @@ class PinShear(BoundedForce):
     kind: Literal["pin_shear"] = "pin_shear"
     joint: JointId
     diameter: SizeOrOpen = Field(default="", title="Diameter, if not the joint's own")
-    sections: int = Field(default=2, ge=1, le=40, title="Shear planes")
+    sections: Annotated[Whole, whole(1, 40)] = Field(default="2", title="Shear planes")
     length: SizeOrOpen = Field(default="", title="Bearing length, if not the overlap of both")
     at_most: Stress = Field(default="60 MPa", title="Shear stress at most")
 
@@ -37,15 +37,15 @@ class PinShear(BoundedForce):
         return "stress"
 
     def sizes(self, e: Evaluation, times: Array) -> Array:
-        d = pin_diameter(e, self.joint, self.diameter)
+        d, sections = pin_diameter(e, self.joint, self.diameter), numbers(self, e.document.scope()).sections
         across, tilting, length = borne(e, self.joint, times, self.length)
-        if tilting.max(initial=0.0) > NOTHING and (length is None or self.sections < 2):
+        if tilting.max(initial=0.0) > NOTHING and (length is None or sections < 2):
             raise ForcesUnknown(
-                "a moment tilts the joint: state the length on which its pin bears"
-                if self.sections > 1
-                else "a moment tilts the joint, and a pin with one section bends under it: ask for the bending of the pin"
+                "a moment tilts the joint: enter the bearing length of its pin"
+                if sections > 1
+                else "a moment tilts the joint, and a pin with one section bends under it: require the bending of the pin instead"
             )
-        most = across / self.sections + (tilting / length if length is not None and self.sections > 1 else 0.0)
+        most = across / sections + (tilting / length if length is not None and sections > 1 else 0.0)
         return np.asarray(most * 4 / (np.pi * d**2))
 
     def parts_of(self, e: Evaluation) -> tuple[str, ...]:

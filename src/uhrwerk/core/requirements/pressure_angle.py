@@ -32,7 +32,7 @@ class PressureAngle(Requirement):
 
     def judge(self, e: Evaluation) -> Verdict:
         if not isinstance(e.document.pairs[self.pair], CamPair):
-            return self.undecided("that pair is no cam and follower")
+            return self.undecided("that pair is not a cam and its follower")
         angles = pressure(e, self.pair)
         if angles is None:
             return self.undecided("it is not driven, or no joint that turns or slides guides the follower")
@@ -40,7 +40,7 @@ class PressureAngle(Requirement):
         words = f"{shown(angles.most.high, 'angle')} at {angles.most.high_time:.4f} s, at most {e.document.limit(limit, 'angle')} allowed"
         value, error = angles.most.high, angles.most.high_missed + ERROR
         if abs(limit - value) < error:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value <= limit, words, value=value, limit=limit, sense="<=", dimension="angle",
             error=error, time=angles.most.high_time, parts=tuple(at.placed for at in e.document.pairs[self.pair].at),

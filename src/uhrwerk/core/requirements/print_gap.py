@@ -76,7 +76,7 @@ class PrintGap(Requirement):
             words = f"{names}: {shown(value, 'length')}, at least {e.document.limit(limit, 'length')}"
         holds = at_least(value, worst.error, limit)
         if worst.layered and holds is None:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         doubtful = next((g for g in gaps if g.doubt), None)
         if worst.layered and holds and doubtful is not None:
             pair = f"{e.named(doubtful.a.name)} and {e.named(doubtful.b.name)}"

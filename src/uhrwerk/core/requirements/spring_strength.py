@@ -28,7 +28,7 @@ class SpringStrength(Requirement):
 
     title: ClassVar[str] = "Spring strength"
 
-    kind: Literal["spring_sound"] = "spring_sound"
+    kind: Literal["spring_strength"] = "spring_strength"
     pair: PairId = Field(title="Spring")
     stress: Stress = Field(default="600 MPa", title="Stress at most")
 
@@ -36,7 +36,7 @@ class SpringStrength(Requirement):
         limit = e.document.scope().value(self.stress, "stress")
         uses = _used(e, self.pair, limit)
         if uses is None:
-            return self.undecided("that pair is no spring, or nothing moves yet")
+            return self.undecided("that pair is not a spring, or nothing moves yet")
         spring = e.document.pairs[self.pair]
         turns = isinstance(spring, TorsionalSpring) and springs.winds_on(e, [self.pair])
 
@@ -63,7 +63,7 @@ class SpringStrength(Requirement):
                 f"it stands askew by up to {lean} between its seats, and the formulas are of one that stands straight: put its two datums in line, or let its ends pivot; {words}"
             )
         if value <= 1 < value + error:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value <= 1, words, value=value, limit=1.0, sense="<=", dimension="number", error=error, time=time,
             short=f"{100 * value:.0f} %", basis=f"{basis(worst[name])}; formulas of EN 13906 or of the bent strip, without gravity and inertia of the spring",
@@ -90,7 +90,7 @@ def _used(e: Evaluation, pair: str, limit: float, when: Array | None = None) -> 
         if wound is None:
             return None
         stress = spring.stress(n, wound.torque)
-        return times, {"stress": (stress / limit, "of the stress allowed"), **spring.used(n, n.wound - wound.turned)}
+        return times, {"stress": (stress / limit, "of the stress allowed"), **spring.used(n, n.preload - wound.turned)}
     run = springs.run(e, pair, times) if isinstance(spring, LinearSpring) else None
     if run is None or not isinstance(spring, LinearSpring):
         return None

@@ -32,7 +32,7 @@ class TimeRatio(Requirement):
         if strokes is None:
             return self.undecided("this joint does not go forth and back in the cycle")
         ratio, time = strokes
-        words = f"the slow stroke takes {ratio:.3f} times as long as the fast one, at least {limit:g} asked"
+        words = f"the slow stroke takes {ratio:.3f} times as long as the fast one, at least {limit:g} required"
         return Verdict(
             self.name, self.kind, ratio >= limit - 1e-9, words, value=ratio, limit=limit, sense=">=", dimension="number",
             error=ratio * 1e-6, time=time, basis="moments where the joint's velocity is zero, between stations too",

@@ -40,7 +40,7 @@ class ToothBending(BoundedForce):
     def sizes(self, e: Evaluation, times: Array) -> Array:
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
         if not isinstance(pair, GearPair):
-            raise ForcesUnknown("that pair is no gear pair")
+            raise ForcesUnknown("that pair is not a gear pair")
         designs = [document.parts[document.placed[p].part].element for p in (pair.a, pair.b)]
         if any(x.kind != "spur_gear" for x in designs):
             raise ForcesUnknown("the bending of two spur gears is known")

@@ -38,7 +38,7 @@ class Travel(Requirement):
         if c is None:
             return self.undecided(f"nothing {'turns' if self.turn else 'slides'} in this joint")
         travelled, time = travel(c)
-        words = f"{e.document.display(travelled, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} asked"
+        words = f"{e.document.display(travelled, dimension)} over the cycle, at least {e.document.limit(limit, dimension)} required"
         return Verdict(
             self.name, self.kind, travelled >= limit - 1e-9, words, value=travelled, limit=limit, sense=">=", dimension=dimension,
             error=ERROR, time=time, basis="joint coordinate over the cycle; its turning points between stations too",

@@ -32,7 +32,7 @@ class TurningSpeedLimit(Requirement):
         shown, same = e.document.display, limit * (1 + SAME)
         words = f"turns at {shown(value, 'turning speed')} at most, {e.document.limit(limit, 'turning speed')} allowed"
         if value <= same < value + missed:
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         return Verdict(
             self.name, self.kind, value <= same, words, value=value, limit=limit, sense="<=", dimension="turning speed",
             error=missed + SAME * value, time=time, basis=basis(speed),

@@ -39,7 +39,7 @@ class WallThickness(Requirement):
         words = f"{e.named(name)}: {shown(w.thickness, 'length')}, at least {e.document.limit(limit, 'length')}"
         near = w.error if w.error > 1e-8 else 1e-10
         if limit - near <= w.thickness < limit + (near if w.error > 1e-8 else -near):
-            return self.undecided(f"{words}: too near to the limit to tell")
+            return self.undecided(f"{words}: too close to the limit to decide")
         pose = e.mechanism.part_pose(placed, e.moved.motion.pose[0])
         points = tuple(tuple(float(v) for v in poses.place(pose, p)) for p in w.points)
         basis = "between all opposite faces; " + (

@@ -14,6 +14,7 @@ import os
 import tempfile
 import threading
 import zipfile
+from functools import cache
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -24,7 +25,7 @@ from uhrwerk.core.solids.solid import Array, Index
 #: characters of a hash that name contents
 LONG = 32
 #: of contents that are not what they were
-BROKEN = "what was kept of its file is broken: give the file once more"
+BROKEN = "its stored copy is damaged: import the file again"
 
 
 class KeepBlob(Protocol):
@@ -74,15 +75,15 @@ def triangles_unpacked(block: bytes) -> tuple[Array, Index]:
         raise ValueError(BROKEN) from error
 
 
-_own: list[tempfile.TemporaryDirectory[str]] = []
-_lock = threading.Lock()
-#: where contents were put in this process
-_put: dict[str, Path] = {}
+@cache
+def _process_folder() -> tempfile.TemporaryDirectory[str]:
+    """A folder that goes with this process."""
+    return tempfile.TemporaryDirectory(prefix="uhrwerk-")
 
 
 class BlobStore:
     """Contents by name: in a folder from which workers read, and, if given, kept for good behind it. Without a folder they
-    are in one of this process, which goes with it."""
+    are in the one of this process, where all others look too: contents are what their name says."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder
@@ -90,12 +91,7 @@ class BlobStore:
 
     @property
     def folder(self) -> Path:
-        if self._folder is None:
-            with _lock:
-                if not _own:
-                    _own.append(tempfile.TemporaryDirectory(prefix="uhrwerk-"))
-            self._folder = Path(_own[0].name)
-        return self._folder
+        return Path(_process_folder().name) if self._folder is None else self._folder
 
     def put(self, data: bytes) -> str:
         """Keeps contents; their name."""
@@ -103,7 +99,6 @@ class BlobStore:
         if self.behind is not None:
             self.behind.keep_contents(name, data)
         self._write(name, data)
-        _put[name] = self.folder
         return name
 
     def get(self, name: str) -> bytes | None:
@@ -113,9 +108,9 @@ class BlobStore:
             if name_of(data) == name:
                 return data
         data_behind = self.behind.contents(name) if self.behind is not None else None
-        if data_behind is None and name in _put:  # by another in this process: contents are what their name says
+        if data_behind is None and self._folder is not None:
             with contextlib.suppress(OSError):
-                data_behind = (_put[name] / name).read_bytes()
+                data_behind = (Path(_process_folder().name) / name).read_bytes()
         if data_behind is not None and name_of(data_behind) == name:
             with contextlib.suppress(OSError):  # a worker that cannot read them says so
                 self._write(name, data_behind)
@@ -144,4 +139,4 @@ def read_in(folder: Path, name: str) -> bytes:
     return data
 
 
-MISSING = "what was in its file is not kept here: give the file once more, on its card"
+MISSING = "its imported solid is not stored here: import the file again, on its card"

@@ -14,6 +14,7 @@ from OCP.GeomAbs import GeomAbs_Cylinder, GeomAbs_Plane
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE
 from OCP.TopoDS import TopoDS
+from scipy.spatial.transform import Rotation
 
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.partial_solid import (
@@ -31,7 +32,7 @@ from uhrwerk.core.solids.partial_solid import (
     volume,
 )
 from uhrwerk.core.solids.recipe import Step
-from uhrwerk.core.solids.wires import MM, Frame, flat_face, rim
+from uhrwerk.core.solids.wires import MM, Frame, flat_faces, rim
 
 
 def _outline(partial: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
@@ -73,7 +74,7 @@ def _ends(partial: PartialSolid, step: Step, frame: Frame, inward: bool) -> tupl
             raise StepFailed("there is nothing to go through yet")
         return (
             (-far, 0.0)
-            if "face" in step["plane"]
+            if "face" in step["plane"] and step["plane"]["face"] not in partial.marks  # into the part
             else (-far - abs(frame.origin @ frame.n), far + abs(frame.origin @ frame.n))
         )
     if step.get("to"):
@@ -93,9 +94,10 @@ def _ends(partial: PartialSolid, step: Step, frame: Frame, inward: bool) -> tupl
     return (-length, 0.0) if inward else (0.0, length)
 
 
-def _flat(partial: PartialSolid, step: Step, frame: Frame) -> tuple[Any, Names]:
+def _flat(partial: PartialSolid, step: Step, frame: Frame) -> list[tuple[Any, Names]]:
+    """The faces of a step's outline on a plane, one for each piece of it."""
     try:
-        return flat_face(_outline(partial, step["outline"]), frame)
+        return flat_faces(_outline(partial, step["outline"]), frame)
     except ValueError as error:
         raise StepFailed(str(error)) from error
 
@@ -104,23 +106,29 @@ def _prism(partial: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(partial, step["plane"])
     low, high = _ends(partial, step, frame, not adds)
     if step.get("taper") and step.get("both"):
-        return [_half(partial, step, frame, far, end, adds) for far, end in ((low, "start"), (high, "end"))]
+        flats, ways = _flat(partial, step, frame), ((low, "start"), (high, "end"))
+        return [_half(step, flat, frame, far, end, adds) for far, end in ways for flat in flats]
     start_high = (not adds and low < 0 and not step.get("both")) or high <= 0
     base = frame.moved(high if start_high else low)
-    face, roles = _flat(partial, step, base)
     way = frame.n * ((low - high) if start_high else (high - low))
+    return [_whole(step, flat, base, way, adds) for flat in _flat(partial, step, base)]
+
+
+def _whole(step: Step, flat: tuple[Any, Names], base: Frame, way: Any, adds: bool) -> Tool:
+    """What one piece of an outline sweeps from its plane on."""
+    face, roles = flat
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*way))
     ends = Names([(maker.FirstShape(), "start"), (maker.LastShape(), "end")])
     sides = Names((f, role) for edge, role in roles for f in maker.Generated(edge))
     shape = maker.Shape()
     if step.get("taper"):
         shape, ends, sides = _tapered(shape, ends, sides, base, way, step["taper"])
-    return [Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)]
+    return Tool(shape, Names((f, f"{step['id']}.{role}") for f, role in [*ends, *sides]), adds)
 
 
-def _half(partial: PartialSolid, step: Step, frame: Frame, far: float, end: str, adds: bool) -> Tool:
-    """What an outline sweeps to one side of its plane, tapered from there; `end` names its far face."""
-    face, roles = _flat(partial, step, frame)
+def _half(step: Step, flat: tuple[Any, Names], frame: Frame, far: float, end: str, adds: bool) -> Tool:
+    """What one piece of an outline sweeps to one side of its plane, tapered from there; `end` names its far face."""
+    face, roles = flat
     maker = BRepPrimAPI_MakePrism(face, gp_Vec(*(frame.n * far)))
     ends = Names([(maker.LastShape(), end)])
     sides = Names((f, role) for edge, role in roles for f in maker.Generated(edge))
@@ -166,18 +174,20 @@ def _swept(maker: Any, roles: Names) -> list[tuple[Any, str]]:
 
 def _revolved(partial: PartialSolid, step: Step, adds: bool) -> list[Tool]:
     frame = frame_of(partial, step["plane"])
-    face, roles = _flat(partial, step, frame)
     along = frame.x if step["axis"] == "x" else frame.y
     across = frame.y if step["axis"] == "x" else frame.x
     origin = frame.origin + across * step.get("axis_offset", 0.0) * MM
     axis = gp_Ax1(gp_Pnt(*origin), gp_Dir(*along))
     angle = step["angle"]
     whole = angle > 2 * np.pi - 1e-9
-    maker = BRepPrimAPI_MakeRevol(face, axis) if whole else BRepPrimAPI_MakeRevol(face, axis, angle)
-    names = _swept(maker, roles)
-    if not whole:
-        names += [(maker.FirstShape(), "start"), (maker.LastShape(), "end")]
-    return [Tool(maker.Shape(), Names((f, f"{step['id']}.{role}") for f, role in names), adds)]
+    tools = []
+    for face, roles in _flat(partial, step, frame):
+        maker = BRepPrimAPI_MakeRevol(face, axis) if whole else BRepPrimAPI_MakeRevol(face, axis, angle)
+        names = _swept(maker, roles)
+        if not whole:
+            names += [(maker.FirstShape(), "start"), (maker.LastShape(), "end")]
+        tools.append(Tool(maker.Shape(), Names((f, f"{step['id']}.{role}") for f, role in names), adds))
+    return tools
 
 
 def _holes(partial: PartialSolid, step: Step) -> list[Tool]:
@@ -226,16 +236,41 @@ def _with_tools(partial: PartialSolid, step: Step, tools: list[Tool]) -> Partial
     return PartialSolid(after.shape, after.names, {**partial.tools, step["id"]: tools}, volume=size)
 
 
+def _move(partial: PartialSolid, move: Any) -> np.ndarray:
+    """(3, 4) rows of a move, mm: as they stand, m; turned about an axis; or mirrored behind a plane."""
+    if isinstance(move, list):
+        m = np.array(move, dtype=float)
+        m[:, 3] *= MM
+        return m
+    if "behind" in move:
+        frame = frame_of(partial, {"face": move["behind"], "offset": move["offset"]})
+        turn, foot = np.eye(3) - 2 * np.outer(frame.n, frame.n), frame.origin
+    else:
+        foot, axis = _axis(partial, move["about"])
+        turn = Rotation.from_rotvec(move["angle"] * axis).as_matrix()
+    return np.column_stack([turn, foot - turn @ foot])
+
+
+def _axis(partial: PartialSolid, name: str) -> tuple[np.ndarray, np.ndarray]:
+    """A place on the axis of a round face, or of an axis that a step stated, mm, and its direction."""
+    if name in partial.marks:
+        return partial.marks[name].origin, partial.marks[name].n
+    surface = BRepAdaptor_Surface(partial.face(name))
+    if surface.GetType() != GeomAbs_Cylinder:
+        raise StepFailed(f"face {name} is not round")
+    at, along = surface.Cylinder().Axis().Location(), surface.Cylinder().Axis().Direction()
+    return np.array([at.X(), at.Y(), at.Z()]), np.array([along.X(), along.Y(), along.Z()])
+
+
 def again(partial: PartialSolid, step: Step) -> PartialSolid:
-    """Tools of earlier steps once more, moved; `moves` are 3 x 4 matrices, m."""
+    """Tools of earlier steps once more, moved."""
     for one in step["of"]:
         if one not in partial.tools:
-            raise StepFailed(f"{one} is no earlier step that adds or takes away")
+            raise StepFailed(f"{one} is not an earlier step that adds or takes away")
         repeated = []
         for k, move in enumerate(step["moves"], 2):
             t = gp_Trsf()
-            m = np.array(move, dtype=float)
-            m[:, 3] *= MM
+            m = _move(partial, move)
             t.SetValues(*m.ravel())
             for tool in partial.tools[one]:
                 maker = BRepBuilderAPI_Transform(tool.shape, t, True)

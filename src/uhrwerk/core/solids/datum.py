@@ -21,7 +21,8 @@ class Datum:
     the centroid of its outer boundary, that of a cylinder the middle of its length; an element states its own.
     An axis with a radius also says whether it is a bore's or a pin's, and that it reaches along z from `low` by `length`, m,
     both counted from the origin; one with a length and no radius is a straight edge. A slot runs along x through its middle, or as an arc of `radius` about z with its middle
-    towards x; `length` is the way a pin has in it.
+    towards x; `length` is the way a pin has in it. `round`: a bore or pin goes all the way round; where it does not, the datum is
+    the axis of a fillet or a rounding.
     """
 
     kind: Literal["axis", "plane", "frame", "point", "slot", "arc_slot"]
@@ -32,6 +33,7 @@ class Datum:
     side: Literal["bore", "pin", ""] = ""
     length: float = 0.0
     low: float = 0.0
+    round: bool = True
 
     @property
     def ends(self) -> tuple[float, float]:

@@ -19,7 +19,7 @@ from typing import Any
 
 import numpy as np
 
-from uhrwerk.core.solids.solid import Body, Face, Solid
+from uhrwerk.core.solids.solid import Body, Face, Mark, Solid
 
 ENDING = ".solid"
 #: bytes that the folder may hold; it is looked through once in so many files written
@@ -38,7 +38,9 @@ def packed(solid: Solid, key: str) -> bytes:
         bodies.append({
             "name": b.name, "volume": b.volume, "deviation": b.deviation, "order": b.order, "exact": b.exact, "faces": [[f.kind, f.name] for f in b.faces],
         })  # fmt: skip
-    told_all = {"bodies": bodies, "failed": solid.failed}
+    for n, mark in enumerate(solid.marks.values()):
+        arrays[f"mark.{n}"] = np.array([mark.origin, mark.z, mark.x])
+    told_all = {"bodies": bodies, "failed": solid.failed, "marks": list(solid.marks)}
     arrays["told"] = np.frombuffer(json.dumps(told_all).encode(), dtype=np.uint8)
     out = io.BytesIO()
     np.savez(out, **arrays)
@@ -65,7 +67,8 @@ def unpacked(data: bytes, key: str) -> Solid | None:
                 bodies[header["name"]] = Body(
                     name=header["name"], faces=faces, volume=header["volume"], deviation=header["deviation"], order=header["order"], exact=header["exact"], **own
                 )  # fmt: skip
-            return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None)
+            marks = {name: Mark(*arrays[f"mark.{n}"]) for n, name in enumerate(whole["marks"])}
+            return Solid(bodies, tuple(whole["failed"]) if whole["failed"] else None, marks)
     except (
         ValueError,
         KeyError,

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
@@ -18,7 +19,7 @@ from OCP.TopoDS import TopoDS
 from uhrwerk.core.solids.face_names import Names
 from uhrwerk.core.solids.partial_solid import PartialSolid, Tool, each, faces_of, joined
 from uhrwerk.core.solids.recipe import Step
-from uhrwerk.core.solids.wires import MM, level, wire
+from uhrwerk.core.solids.wires import MM, Frame, level, wire
 
 
 def carried_out(partial: PartialSolid, step: Step, own: str) -> PartialSolid:
@@ -34,7 +35,8 @@ def carried_out(partial: PartialSolid, step: Step, own: str) -> PartialSolid:
         behind = gp_Trsf()
         behind.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)))
         moved = BRepBuilderAPI_Transform(partial.shape, behind, True)
-        return PartialSolid(moved.Shape(), Names((moved.ModifiedShape(f), name) for f, name in partial.names))
+        names = Names((moved.ModifiedShape(f), name) for f, name in partial.names)
+        return PartialSolid(moved.Shape(), names, marks={name: _behind(m) for name, m in partial.marks.items()})
     maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(partial.shape)
     chosen = _chosen(partial.shape, step["edges"])
     for edge in chosen:
@@ -45,6 +47,13 @@ def carried_out(partial: PartialSolid, step: Step, own: str) -> PartialSolid:
         for f in maker.Generated(edge):
             names.add(f, f"{own}.edge_{k}")
     return PartialSolid(shape, names)
+
+
+def _behind(mark: Frame) -> Frame:
+    """A plane or place of the image behind the part's own yz plane."""
+    across = np.array([-1.0, 1.0, 1.0])
+    x, n = mark.x * across, mark.n * across
+    return Frame(mark.origin * across, x, np.cross(n, x), n)
 
 
 def _prism(step: Step) -> Any:

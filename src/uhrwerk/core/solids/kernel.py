@@ -20,12 +20,13 @@ from OCP.TopoDS import TopoDS
 from uhrwerk.core.solids.blob_store import read_in, triangles_unpacked, unpacked
 from uhrwerk.core.solids.element_steps import carried_out
 from uhrwerk.core.solids.face_names import Names
-from uhrwerk.core.solids.partial_solid import NotTessellated, PartialSolid, StepFailed, each, volume
+from uhrwerk.core.solids.partial_solid import NotTessellated, PartialSolid, StepFailed, each, pieces, volume
 from uhrwerk.core.solids.recipe import Recipe, Step
-from uhrwerk.core.solids.solid import Body, Solid
+from uhrwerk.core.solids.solid import Body, Mark, Solid
 from uhrwerk.core.solids.step_dispatch import STEPS, UNCLOSED, shaped
 from uhrwerk.core.solids.tessellation import closes, tessellated
 from uhrwerk.core.solids.triangles import triangle_body
+from uhrwerk.core.solids.wires import MM
 
 Message.DefaultMessenger_s().ChangePrinters().Clear()  # the kernel has nothing to say on our standard output
 
@@ -47,17 +48,25 @@ class Kernel:
 
     def build(self, recipe: Recipe) -> Solid:
         """The solid of a recipe: bodies with triangles, faces and mass properties."""
-        bodies, failed = {}, None
+        bodies, failed, marks = {}, None, dict[str, Mark]()
         for b in recipe["bodies"]:
             bodies[b["name"]], why = self._closed_body(b, recipe["deviation"])
             failed = failed or why
-        return Solid(bodies, failed)
+            marks |= self._marks(b["steps"])
+        return Solid(bodies, failed, marks)
+
+    def _marks(self, steps: list[Step]) -> dict[str, Mark]:
+        """The planes and places that build steps stated, m."""
+        if not any(step["do"] == "mark" for step in steps):
+            return {}
+        return {name: Mark(frame.origin / MM, frame.n, frame.x) for name, frame in self.partial(steps)[0].marks.items()}
 
     def shape(self, steps: list[Step]) -> Any:
         """The kernel's shape of a body, from its steps."""
         partial, failed = self.partial(steps)
         if partial.shape is None:
-            raise StepFailed(": ".join(failed) if failed else "it has no build step yet that adds something")
+            step, why = failed or ("", "it has no build step yet that adds something")
+            raise StepFailed(why, step)
         if not BRepCheck_Analyzer(partial.shape).IsValid():
             raise StepFailed("the dimensions do not give a closed solid")
         return partial.shape
@@ -91,7 +100,7 @@ class Kernel:
         what = f"build step {number} ({step['do']})"
         try:
             partial = (
-                self._received(step) if step["do"] == "received" else carried_out(partial, step, step.get("id", ""))
+                self._imported(step) if step["do"] == "imported" else carried_out(partial, step, step.get("id", ""))
             )
             if step.get("id"):
                 partial = replace(partial, volume=volume(partial.shape))
@@ -114,11 +123,11 @@ class Kernel:
         """A body, and the designer's step that failed. A step after which the surface does not close (a hole that just touches a
         face, say), or cannot be divided into triangles, is one that failed, though the kernel took it."""
         steps = b["steps"]
-        if steps and steps[0]["do"] == "received":
+        if steps and steps[0]["do"] == "imported":
             header, block = self._contents_of(steps[0])
             if header["form"] == "triangles":
                 return _of_triangles(b, header["names"], block)
-        steps, failed = self._sound(steps)
+        steps, failed = self._in_one_piece(*self._sound(steps))
         try:
             body = self._body(b["name"], steps, deviation, b["order"])
         except NotTessellated as error:
@@ -128,6 +137,8 @@ class Kernel:
             *steps, last_step = steps
             if last_step["do"] not in STEPS:
                 raise StepFailed("its surface does not close with these dimensions")
+            if not steps:
+                raise StepFailed(UNCLOSED, last_step["id"])
             failed = (last_step["id"], "it leaves a wall of no thickness, or a surface that does not close")
             body = self._body(b["name"], steps, deviation, b["order"])
         return body, failed
@@ -159,6 +170,20 @@ class Kernel:
                 return steps[:k], (steps[k]["id"], UNCLOSED)
         return steps, failed
 
+    def _in_one_piece(self, steps: list[Step], failed: Failure | None) -> tuple[list[Step], Failure | None]:
+        """The steps up to the one since which the part is in several pieces, and that one; all of them where it is one in the end:
+        pieces that a later step joins are as good as any."""
+        count = pieces(self.partial(steps)[0].shape)
+        if count < 2 or not any(step["do"] in STEPS for step in steps):
+            return steps, failed
+        whole = next(k for k in range(len(steps), -1, -1) if pieces(self.partial(steps[:k])[0].shape) < 2)
+        if steps[whole]["do"] not in STEPS:
+            return steps, failed
+        why = f"it leaves the part in {count} pieces: a later step must join them"
+        if whole == 0:
+            raise StepFailed(why, steps[0]["id"])
+        return steps[:whole], (steps[whole]["id"], why)
+
     def _body(self, name: str, steps: list[Step], deviation: float, order: int) -> Body:
         own = any("id" in step for step in steps)
         partial = self.partial(steps)[0] if own else PartialSolid()
@@ -171,7 +196,7 @@ class Kernel:
         except ValueError as error:
             raise StepFailed(str(error)) from error
 
-    def _received(self, step: Step) -> PartialSolid:
+    def _imported(self, step: Step) -> PartialSolid:
         """A solid that came from elsewhere."""
         from uhrwerk.core.solids.step_reading import shape_of_block  # seldom asked
 
@@ -181,7 +206,7 @@ class Kernel:
         shape = shape_of_block(block)
         faces = each(shape, TopAbs_FACE, TopoDS.Face)
         if len(header["names"]) != len(faces):
-            raise StepFailed("what was kept of its file is broken")
+            raise StepFailed("its stored copy is damaged")
         named = zip(faces, header["names"], strict=True)
         return PartialSolid(shape, Names((f, f"{step['id']}.{n}") for f, n in named), volume=volume(shape))
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import atexit
 import queue
+import weakref
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -57,20 +57,20 @@ def _work(connection: Connection) -> None:
                 jobs = jobs_of(Kernel(folder, lambda step: connection.send((None, step))))
             answer = (True, jobs[job](*arguments))
         except Exception as error:  # crosses the process border as words
-            answer = (False, str(error))
+            answer = (False, (str(error), getattr(error, "step", "")))
         connection.send(answer)
 
 
-def _received(data: Any) -> Iterator[str]:
+def _imported(data: Any) -> Iterator[str]:
     """The contents of files that recipes ask for, those of their neighbours too."""
     if isinstance(data, dict):
-        if data.get("do") == "received":
+        if data.get("do") == "imported":
             yield data["contents"]
         for inner in data.values():
-            yield from _received(inner)
+            yield from _imported(inner)
     elif isinstance(data, list | tuple) and data and isinstance(data[0], dict | list):  # not the points of an outline
         for inner in data:
-            yield from _received(inner)
+            yield from _imported(inner)
 
 
 class KernelPool:
@@ -83,13 +83,13 @@ class KernelPool:
         for _ in range(workers):
             self._idle.put(None)  # started when first needed
         self._solids: Cache[Solid] = Cache(MOST_TRIANGLES, triangles)
-        self.built, self.steps, self.closed = 0, 0, False
-        atexit.register(self.close)
+        self.built, self.steps = 0, 0
+        weakref.finalize(self, _stopped, self._idle)  # at the latest when this process ends
 
     def call(self, job: str, *arguments: Any, limit: float | None = None) -> Any:
         """The answer of a kernel job; BuildFailed where there is none. NoWorker where none can be started."""
-        for received in _received(arguments):
-            self.contents.ready(received)  # where it is not, the kernel says so
+        for name in _imported(arguments):
+            self.contents.ready(name)  # where it is not, the kernel says so
         worker, keep = self._idle.get(), None
         step, limit = "", self.limit if limit is None else limit
         try:
@@ -113,7 +113,7 @@ class KernelPool:
                 worker.stop()
             self._idle.put(keep)
         if not good:
-            raise BuildFailed(answer)
+            raise BuildFailed(*answer)
         return answer
 
     def _hired(self) -> Worker:
@@ -162,11 +162,19 @@ class KernelPool:
             return list(pool.map(one, recipes))
 
     def close(self) -> None:
-        self.closed = True
-        while True:
-            try:
-                worker = self._idle.get_nowait()
-            except queue.Empty:
-                return
-            if worker is not None:
-                worker.stop()
+        """Ends the idle workers. Whoever asks for a solid afterwards starts one anew."""
+        for _ in range(_stopped(self._idle)):
+            self._idle.put(None)
+
+
+def _stopped(idle: queue.LifoQueue[Worker | None]) -> int:
+    """How many places for workers were idle; those workers are ended."""
+    places = 0
+    while True:
+        try:
+            worker = idle.get_nowait()
+        except queue.Empty:
+            return places
+        places += 1
+        if worker is not None:
+            worker.stop()

@@ -36,7 +36,12 @@ LAP = 1e-3
 
 
 class StepFailed(ValueError):
-    """The kernel could not carry out a build step; says which, and why where that is known."""
+    """The kernel could not carry out a build step; says which, and why where that is known. `step` is its id, where it is a
+    designer's and the part is nothing without it."""
+
+    def __init__(self, words: str, step: str = "") -> None:
+        super().__init__(words)
+        self.step = step
 
 
 class NotTessellated(StepFailed):
@@ -63,6 +68,7 @@ class PartialSolid:
     tools: dict[str, list[Tool]] = field(default_factory=dict)
     gone: dict[str, str] = field(default_factory=dict)
     volume: float = 0.0  # mm3
+    marks: dict[str, Frame] = field(default_factory=dict)  # planes and places that steps stated, by their names
 
     def numbered(self) -> Names:
         """Every face's own name: where a face was split, its pieces are told apart by their order along x, y, z."""
@@ -155,6 +161,11 @@ def reach(shape: Any) -> float:
     return float(np.sqrt(box.SquareExtent()))
 
 
+def pieces(shape: Any) -> int:
+    """How many solids a shape is made of."""
+    return len(each(shape, TopAbs_SOLID, TopoDS.Solid))
+
+
 def volume(shape: Any) -> float:
     """mm3"""
     properties = GProp_GProps()
@@ -195,11 +206,13 @@ def joined(partial: PartialSolid, tools: list[Tool]) -> PartialSolid:
     names = Names([*partial.names, *(pair for tool in tools for pair in tool.names)])
     if not each(shape, TopAbs_SOLID, TopoDS.Solid):
         raise StepFailed("nothing is left of the part")
-    return PartialSolid(shape, names.followed(maker, faces_of(shape)), partial.tools)
+    return PartialSolid(shape, names.followed(maker, faces_of(shape)), partial.tools, marks=partial.marks)
 
 
 def frame_of(partial: PartialSolid, plane: dict[str, Any]) -> Frame:
     """The frame on a plane: origin, x, y and normal. On a face, the origin is the part's own moved squarely onto it."""
+    if plane.get("face") in partial.marks:
+        return partial.marks[plane["face"]].moved(plane.get("offset", 0.0) * MM)
     if "face" in plane:
         face = partial.face(plane["face"])
         surface = BRepAdaptor_Surface(face)

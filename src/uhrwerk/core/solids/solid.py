@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -61,11 +61,21 @@ class Body:
 
 
 @dataclass(frozen=True)
+class Mark:
+    """A plane, an axis or a point that a build step stated: a place (3,) m, and the unit vectors z and x there."""
+
+    origin: Array
+    z: Array
+    x: Array
+
+
+@dataclass(frozen=True)
 class Solid:
-    """Bodies by name; `failed` is the build step that could not be carried out, and why: those after it wait."""
+    """Bodies by name; `failed` is the build step that could not be carried out, and why: those after it wait. `marks` by name."""
 
     bodies: dict[str, Body]
     failed: tuple[str, str] | None = None
+    marks: dict[str, Mark] = field(default_factory=dict)
 
     @property
     def volume(self) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from OCP.BRepTools import BRepTools
-from OCP.TopAbs import TopAbs_FACE, TopAbs_SOLID
+from OCP.TopAbs import TopAbs_FACE
 from OCP.TopoDS import TopoDS
 
 from uhrwerk.core.solids.boolean_steps import added, again, cut, drilled, turned
@@ -19,6 +19,7 @@ from uhrwerk.core.solids.partial_solid import (
     volume,
 )
 from uhrwerk.core.solids.recipe import Step
+from uhrwerk.core.solids.reference_steps import marked
 
 
 def _threaded(partial: PartialSolid, step: Step) -> PartialSolid:
@@ -29,7 +30,7 @@ def _threaded(partial: PartialSolid, step: Step) -> PartialSolid:
 
 STEPS: dict[str, Callable[[PartialSolid, Step], PartialSolid]] = {
     "add": added, "take": cut, "turn": turned, "holes": drilled, "again": again, "edges": edges, "hollow": hollowed,
-    "move_face": moved_face, "draft": drafted, "thread": _threaded,
+    "move_face": moved_face, "draft": drafted, "thread": _threaded, "mark": marked,
 }  # fmt: skip
 
 
@@ -45,14 +46,14 @@ def shaped(partial: PartialSolid, step: Step) -> PartialSolid:
         raise
     except Exception as error:  # the kernel raises many kinds
         raise StepFailed("the kernel cannot make it with these dimensions") from error
+    if after.shape is None:  # a plane or a point, before anything is there
+        return after
     size = after.volume or volume(after.shape)
     if size <= 0:
         raise StepFailed(UNCLOSED)
-    if len(each(after.shape, TopAbs_SOLID, TopoDS.Solid)) != 1:
-        raise StepFailed("the part would fall into several pieces")
     BRepTools.Clean_s(after.shape)
     new = [f for f in each(after.shape, TopAbs_FACE, TopoDS.Face) if f not in after.names]
     names = Names([*after.names, *((f, f"{step['id']}.face") for f in new)])
-    after = PartialSolid(after.shape, names, after.tools, partial.gone, size)
+    after = PartialSolid(after.shape, names, after.tools, partial.gone, size, {**partial.marks, **after.marks})
     now = {name for _, name in after.numbered()}
     return replace(after, gone={**partial.gone, **{n: step["id"] for _, n in partial.numbered() if n not in now}})

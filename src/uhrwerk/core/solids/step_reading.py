@@ -52,7 +52,7 @@ def read_step(data: bytes) -> ImportedSolids:
     """What is in a STEP file. ValueError, in words, where it cannot be had."""
     head = data[:400].lstrip(b"\xef\xbb\xbf \t\r\n")
     if not head.startswith(b"ISO-10303-21"):
-        raise ValueError("it is no STEP file: its first line is not ISO-10303-21")
+        raise ValueError("this is not a STEP file: its first line is not ISO-10303-21")
     if b"END-ISO-10303-21" not in data[-2000:]:
         raise ValueError("it is cut off: its last line, END-ISO-10303-21, is missing")
     document = TDocStd_Document(TCollection_ExtendedString("XmlXCAF"))
@@ -166,12 +166,12 @@ def mended(solid: Any, name: str) -> tuple[Any, str]:
         fix.Perform()
         (solid,) = each(fix.Shape(), TopAbs_SOLID, TopoDS.Solid)[:1] or [None]
         if solid is None or not BRepCheck_Analyzer(solid).IsValid():
-            raise ValueError(f"{name} is no closed solid, and could not be healed")
+            raise ValueError(f"{name} is not a closed solid, and could not be healed")
         notes.append("its edges and gaps")
     size = volume(solid)
     if size < 0:
         solid, size = solid.Reversed(), -size
-        notes.append("turned outside out")
+        notes.append("turned right side out")
     if not np.isfinite(size) or size <= 0:
         raise ValueError(f"{name} has no volume")
     return _halves_joined(solid, size), ", ".join(notes)
@@ -207,7 +207,7 @@ def shape_of_block(block: bytes) -> Any:
         path = Path(folder) / "in.bin"
         path.write_bytes(block)
         if not BinTools.Read_s(shape, str(path)) or shape.IsNull():
-            raise ValueError("what was kept of its file is broken")
+            raise ValueError("its stored copy is damaged")
     return shape
 
 

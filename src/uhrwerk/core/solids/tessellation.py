@@ -93,7 +93,7 @@ def tessellated(name: str, shape: Any, names: Names, deviation: float, order: in
     second = np.array([[inertia.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]) / MM**5
     plain_faces = {f.kind for f in m.faces} <= {"plane", "cylinder", "cone"}
     if not keeps or (plain_faces and not near):
-        raise NotTessellated("its faces cannot be divided into triangles that keep to them with these dimensions")
+        raise NotTessellated("its faces cannot be meshed within tolerance with these dimensions")
     if not near:  # faces on long splines, which the kernel integrates with too few points
         volume, centroid, second = mass_sums(m.vertices, m.corners[m.whole])
     return Body(

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
@@ -15,10 +16,10 @@ from OCP.BRepBuilderAPI import (
 )
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
-from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, HArray1_gp_Pnt
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, HArray1_gp_Pnt, List_TopoDS_Shape
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.Geom import Geom_BSplineCurve
-from OCP.GeomAbs import GeomAbs_Intersection
+from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Intersection
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
@@ -106,16 +107,23 @@ def wire(outline: Outline, frame: Frame) -> Any:
     return maker.Wire()
 
 
-def flat_face(outline: Outline, frame: Frame) -> tuple[Any, Names]:
-    """A flat face on a plane, and of each of its edges the role: side_1, side_2, in the order of the outline. A sum or
-    difference counts through its members."""
-    face, roles, _ = _face(outline, frame, 0)
-    return face, roles
+def flat_faces(outline: Outline, frame: Frame) -> list[tuple[Any, Names]]:
+    """Flat faces on a plane, one for each piece of the outline, and of each of their edges the role: side_1, side_2, in the order
+    of the outline. A sum or difference counts through its members."""
+    faces, roles, _ = _faces(outline, frame, 0)
+    if len(faces) == 1:
+        return [(faces[0], roles)]
+    out = []
+    for face in faces:
+        around = {hash(e) for e in _each(face, TopAbs_EDGE, TopoDS.Edge)}
+        out.append((face, Names((e, role) for e, role in roles if hash(e) in around)))
+    return out
 
 
-def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
+def _faces(outline: Outline, frame: Frame, count: int) -> tuple[list[Any], Names, int]:
     if "given" in outline:
-        return _enlarged_edge(outline, frame, count)
+        face, roles, count = _enlarged_edge(outline, frame, count)
+        return [face], roles, count
     members = outline.get("sum") or outline.get("less")
     if members is None:
         maker = BRepBuilderAPI_MakeWire()
@@ -125,31 +133,34 @@ def _face(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
             count += 1
             roles.add(maker.Edge(), f"side_{count}")
         plane = gp_Pln(gp_Pnt(*frame.origin), gp_Dir(*frame.n))
-        return BRepBuilderAPI_MakeFace(plane, maker.Wire(), True).Face(), roles, count
-    face, roles, count = _face(members[0], frame, count)
+        return [BRepBuilderAPI_MakeFace(plane, maker.Wire(), True).Face()], roles, count
+    faces, roles, count = _faces(members[0], frame, count)
     for other in members[1:]:
-        one, more, count = _face(other, frame, count)
-        adds = "sum" in outline
-        maker = (BRepAlgoAPI_Fuse if adds else BRepAlgoAPI_Cut)(face, one)
-        shape, roles = (
-            maker.Shape(),
-            Names([*roles, *more]).followed(maker, _each(maker.Shape(), TopAbs_EDGE, TopoDS.Edge)),
-        )
-        unify = ShapeUpgrade_UnifySameDomain(shape, False, True, False)
-        unify.Build()
-        history = unify.History()
-        shape = unify.Shape()
-        roles = Names(
-            (e, role)
-            for edge, role in roles
-            if not history.IsRemoved(edge)
-            for e in list(history.Modified(edge)) or [edge]
-        )
-        faces = _each(shape, TopAbs_FACE, TopoDS.Face)
-        if len(faces) != 1:
-            raise ValueError("the outline is not one piece" if faces else "nothing is left of the outline")
-        face = faces[0]
-    return face, roles, count
+        more_faces, more, count = _faces(other, frame, count)
+        faces, roles = _combined(faces, more_faces, Names([*roles, *more]), adds="sum" in outline)
+    return faces, roles, count
+
+
+def _combined(faces: list[Any], others: list[Any], roles: Names, adds: bool) -> tuple[list[Any], Names]:
+    maker = (BRepAlgoAPI_Fuse if adds else BRepAlgoAPI_Cut)()
+    arguments, tools = List_TopoDS_Shape(), List_TopoDS_Shape()
+    for shapes, taken in ((arguments, faces), (tools, others)):
+        for one in taken:
+            shapes.Append(one)
+    maker.SetArguments(arguments)
+    maker.SetTools(tools)
+    maker.Build()
+    roles = roles.followed(maker, _each(maker.Shape(), TopAbs_EDGE, TopoDS.Edge))
+    unify = ShapeUpgrade_UnifySameDomain(maker.Shape(), False, True, False)
+    unify.Build()
+    history = unify.History()
+    roles = Names(
+        (e, role) for edge, role in roles if not history.IsRemoved(edge) for e in list(history.Modified(edge)) or [edge]
+    )
+    pieces = _each(unify.Shape(), TopAbs_FACE, TopoDS.Face)
+    if not pieces:
+        raise ValueError("nothing is left of the outline")
+    return pieces, roles
 
 
 def _enlarged_edge(outline: Outline, frame: Frame, count: int) -> tuple[Any, Names, int]:
@@ -164,7 +175,13 @@ def _enlarged_edge(outline: Outline, frame: Frame, count: int) -> tuple[Any, Nam
     move = gp_Trsf()
     move.SetDisplacement(_ax3(own), _ax3(frame))
     line = TopoDS.Wire(BRepBuilderAPI_Transform(line, move, True).Shape())
-    if abs(outline["gap"]) > 1e-9:
+    if abs(outline["gap"]) > 1e-9 and (round_one := _circle(line)) is not None:
+        radius = round_one.Radius() + outline["gap"] * MM
+        if radius < 1e-6:
+            raise ValueError("that gap leaves nothing of the circle")
+        edge = BRepBuilderAPI_MakeEdge(gp_Circ(round_one.Position(), radius)).Edge()
+        line = BRepBuilderAPI_MakeWire(edge).Wire()
+    elif abs(outline["gap"]) > 1e-9:
         flat = BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face()
         larger = BRepOffsetAPI_MakeOffset(flat, GeomAbs_Intersection)
         larger.Perform(outline["gap"] * MM)
@@ -178,6 +195,15 @@ def _enlarged_edge(outline: Outline, frame: Frame, count: int) -> tuple[Any, Nam
         roles.add(walk.Current(), f"side_{count}")
         walk.Next()
     return BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face(), roles, count
+
+
+def _circle(line: Any) -> Any:
+    """The circle that a wire is, if it is a single one: the kernel's own offset of it has a seam that does not close."""
+    edges_ = _each(line, TopAbs_EDGE, TopoDS.Edge)
+    if len(edges_) != 1:
+        return None
+    curve = BRepAdaptor_Curve(edges_[0])
+    return curve.Circle() if curve.GetType() == GeomAbs_Circle else None
 
 
 def _ax3(frame: Frame) -> gp_Ax3:

@@ -39,7 +39,7 @@ def over_cycle(
 
 
 def basis(result: Extremes) -> str:
-    return f"looked at on the motion's stations and closed in on, at {result.moments} moments"
+    return f"found from the motion's stations by refinement, at {result.moments} moments"
 
 
 def fastest(e: Evaluation, c: Coordinate) -> Extremes:

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 from uhrwerk.core.assembly import Mechanism, Mobility, Problem
 from uhrwerk.core.assembly.mass_properties import MassProperties
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
@@ -27,15 +28,16 @@ class NotReached(RuntimeError):
     """An evaluation did not come to the stage that is needed; the message says why."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Compiled:
     """What the designer wrote, and its mechanism: copies written out, joints as equations, and what cannot be used."""
 
     stated: Document
     mechanism: Mechanism
+    context: Context
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Moved:
     """The assembled pose (L, 7), what is free there, and the motion over the cycle; `problems` are those of the motion, the dead
     point among them where the drive comes to one."""
@@ -60,7 +62,7 @@ class Stopped:
     mobility: Mobility | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Built:
     """Solids by placed part, each with the key of its recipe; masses of the whole, of what moves and of groups, and of each placed
     part, where all solids are as stated and there is a motion."""
@@ -72,7 +74,7 @@ class Built:
     part_mass: Mapping[str, float] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Swept:
     """What pairs of bodies do over the cycle, and how many pairs never come near one another."""
 
@@ -80,7 +82,7 @@ class Swept:
     known_apart: int = 0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Evaluation:
     """The stages that were reached, and the verdicts. `pairs` looks at single pairs of bodies, once there are solids and a motion.
     `proved` is False while a number is being varied (see `Evaluator.glance`); `report` hears what is looked at while it is judged."""
@@ -96,6 +98,11 @@ class Evaluation:
     report: Callable[[str], None] = field(default=lambda words: None, repr=False)
     memo: dict[str, Any] = field(default_factory=dict, repr=False)  # what was computed already, by its name
 
+    def __repr__(self) -> str:
+        answers = [v.holds for v in self.verdicts.values()]
+        held = f"{answers.count(True)} of {len(answers)} requirements hold" if answers else "no requirements"
+        return f"<{type(self).__name__} of {self.stated.name!r}: {held}>"
+
     @property
     def document(self) -> Document:
         """The document with every copy written out."""
@@ -109,6 +116,11 @@ class Evaluation:
     @property
     def mechanism(self) -> Mechanism:
         return self.compiled.mechanism
+
+    @property
+    def context(self) -> Context:
+        """What this was computed with."""
+        return self.compiled.context
 
     @property
     def problems(self) -> list[Problem]:

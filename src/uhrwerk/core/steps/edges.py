@@ -15,7 +15,7 @@ class Edges(BuildStep):
     """Edges rounded or bevelled: all that stand out, those of a face, or those between two faces."""
 
     title: ClassVar[str] = "Edges"
-    about: ClassVar[str] = "rounds or bevels edges"
+    about: ClassVar[str] = "rounds or chamfers edges"
 
     kind: Literal["edges"] = "edges"
     how: Literal["round", "bevel"] = "round"
@@ -31,9 +31,9 @@ class Edges(BuildStep):
     def offers(cls, face: Under) -> list[StepOption]:
         size = face.size(0.01)
         return [
-            StepOption("Its edges rounded", cls(name="Round", which="of a face", a=face.name, size=size), ("size",)),
+            StepOption("Round its edges", cls(name="Round", which="of a face", a=face.name, size=size), ("size",)),
             StepOption(
-                "Its edges bevelled",
+                "Chamfer its edges",
                 cls(name="Bevel", how="bevel", which="of a face", a=face.name, size=size),
                 ("size",),
             ),
@@ -42,7 +42,7 @@ class Edges(BuildStep):
     @staticmethod
     def recipe(n: Numbers[Edges]) -> dict[str, Any]:
         if n.which != "outer" and not n.a:
-            raise Unfit("it has no face yet whose edges are meant")
+            raise Unfit("choose the face whose edges are meant")
         if n.which == "between two faces" and not n.b:
-            raise Unfit("it has no second face yet")
+            raise Unfit("choose its second face")
         return {"do": "edges", "how": n.how, "size": n.size, "which": n.which, "a": n.a, "b": n.b}

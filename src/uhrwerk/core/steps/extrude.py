@@ -20,7 +20,7 @@ class Extrude(OnPlane):
 
     kind: Literal["extrude"] = "extrude"
     outline: Annotated[Outline, OUTLINES] = Field(default_factory=Rectangle)
-    length: Size = "5 mm"
+    length: Size = Field(default="5 mm", title="Height")
     both: bool = Field(default=False, title="To both sides")
     to: Face = Field(default="", title="Up to the face")
     taper: Angle = "0 deg"

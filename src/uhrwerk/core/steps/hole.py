@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size
+from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size, Whole, whole
 from uhrwerk.core.field.ref import FaceName, Neighbour
 from uhrwerk.core.outlines import OutlineHandle, Unfit, point
 from uhrwerk.core.steps.screw_sizes import table
@@ -42,7 +42,7 @@ class OnCircle(Model):
     title: ClassVar[str] = "On a circle"
 
     kind: Literal["circle"] = "circle"
-    count: int = Field(default=4, ge=1, le=200)
+    count: Annotated[Whole, whole(1, 200)] = "4"
     diameter: Size = "30 mm"
     x: Length = "0 mm"
     y: Length = "0 mm"
@@ -60,8 +60,8 @@ class OnGrid(Model):
     title: ClassVar[str] = "On a grid"
 
     kind: Literal["grid"] = "grid"
-    columns: int = Field(default=2, ge=1, le=100)
-    rows: int = Field(default=2, ge=1, le=100)
+    columns: Annotated[Whole, whole(1, 100)] = "2"
+    rows: Annotated[Whole, whole(1, 100)] = "2"
     column_distance: Size = "20 mm"
     row_distance: Size = "20 mm"
     x: Length = "0 mm"
@@ -87,7 +87,7 @@ class OverBores(Model):
     @staticmethod
     def places(n: Numbers[OverBores]) -> dict[str, Any]:
         if not n.part or not n.face:
-            raise Unfit("it lacks the part over whose bores it lies, or that part's face")
+            raise Unfit("choose the part over whose bores it lies, and a face of that part")
         return {"over": {"of_part": n.part, "face": n.face}}
 
 

@@ -34,7 +34,7 @@ class Hollow(BuildStep):
             return []
         return [
             StepOption(
-                "Hollow, open here",
+                "Hollow it, open here",
                 cls(name="Hollow", open={"a": Opening(face=face.name)}, wall=face.size(0.04)),
                 ("wall",),
             )
@@ -44,5 +44,5 @@ class Hollow(BuildStep):
     def recipe(n: Numbers[Hollow]) -> dict[str, Any]:
         faces = [o.face for o in n.open.values()]
         if not faces or not all(faces):
-            raise Unfit("it has no open face yet")
+            raise Unfit("choose a face to open")
         return {"do": "hollow", "wall": n.wall, "open": faces}

@@ -23,14 +23,14 @@ class MoveFace(BuildStep):
     def offers(cls, face: Under) -> list[StepOption]:
         if not face.whole:
             return []
-        title = "It moved" if face.kind == "plane" else "It made wider" if face.bore else "It made thicker"
+        title = "It moved" if face.kind == "plane" else "Make it wider" if face.bore else "Make it thicker"
         by = "-0.5 mm" if face.bore else face.size(0.05)
         return [StepOption(title, cls(name="Moved", face=face.name, by=by), ("by",))]
 
     @staticmethod
     def recipe(n: Numbers[MoveFace]) -> dict[str, Any]:
         if not n.face:
-            raise Unfit("it has no face yet")
+            raise Unfit("choose its face")
         if abs(n.by) < 1e-9:
             raise Unfit("it moves the face by nothing")
         return {"do": "move_face", "face": n.face, "by": n.by}

@@ -30,7 +30,7 @@ class Taper(BuildStep):
     def recipe(n: Numbers[Taper]) -> dict[str, Any]:
         faces = [f.face for f in n.faces.values()]
         if not n.from_face or not faces or not all(faces):
-            raise Unfit("it lacks the face that stays or those that lean")
+            raise Unfit("choose the face that stays and those to tilt")
         if not 1e-6 < abs(n.angle) < 1.0:
             raise Unfit("its angle must be above zero and below 57 degrees")
         return {"do": "draft", "neutral": n.from_face, "faces": faces, "angle": n.angle}

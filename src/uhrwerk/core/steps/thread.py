@@ -85,7 +85,7 @@ class Thread(BuildStep):
     @staticmethod
     def recipe(n: Numbers[Thread]) -> dict[str, Any]:
         if not n.face:
-            raise Unfit("it has no face yet")
+            raise Unfit("choose its face")
         t = sizes(n)
         if t["root"] <= 0 or t["pitch"] > t["d"] / 2:
             raise Unfit("its pitch is too large for its diameter")

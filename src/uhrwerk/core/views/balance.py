@@ -135,7 +135,7 @@ def _rotor(e: Evaluation, r: Rotor) -> RotorShown:
     rows = [
         ("Mass", shown(r.mass, "mass")), ("Fastest", shown(r.speed, "turning speed")), ("Centre off the axis", shown(r.offset, "length")),
         ("Unbalance", shown(float(np.hypot(*r.first)), "unbalance")), ("Couple", shown(float(np.hypot(*r.couple)), "couple")),
-        ("Grade reached", f"G {value * 1e3:.3g}"), ("Grade asked" if i else "Usual in machinery", f"G {grade * 1e3:.3g}"),
+        ("Grade reached", f"G {value * 1e3:.3g}"), ("Grade required" if i else "Usual in machinery", f"G {grade * 1e3:.3g}"),
     ]  # fmt: skip
     parts = [document.placed[p].name for p in r.parts]
     words = ", ".join(parts[:4]) + (f" and {len(parts) - 4} more" if len(parts) > 4 else "")

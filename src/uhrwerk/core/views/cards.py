@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
+from contextlib import suppress
 from typing import Literal, NotRequired, get_args, get_origin
 
 import numpy as np
@@ -13,6 +15,7 @@ from typing_extensions import TypedDict
 from uhrwerk.core.document import Document, ValidationFailed, dimension_of, formulas
 from uhrwerk.core.document.document import Group, Measured
 from uhrwerk.core.document.repeat import original_of
+from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.elements import Element
 from uhrwerk.core.evaluation.values import Value, uses, values
 from uhrwerk.core.field import (
@@ -27,24 +30,25 @@ from uhrwerk.core.field import (
     numbers,
     reference_of,
 )
-from uhrwerk.core.field.ref import FaceOf
+from uhrwerk.core.field.ref import CornerOf, EarlierStep, FaceOf, NumberOf
 from uhrwerk.core.joints import JOINTS, At
+from uhrwerk.core.outlines import Unfit, outline_data
+from uhrwerk.core.outlines.polyline import polylines
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import DIMENSIONS, FormulaError, Scope, display, is_plain, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
-from uhrwerk.core.solids.datum import BASES, face_axes
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.steps import BuildStep
 from uhrwerk.core.views.measuring import measures
-from uhrwerk.core.views.scene import DatumShown, datum_data
+from uhrwerk.core.views.scene import DatumShown, datum_data, labels_of
 
 #: fields of a part that say what was found on the real thing
-FOUND = ("weighed", "centre_x", "centre_y", "centre_z")
+FOUND = ("measured_mass", "centre_x", "centre_y", "centre_z")
 
 
 class FieldShown(TypedDict):
-    """A field of an item: its path in the document, its text, its value in words. `kind` is formula, integer, switch, choice,
-    text, lines, reference, datum, or a heading over those of one detail."""
+    """A field of an item: its path in the document, its text, its value in words. `kind` is formula, switch, choice,
+    text, lines, reference, datum, step, corner, number, face, members (those of `options` are), or a heading over those of one detail."""
 
     path: str
     label: str
@@ -80,10 +84,12 @@ class HandleShown(TypedDict):
 
 class StepShown(TypedDict):
     """A build step of a part: `state` is off, failed, waits, or nothing where it was done; `more` are fields to which details
-    can be added, each with what a new one starts from. `plane` is its plane's origin, x and y in the part, m."""
+    can be added, each with what a new one starts from. `plane` is its plane's origin, x and y in the part, m; `loops`
+    are the lines of its outline there, m."""
 
     id: str
     path: str
+    kind: str
     name: str
     title: str
     about: str
@@ -94,6 +100,7 @@ class StepShown(TypedDict):
     more: dict[str, JsonValue]
     plane: list[list[float]]
     handles: list[HandleShown]
+    loops: list[list[list[float]]]
 
 
 class Card(TypedDict):
@@ -150,7 +157,7 @@ def _joint_ends(e: Evaluation, item: Model) -> list[JointEndShown]:
     if m is None:
         return []
     return [
-        {"placed": at.placed, "datum": datum_data(e.document, at.datum, m.datum(at))}
+        {"placed": at.placed, "datum": datum_data(e.document, at.datum, m.datum(at), labels_of(e)[at.placed][at.datum])}
         for _, at in _ends_of(item)
         if at.datum in m.datums.get(at.placed, {})
     ]
@@ -179,38 +186,47 @@ def _fields(
         if mark is not None:
             shown |= {
                 "kind": "formula",
-                "text": item,
+                "text": str(item),
                 "value": _value(document, item, mark, scope),
                 "unit": document.unit_of(mark.name),
             }
         elif refers is not None:
-            if (model is not None and refers.collection != "parts") or isinstance(item, list):
-                continue  # what an item refers to is not changed on its card
-            shown |= {"kind": "reference", "text": item or "", "collection": refers.collection}
+            if isinstance(item, list):
+                shown |= {"kind": "members", "options": [str(i) for i in item], "collection": refers.collection}
+            else:
+                shown |= {"kind": "reference", "text": item or "", "collection": refers.collection}
         elif face is not None:
             shown |= {"kind": "face", "text": item, "options": ["xy", "xz", "yz"] if face.planes else [""]}
             shown |= {"of": getattr(model, "part", "") if face.beside else ""}
+        elif any(isinstance(m, NumberOf) for m in field.metadata):
+            shown |= {"kind": "number", "text": item}
+        elif any(isinstance(m, EarlierStep | CornerOf) for m in field.metadata):
+            of_step = any(isinstance(m, EarlierStep) for m in field.metadata)
+            shown |= {"kind": "step" if of_step else "corner", "text": item}
         elif any(isinstance(m, AnyDimension | ShownAsWritten) for m in field.metadata):
             shown |= {"text": item}
         elif any(isinstance(m, SeveralLines) for m in field.metadata):
             shown |= {"kind": "lines", "text": item}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
-        elif isinstance(item, int):
-            shown |= {"kind": "integer", "text": str(item)}
         elif get_origin(field.annotation) is Literal:
             shown |= {"kind": "choice", "text": str(item), "options": [str(x) for x in get_args(field.annotation)]}
-        elif isinstance(item, Model) and not isinstance(item, At) and model is not None:
+        elif isinstance(item, At) or (model is None and field.annotation is At):
+            shown |= {"kind": "datum", "text": f"{item.placed}/{item.datum}" if isinstance(item, At) else ""}
+            if model is not None and name in _ENDS:
+                shown["label"] = _ENDS[name]
+        elif isinstance(item, Of):
+            body = f"/{item.body}" if item.body else ""
+            shown |= {"path": f"{at}.placed", "kind": "reference", "collection": "placed", "text": item.placed + body}
+        elif isinstance(item, Model) and model is not None:
             kinds = next((m for m in field.metadata if isinstance(m, Kinds)), None)
             if kinds is not None:
                 yield {**shown, "kind": "kinds", "text": item.kind, "names": {k: m.title for k, m in kinds.items()}}  # type: ignore[attr-defined]
                 yield from _fields(document, type(item), item, at, scope)
             continue
         elif isinstance(item, dict):
-            yield from _several(document, item, _kinds_of_items(field), at, scope)
+            yield from _several(document, item, name, _kinds_of_items(field), at, scope)
             continue
-        elif model is None and field.annotation is At:
-            shown |= {"kind": "datum"}
         elif model is None and isinstance(field.annotation, type) and issubclass(field.annotation, Model):
             inner_fields = blank_fields(document, field.annotation)
             for inner in inner_fields:
@@ -223,15 +239,27 @@ def _fields(
         yield shown
 
 
+#: what one of several things is called, where it is not its field without the last letter
+ITEMS = {"of": "outline", "spots": "point", "runs": "piece", "open": "opening"}
+#: ids that say nothing
+_NUMBERED = re.compile(r"[a-z](_?[0-9]+)?|[a-z]+_?[0-9]+")
+
+
+def item_word(field: str) -> str:
+    """What one of the things in a field is called."""
+    return ITEMS.get(field) or field.removesuffix("s").replace("_", " ")
+
+
 def _several(
-    document: Document, items: dict[str, object], kinds: Kinds[Model] | None, path: str, scope: Scope
+    document: Document, items: dict[str, object], field: str, kinds: Kinds[Model] | None, path: str, scope: Scope
 ) -> Iterator[FieldShown]:
     """The fields of several things under one name, each below a heading; with its kind where there are several."""
-    for k, inner in items.items():
+    for number, (k, inner) in enumerate(items.items(), 1):
         if not isinstance(inner, Model):
             continue
         at = f"{path}.{k}"
-        yield {"path": at, "label": k.replace("_", " "), "text": "", "value": "", "kind": "heading"}
+        label = f"{item_word(field)} {number}" if _NUMBERED.fullmatch(k) else k.replace("_", " ")
+        yield {"path": at, "label": label, "text": "", "value": "", "kind": "heading"}
         if kinds is not None:
             yield {
                 "path": at, "label": "Kind", "text": inner.kind, "value": "", "kind": "kinds",  # type: ignore[attr-defined]
@@ -240,6 +268,8 @@ def _several(
         yield from _fields(document, type(inner), inner, at, scope)
 
 
+#: what the two ends of a joint are called, as where it is made
+_ENDS = {"a": "From", "b": "To"}
 #: told elsewhere than among the fields
 _UNSHOWN = {"kind", "name", "contents"}
 
@@ -274,7 +304,10 @@ def cards(e: Evaluation) -> dict[str, Card]:
     for i, group in document.groups.items():
         out[f"groups.{i}"] = {
             "title": group.name, "name": f"groups.{i}.name", "about": f"group of {len(group.placed)} parts",
-            "fields": [_parameter_field(document, n, n) for n in _parameters_of(document, group)],
+            "fields": [
+                *fields_of(document, group, f"groups.{i}", scope),
+                *(_parameter_field(document, n, n) for n in _parameters_of(document, group)),
+            ],
             "results": rows(document, known[f"groups.{i}"], _NOT_ROWS - {"Mass"}),
         }  # fmt: skip
     for i, repeat in e.stated.repeats.items():
@@ -321,7 +354,7 @@ def _steps(e: Evaluation, part: str, image: bool) -> list[StepShown]:
         waits = waits or bool(why)
         unseen = {f"{path}.{name}" for name in {"off"} | step.idle()}
         out.append({
-            "id": i, "path": path, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
+            "id": i, "path": path, "kind": step.kind, "name": step.name, "title": step.title, "about": step.about, "state": state, "why": why,
             "fields": [f for f in fields_of(document, step, path, scope) if f["path"] not in unseen],
             "results": [row(document, Value(*v)) for v in step.derived(numbers(step, scope))],
             "more": dict(_more(step, path)), **(_UNDRAWN if image else _drawing(e, part, step, path)),
@@ -332,30 +365,29 @@ def _steps(e: Evaluation, part: str, image: bool) -> list[StepShown]:
 class _StepDrawing(TypedDict):
     plane: list[list[float]]
     handles: list[HandleShown]
+    loops: list[list[list[float]]]
 
 
-#: of a step without handles, and of an image behind a plane: it is drawn on its original
-_UNDRAWN: _StepDrawing = {"plane": [], "handles": []}
+#: of a step without a plane, and of an image behind a plane: it is drawn on its original
+_UNDRAWN: _StepDrawing = {"plane": [], "handles": [], "loops": []}
 
 
 def _drawing(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawing:
-    """The handles of a step, and the plane on which they lie; none where that is not known."""
+    """The handles of a step and the lines of its outline, with the plane on which they lie; none where that is not known."""
     n = numbers(step, e.document.scope())
     handles, plane = step.handles(n), getattr(n, "plane", "")
-    if not handles or not plane:
+    axes = part_datums.plane_axes(part_datums.datums(e.document, part, e.context), plane) if plane else None
+    if axes is None:
         return _UNDRAWN
-    if plane in BASES:
-        x, z = (np.array(v, dtype=float) for v in BASES[plane])
-        origin = np.zeros(3)
-    else:
-        at = part_datums.datums(e.document, part).get(plane)
-        if at is None:
-            return _UNDRAWN
-        x, z, origin = face_axes(at.z)[0], at.z, (at.origin @ at.z) * at.z
+    origin, x, z = axes
+    loops: list[list[list[float]]] = []
+    if hasattr(n, "outline"):
+        with suppress(Unfit):
+            loops = polylines(outline_data(n.outline))
     texts = {p: text for p, text, _ in formulas(step)}
     frame = [(origin + n.offset * z).tolist(), x.tolist(), np.cross(z, x).tolist()]
     scope = e.document.scope()
-    return {"plane": frame, "handles": [
+    return {"plane": frame, "loops": loops, "handles": [
         {"name": h.name, "at": [h.x, h.y], "moves": [
             {"path": f"{path}.{f}", "axis": a, "factor": k, "si": scope.value(texts[f], "length"), "fixed": not is_plain(texts[f])}
             for f, a, k in h.moves
@@ -365,10 +397,12 @@ def _drawing(e: Evaluation, part: str, step: BuildStep, path: str) -> _StepDrawi
 
 def _more(model: Model, path: str) -> Iterator[tuple[str, JsonValue]]:
     """Fields below a model that hold several things, each with what one more starts from."""
-    for name, _ in type(model).model_fields.items():
+    for name, field in type(model).model_fields.items():
         item = getattr(model, name)
         if isinstance(item, Model):
             yield from _more(item, f"{path}.{name}")
+        elif isinstance(item, dict) and not item and (kinds := _kinds_of_items(field)) is not None:
+            yield f"{path}.{name}", next(iter(kinds.values()))().model_dump(mode="json")
         elif isinstance(item, dict) and item and all(isinstance(v, Model) for v in item.values()):
             yield f"{path}.{name}", list(item.values())[-1].model_dump(mode="json")
             for k, inner in item.items():
@@ -395,6 +429,10 @@ def _of_motion(e: Evaluation, known: dict[str, list[Value]]) -> dict[str, Card]:
             "reverse": {f"drivers.{i}.{field}": text for field, text in driver.reverse().items()},
             "more": dict(_more(driver, f"drivers.{i}")),
         }  # fmt: skip
+    out["units"] = {
+        "title": "Units", "about": "in which lengths and masses are shown, and a number without a unit is read",
+        "fields": fields_of(document, document.units, "units", scope), "results": [],
+    }  # fmt: skip
     fields = fields_of(document, document.cycle, "cycle", scope)
     out["cycle"] = {"title": "Cycle", "about": "one master cycle", "fields": fields, "results": []} | _repeating(e)  # type: ignore[assignment]
     for i, curve in document.curves.items():
@@ -421,7 +459,7 @@ def _repeating(e: Evaluation) -> dict[str, object]:
         card["offer"] = {
             "path": "cycle.duration",
             "value": f"{float(f'{period:.12g}')!r} s",
-            "words": "Let the cycle last so long",
+            "words": "Set the cycle to this",
         }
     return card
 
@@ -465,7 +503,9 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
     """What a parameter was measured from, and what it would be now."""
     document, m = e.document, e.mechanism
     ends = [
-        f"{document.placed[at.placed].name if at.placed in document.placed else at.placed}, {at.datum.replace('_', ' ')}"
+        f"{document.placed[at.placed].name}, {labels_of(e)[at.placed].get(at.datum, at.datum)}"
+        if at.placed in document.placed
+        else at.placed
         for at in (measured.a, measured.b)
     ]
     table = [["Measured", measured.what.lower()], ["From", ends[0]], ["To", ends[1]]]
@@ -475,7 +515,7 @@ def _since_measured(e: Evaluation, name: str, measured: Measured, card: Card) ->
             raise ValidationFailed(("a", ""))
         now = next(x for x in measures(document, m, pose, measured.a, measured.b) if x["name"] == measured.what)
     except (ValidationFailed, StopIteration):
-        return [*table, ["Now", "what it was measured from is gone"]]
+        return [*table, ["Now", "what it was measured from no longer exists"]]
     was = float(document.scope().values[name].to_base_units().magnitude)
     if abs(was - now["si"]) > SAME:
         card["stale"] = now["formula"]

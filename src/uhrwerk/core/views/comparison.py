@@ -68,7 +68,7 @@ def _mark(was: Verdict | None, now: Verdict | None) -> float | None:
 
 def _value(e: Evaluation, v: Verdict | None) -> str:
     if v is None:
-        return "not asked"
+        return "not required"
     if v.value is None:
         return {True: "holds", False: "fails", None: "undecided"}[v.holds]
     return v.short or e.document.display(v.value, v.dimension)

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import Mechanism, NotSolvable, compile, solve
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document, ValidationFailed
 from uhrwerk.core.document.document import Place
 from uhrwerk.core.equations import pose as poses
@@ -25,9 +26,9 @@ class Measure(TypedDict):
     si: float
 
 
-def measured(document: Document, a: At, b: At) -> list[Measure]:
+def measured(document: Document, a: At, b: At, context: Context) -> list[Measure]:
     """Distances and the angle between two datums as the parts stand at the start, each with a formula to keep it by."""
-    m = compile(document)
+    m = compile(document, context)
     try:
         pose = solve(m)
     except NotSolvable:

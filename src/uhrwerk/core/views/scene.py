@@ -25,8 +25,9 @@ from uhrwerk.core.joints import LeafSpringPair, SpiralSpringPair, TorsionalSprin
 from uhrwerk.core.joints.belt_pair import BeltPair, radius
 from uhrwerk.core.joints.load import Load
 from uhrwerk.core.joints.spiral_spring import coils
-from uhrwerk.core.joints.torque_load import TorqueLoadPair
+from uhrwerk.core.joints.torque import TorquePair
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.part.datum_labels import group, labels
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -42,6 +43,7 @@ class DatumShown(TypedDict):
 
     id: str
     name: str
+    group: str
     kind: str
     words: str
     origin: list[float]
@@ -81,6 +83,7 @@ def scene(e: Evaluation) -> list[PartShown]:
     """Placed parts with their bodies' keys and datums."""
     document, m = e.document, e.mechanism
     out: list[PartShown] = []
+    named = labels_of(e)
     for i, placed in document.placed.items():
         part = document.parts[placed.part]
         solid = e.solids.get(i)
@@ -90,8 +93,8 @@ def scene(e: Evaluation) -> list[PartShown]:
             "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
             "mass": document.display(e.part_mass[i], "mass") if i in e.part_mass else "",
             "hint": _hint(document, i), "loose": i in m.loose, "leftOut": placed.left_out, "copyOf": original_of(i) if "__" in i else "",
-            "datums": [datum_data(document, name, d) for name, d in m.datums[i].items()],
-            "faces": _faces(document, placed.part, solid), "colour": part.colour,
+            "datums": [datum_data(document, name, d, named[i][name]) for name, d in m.datums[i].items()],
+            "faces": _faces(e, placed.part, solid), "colour": part.colour,
         })  # fmt: skip
     return out
 
@@ -181,9 +184,9 @@ def loads_shown(e: Evaluation) -> list[LoadShown]:
             continue
         n = numbers(pair, e.document.scope())
         one, other = (m.datum(at) for at in pair.at)
-        size = n.torque if isinstance(pair, TorqueLoadPair) else n.force
+        size = n.torque if isinstance(pair, TorquePair) else n.force
         out.append({
-            "id": i, "turns": isinstance(pair, TorqueLoadPair), "a": {"placed": pair.at[0].placed, "at": one.origin.tolist()},
+            "id": i, "turns": isinstance(pair, TorquePair), "a": {"placed": pair.at[0].placed, "at": one.origin.tolist()},
             "b": {"placed": pair.at[1].placed, "at": other.origin.tolist()},
             "z": None if getattr(n, "along", "") == "line_between_both" else one.z.tolist(),
             "way": 0 if n.acts != "always" else 1 if size >= 0 else -1,
@@ -210,25 +213,35 @@ def springs_shown(e: Evaluation) -> list[SpringShown]:
                 {"id": i, "shape": "spiral", "a": b, "b": b, "turn": datum_frame(other)[3:].tolist(), "sizes": sizes}
             )
         else:
-            sizes = {"coil": n.coil, "wire": n.wire, "coils": n.coils}
+            sizes = {"coil": n.mean_diameter, "wire": n.wire_diameter, "coils": n.active_coils}
             if isinstance(pair, TorsionalSpring):  # coil on coil, on the axis of what it turns
-                a, b = b, {"placed": b["placed"], "at": (other.origin + other.z * (-1.1 * n.coils * n.wire)).tolist()}
+                a, b = (
+                    b,
+                    {
+                        "placed": b["placed"],
+                        "at": (other.origin + other.z * (-1.1 * n.active_coils * n.wire_diameter)).tolist(),
+                    },
+                )
             out.append({"id": i, "shape": "coil", "a": a, "b": b, "turn": [1.0, 0, 0, 0], "sizes": sizes})
     return out
 
 
-def _faces(document: Document, part: str, solid: Solid | None) -> dict[str, list[str]]:
+def _faces(e: Evaluation, part: str, solid: Solid | None) -> dict[str, list[str]]:
     """Names of faces by body; of a part that others take something from, without build steps of its own, as one list."""
     if solid is not None and any(f.name for b in solid.bodies.values() for f in b.faces):
         return {b.name: [f.name for f in b.faces] for b in solid.bodies.values()}
-    return {"": part_datums.face_names(document, part)} if part in part_datums.referenced_parts(document) else {}
+    return (
+        {"": part_datums.face_names(e.document, part, e.context)}
+        if part in part_datums.referenced_parts(e.document)
+        else {}
+    )
 
 
 def _hint(document: Document, placed: str) -> str:
     """The size that an element is known by, such as a pin's diameter."""
     element = document.parts[document.placed[placed].part].element
     if hasattr(element, "teeth"):
-        return f"{element.teeth} T"
+        return f"{numbers(element, document.scope()).teeth} T"
     if not element.hint:
         return ""
     try:
@@ -238,21 +251,30 @@ def _hint(document: Document, placed: str) -> str:
     return ("⌀ " if element.hint.startswith("diameter") else "") + document.display(si, "length")
 
 
-def datum_data(document: Document, name: str, d: Datum) -> DatumShown:
+def labels_of(e: Evaluation) -> dict[str, dict[str, str]]:
+    """What the datums of every placed part are called, by placed part and name."""
+    return e.once("datum labels", lambda: _labels(e))
+
+
+def _labels(e: Evaluation) -> dict[str, dict[str, str]]:
+    known: dict[tuple[str, bool, int], dict[str, str]] = {}
+    out = {}
+    for i, placed in e.document.placed.items():
+        datums = e.mechanism.datums[i]
+        key = placed.part, placed.mirrored, len(datums)  # copies of repeats may have more
+        if key not in known:
+            known[key] = labels(e.document, placed.part, datums)
+        out[i] = known[key]
+    return out
+
+
+def datum_data(document: Document, name: str, d: Datum, label: str = "") -> DatumShown:
     size = f" ⌀ {document.display(2 * d.radius, 'length')}" if d.radius and d.kind == "axis" else ""
     what = d.side or ("edge" if d.length and not d.radius else "axis") if d.kind == "axis" else d.words
     return {
-        "id": name, "name": _spoken(name), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
+        "id": name, "name": label or name.replace("_", " "), "group": group(name, d), "kind": d.kind, "words": f"{what}{size}", "origin": d.origin.tolist(),
         "z": d.z.tolist(), "x": d.x.tolist(), "radius": d.radius, "side": d.side, "length": d.length, "low": d.low,
     }  # fmt: skip
-
-
-def _spoken(name: str) -> str:
-    """The name of a datum as a person reads it; of an edge, the step that made both faces is said once."""
-    first, *others = name.split("+")
-    step = first.partition(".")[0] + "."
-    shown = [first, *(x.removeprefix(step) for x in others)]
-    return " + ".join(x.replace("_", " ").replace(".", " › ").replace(":", " › ") for x in shown)
 
 
 def pose_block(e: Evaluation) -> bytes:

@@ -7,6 +7,7 @@ from numpy.typing import ArrayLike
 from typing_extensions import TypedDict
 
 from uhrwerk.core.assembly import NotSolvable, compile, solve
+from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.stages.evaluation import Compiled, Evaluation, Stopped
@@ -21,14 +22,14 @@ class Sketch(TypedDict):
     gears: list[tuple[float, float, float]]
 
 
-def sketch(document: Document, width: float = 150, height: float = 84, edge: float = 12) -> Sketch:
+def sketch(document: Document, context: Context, width: float = 150, height: float = 84, edge: float = 12) -> Sketch:
     """The scheme of a document at its start, in a box of given size with an edge round it, pixels."""
-    m = compile(document)
+    m = compile(document, context)
     try:
         pose = solve(m)
     except NotSolvable:
         pose = m.start
-    diagram = scheme(Evaluation(Compiled(document, m), Stopped(pose=pose)))
+    diagram = scheme(Evaluation(Compiled(document, m, context), Stopped(pose=pose)))
     if not diagram["nodes"]:
         return {"links": [], "joints": [], "gears": []}
     across = np.array([diagram["u"], diagram["v"]])

@@ -2,6 +2,7 @@
 
 from uhrwerk.web.routes import (
     by_hand,
+    drafts,
     elements,
     events,
     files,
@@ -32,6 +33,7 @@ ROUTERS = [
         materials,
         files,
         timing,
+        drafts,
         turning,
         searching,
         events,

@@ -36,7 +36,7 @@ class ImportResult(Included):
     openapi_extra=FILE,
 )
 async def read_file(request: Request, services: ServicesOfCall, name: str, unit: Unit = "") -> State:
-    document = await run_in_threadpool(imported_document, name, await request.body(), unit)
+    document = await run_in_threadpool(imported_document, name, await request.body(), services.context, unit)
     return State.of(services.store.current(services.store.create(document)))
 
 
@@ -51,7 +51,7 @@ async def take_file(
     data = await request.body()
 
     def import_parts() -> ImportResult:
-        other = imported_document(name, data, unit)
+        other = imported_document(name, data, services.context, unit)
         one = included(services.store.current(mechanism).document, other, services.box)
         return ImportResult(command=one.command, selected=one.selected, said=other.note)
 
@@ -69,7 +69,12 @@ async def replace_file(
     data = await request.body()
 
     def replacement() -> Replaced:
-        return replaced(services.store.current(mechanism).document, part, imported_document(name, data, unit))
+        return replaced(
+            services.store.current(mechanism).document,
+            part,
+            imported_document(name, data, services.context, unit),
+            services.context,
+        )
 
     return await run_in_threadpool(replacement)
 

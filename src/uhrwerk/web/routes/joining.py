@@ -15,14 +15,14 @@ from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.copy_paste import Included, included, piece
 from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.nearest_gap import PULLED, nearest
+from uhrwerk.core.edit.new_step import new_step
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.solve_offset import OffsetForGap, seated
 from uhrwerk.core.exchange import imported_document
 from uhrwerk.core.joints import At
-from uhrwerk.core.part import part_datums
 from uhrwerk.core.quantity import FormulaError, in_unit
 from uhrwerk.web.routes.revisions import ChangeRequest, OnRevision
-from uhrwerk.web.services import RequestBody, ServicesOfCall, State
+from uhrwerk.web.services import RequestBody, ServicesOfCall, ShownDocument, State
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["joining"])
 
@@ -39,13 +39,13 @@ class OffsetRequest(RequestBody):
 
 
 @router.post("/candidates", summary="Joints that can join two datums")
-def candidates(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[join.JoinOption]:
-    return join.candidates(services.store.current(mechanism).document, body.a, body.b)
+def candidates(services: ServicesOfCall, document: ShownDocument, body: TwoDatums) -> list[join.JoinOption]:
+    return join.candidates(document, body.a, body.b, services.context)
 
 
 @router.post("/try", summary="Preview: where every part would go")
-def try_out(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> join.JoinPreview:
-    return join.tried(services.store.current(mechanism).document, parse(body.command))
+def try_out(services: ServicesOfCall, document: ShownDocument, body: ChangeRequest) -> join.JoinPreview:
+    return join.tried(document, parse(body.command), services.context)
 
 
 class GrowthBody(RequestBody):
@@ -72,8 +72,7 @@ class PullResult(BaseModel):
 
 
 @router.post("/pull", summary="How far to pull a face until its part has a gap to its nearest neighbour")
-def pull(services: ServicesOfCall, mechanism: str, body: PullRequest) -> PullResult:
-    document = services.store.current(mechanism).document
+def pull(services: ServicesOfCall, document: ShownDocument, body: PullRequest) -> PullResult:
     unit = document.units.length
     try:
         wanted = document.scope().value(body.gap, "length")
@@ -82,7 +81,7 @@ def pull(services: ServicesOfCall, mechanism: str, body: PullRequest) -> PullRes
         raise ValidationFailed(("gap", str(error))) from error
 
     def command(by: float) -> dict[str, JsonValue]:
-        (one,) = sprouts(document, body.at, body.id, {**body.values, "by": f"{by * 1e3:.9g} mm"})
+        (one,) = sprouts(document, body.at, services.context, body.id, {**body.values, "by": f"{by * 1e3:.9g} mm"})
         return one.command
 
     by = to_gap(document, body.at.placed, command, wanted, first, services.evaluator, body.against, body.cycle)
@@ -104,22 +103,36 @@ class GhostPose(BaseModel):
 
 
 @router.post("/grow", summary="What fits on a datum, each with the one command that creates, places and joins it")
-def grow(services: ServicesOfCall, mechanism: str, body: GrowthBody) -> list[Sprout]:
-    return sprouts(services.store.current(mechanism).document, body.at, body.id, body.values)
+def grow(services: ServicesOfCall, document: ShownDocument, body: GrowthBody) -> list[Sprout]:
+    return sprouts(document, body.at, services.context, body.id, body.values)
+
+
+class NewStepRequest(RequestBody):
+    part: str = Field(max_length=80)
+    kind: str = Field(max_length=80, description="of build steps")
+    datum: str = Field(default="", max_length=640, description="the face pointed at; empty: the part's top face")
+
+
+class CommandAnswer(BaseModel):
+    command: dict[str, JsonValue]
+
+
+@router.post("/new-step", summary="The command that adds a build step where it goes, sized from the face there")
+def begin_step(services: ServicesOfCall, document: ShownDocument, body: NewStepRequest) -> CommandAnswer:
+    command = new_step(document, body.part, body.kind, body.datum, services.context)
+    return CommandAnswer(command=command.model_dump(mode="json"))
 
 
 @router.post("/ghosts", summary="Preview: parts that a command would create or change, with their solids")
-def ghosts(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> list[GhostPose]:
-    document = services.store.current(mechanism).document
+def ghosts(services: ServicesOfCall, document: ShownDocument, body: ChangeRequest) -> list[GhostPose]:
     command = parse(body.command)
     after = accept(document, command)
-    with part_datums.roughly(PULLED):
-        preview = join.tried(document, command)
+    context = services.context.coarse(PULLED)
+    preview = join.tried(document, command, context)
     changed = [
         i for i, p in document.placed.items() if i in after.placed and after.parts[p.part] != document.parts[p.part]
     ]
-    with part_datums.roughly(PULLED):
-        stand = preview.poses | (join.standing(after) if changed else {})
+    stand = preview.poses | (join.standing(after, context) if changed else {})
     out = []
     for i in [*preview.fresh, *changed]:
         placed = after.placed[i]
@@ -156,17 +169,16 @@ class IncludeRequest(OnRevision):
 
 
 @router.post("/piece", summary="Copies parts, with their joints and all that they use, as a mechanism of their own")
-def take_piece(services: ServicesOfCall, mechanism: str, body: PieceRequest) -> Document:
-    return piece(services.store.current(mechanism).document, body.parts)
+def take_piece(services: ServicesOfCall, document: ShownDocument, body: PieceRequest) -> Document:
+    return piece(document, body.parts)
 
 
 @router.post("/include", summary="The command that inserts another mechanism, or a piece of one, beside what is there")
-def include(services: ServicesOfCall, mechanism: str, body: IncludeRequest) -> Included:
-    document = services.store.current(mechanism).document
+def include(services: ServicesOfCall, document: ShownDocument, body: IncludeRequest) -> Included:
     other = (
         services.store.current(body.mechanism).document
         if body.document is None
-        else imported_document("document.json", json.dumps(body.document).encode())
+        else imported_document("document.json", json.dumps(body.document).encode(), services.context)
     )
     inclusion = included(document, other, services.box)
     accept(document, parse(inclusion.command))
@@ -174,17 +186,17 @@ def include(services: ServicesOfCall, mechanism: str, body: IncludeRequest) -> I
 
 
 @router.post("/seat", summary="The offset of a joint at which a gap has the required value")
-def seat(services: ServicesOfCall, mechanism: str, body: OffsetRequest) -> OffsetForGap:
-    return seated(services.store.current(mechanism).document, services.evaluator, body.joint, body.against, body.gap)
+def seat(services: ServicesOfCall, document: ShownDocument, body: OffsetRequest) -> OffsetForGap:
+    return seated(document, services.evaluator, body.joint, body.against, body.gap)
 
 
 @router.post("/measure", summary="Distance and angle of two datums")
-def measure(services: ServicesOfCall, mechanism: str, body: TwoDatums) -> list[views.Measure]:
-    return views.measured(services.store.current(mechanism).document, body.a, body.b)
+def measure(services: ServicesOfCall, document: ShownDocument, body: TwoDatums) -> list[views.Measure]:
+    return views.measured(document, body.a, body.b, services.context)
 
 
 @router.post("/other-mode", summary="Switches to another assembly mode of the same joints")
 def other_mode(services: ServicesOfCall, mechanism: str, body: OnRevision) -> State:
     before = services.store.at(mechanism, body.revision).document
-    command = join.other_mode(before)
+    command = join.other_mode(before, services.context)
     return State.of(services.store.change(mechanism, body.revision, accept(before, command), command))

@@ -52,7 +52,7 @@ def add(services: ServicesOfCall, material: Material) -> ListedMaterial:
 def change(services: ServicesOfCall, key: str, material: Material) -> ListedMaterial:
     _checked(material)
     if key not in services.store.materials():
-        raise ValidationFailed(("id", f"there is no material {key!r} of one's own"))
+        raise ValidationFailed(("id", f"there is no material {key!r} of your own"))
     services.store.keep_material(key, material)
     return listed({key: material}, own=True)[0]
 

@@ -11,6 +11,8 @@ from pydantic import BaseModel, Field, JsonValue
 from uhrwerk.core.document import Document, ValidationFailed, write
 from uhrwerk.core.edit.new_document import fresh
 from uhrwerk.core.exchange import imported_document
+from uhrwerk.demo import MODULES, shipped
+from uhrwerk.store import Missing
 from uhrwerk.web.services import RequestBody, ServicesOfCall, State
 
 router = APIRouter(prefix="/api/mechanisms", tags=["mechanisms"])
@@ -41,7 +43,7 @@ def create(services: ServicesOfCall, body: NewMechanism) -> State:
         raise ValidationFailed(("name", "give the mechanism a name"))
     document = fresh(body.name)
     if body.document is not None:  # it may have come from anywhere
-        document = imported_document("document.json", json.dumps(body.document).encode())
+        document = imported_document("document.json", json.dumps(body.document).encode(), services.context)
     return State.of(services.store.current(services.store.create(document)))
 
 
@@ -50,7 +52,26 @@ def current(services: ServicesOfCall, mechanism: str) -> State:
     return State.of(services.store.current(mechanism))
 
 
-@router.delete("/{mechanism}", status_code=204, summary="Deletes a mechanism with all its revisions")
+@router.post(
+    "/{mechanism}/copy", status_code=201, summary="Duplicates a mechanism: its current document, as one of its own"
+)
+def copy(services: ServicesOfCall, mechanism: str) -> State:
+    return State.of(services.store.copy(mechanism))
+
+
+@router.post("/{mechanism}/restore", summary="Restores a deleted mechanism from the bin")
+def restore(services: ServicesOfCall, mechanism: str) -> State:
+    return State.of(services.store.restore(mechanism))
+
+
+@router.post("/demo/{module}", status_code=201, summary="Puts a module of the demo on the shelf, as it is shipped")
+def demo(services: ServicesOfCall, module: str) -> State:
+    if module not in MODULES:
+        raise Missing(f"The demo has no module {module!r}; it has {', '.join(MODULES)}.")
+    return State.of(services.store.current(services.store.create(shipped(module), demo=True)))
+
+
+@router.delete("/{mechanism}", status_code=204, summary="Deletes a mechanism: it is kept in the bin for 30 days")
 def remove(services: ServicesOfCall, mechanism: str) -> Response:
     services.store.remove(mechanism)
     return Response(status_code=204)

@@ -7,6 +7,8 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 
 from uhrwerk.core.document.material import library
 from uhrwerk.core.exchange import FORMATS
+from uhrwerk.demo import MODULES
+from uhrwerk.store.store import BIN_DAYS
 from uhrwerk.web.pages import SHIPPED, templates
 from uhrwerk.web.routes.materials import listed
 from uhrwerk.web.services import ServicesOfCall
@@ -19,7 +21,19 @@ def shelf_page(request: Request, services: ServicesOfCall) -> Response:
     rows = services.store.shelf()
     sketches = services.sketches.of([r for _, r, _ in rows])
     readable = ",".join(f.suffix for f in FORMATS.values() if f.reads)
-    return templates.TemplateResponse(request, "shelf.html", {"rows": rows, "sketches": sketches, "readable": readable})
+    deleted = services.store.shelf(deleted=True)
+    named = {m.name for m, _, _ in [*rows, *deleted]}
+    data = {
+        "rows": rows,
+        "sketches": sketches,
+        "readable": readable,
+        "bin": deleted,
+        "days": BIN_DAYS,
+        "demo": [
+            (k, k.replace("_", " ").capitalize()) for k in MODULES if k.replace("_", " ").capitalize() not in named
+        ],
+    }
+    return templates.TemplateResponse(request, "shelf.html", data)
 
 
 @router.get("/mechanisms/{mechanism}")

@@ -31,10 +31,13 @@ def remedies(services: ServicesOfCall, mechanism: str, revision: PathNumber, req
     e = services.result(mechanism, revision)
     if requirement not in e.verdicts:
         raise Missing("There is no such requirement.")
-    search = services.remedy_jobs.search(mechanism, revision, requirement, e)
-    search.done.wait(0.2)
-    answer = views.offers(search.document, search.offers)
-    moves = views.moves(search.document, search.answers, e.verdicts[requirement].dimension)
+    job = services.remedy_jobs.search(mechanism, revision, requirement, e)
+    job.done.wait(0.2)
+    search = job.subject
     return RemediesAnswer(
-        offers=answer, moves=moves, words=search.words, fraction=search.fraction, done=search.done.is_set()
+        offers=views.offers(search.document, search.offers),
+        moves=views.moves(search.document, search.answers, e.verdicts[requirement].dimension),
+        words=job.failed or job.words,
+        fraction=job.fraction,
+        done=job.done.is_set(),
     )

@@ -63,7 +63,7 @@ def view(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Resp
 
 @router.delete("/view", status_code=204, summary="Stops a running evaluation")
 def stop(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
-    services.jobs.cancel(mechanism, revision)
+    services.evaluation_jobs.cancel(mechanism, revision)
     return Response(status_code=204)
 
 

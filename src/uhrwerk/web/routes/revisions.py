@@ -75,12 +75,10 @@ class RevisionSummary(BaseModel):
 
 @router.post("/commands", summary="Makes one change, as a new revision")
 def change(services: ServicesOfCall, mechanism: str, body: ChangeRequest) -> State:
-    command = parse(body.command)
     before = services.store.at(mechanism, body.revision).document
-    if body.command.get("kind") in ("add_joint", "add_relation", "add_pair"):
-        command = join.joined(before, command)
+    command = join.placed_command(before, parse(body.command), services.context)
     after = accept(before, command)
-    held_together.check(before, after, command)
+    held_together.check(before, after, command, services.context)
     return State.of(services.store.change(mechanism, body.revision, after, command))
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from uhrwerk.core import views
 from uhrwerk.core.document import Document, ValidationFailed
+from uhrwerk.core.evaluation.evaluator import Evaluation
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.remedies import Goal, Number, Range, numbers_of
 from uhrwerk.core.remedies.number import nearest_first
@@ -103,7 +104,7 @@ def begin(services: ServicesOfCall, mechanism: str, revision: PathNumber, wanted
     document = e.stated
     known = {n.path: n for n in numbers_of(document)}
     unknown = [
-        (f"numbers.{k}.path", "is no number of its own") for k, b in enumerate(wanted.numbers) if b.path not in known
+        (f"numbers.{k}.path", "is not a number of its own") for k, b in enumerate(wanted.numbers) if b.path not in known
     ]
     unknown += [
         (f"conditions.{k}", "there is no such requirement")
@@ -117,10 +118,10 @@ def begin(services: ServicesOfCall, mechanism: str, revision: PathNumber, wanted
         raise ValidationFailed(("of", "must be a requirement or a mass of this mechanism"))
     chosen = [_range(k, known[b.path], b) for k, b in enumerate(wanted.numbers)]
     goal = Goal(wanted.of, wanted.way, _wanted_value(document, wanted, dimension(e, wanted.of)))
-    return SearchStarted(id=services.search_jobs.begin(mechanism, document, goal, chosen, wanted.conditions).id)
+    return SearchStarted(id=services.search_jobs.begin(mechanism, document, goal, chosen, wanted.conditions))
 
 
-def dimension(e: Any, of: str) -> str:
+def dimension(e: Evaluation, of: str) -> str:
     kind, _, id = of.partition(".")
     return "mass" if kind == "masses" else e.verdicts[id].dimension if id in e.verdicts else ""
 
@@ -155,7 +156,7 @@ def _range(k: int, n: Number, body: NumberLimits) -> Range:
 def show(services: ServicesOfCall, mechanism: str, id: PathNumber) -> views.SearchShown:
     running = services.search_jobs.find(mechanism, id)
     running.done.wait(0.2)
-    return views.search(running.document, running.search, running.state)
+    return views.search(running.subject.document, running.subject.search, running.state)
 
 
 @router.post("/searches/{id}/{what}", summary="Pauses, resumes or stops a search")
@@ -163,12 +164,12 @@ def tell(
     services: ServicesOfCall, mechanism: str, id: PathNumber, what: Literal["pause", "resume", "stop"]
 ) -> views.SearchShown:
     running = services.search_jobs.tell(mechanism, id, what)
-    return views.search(running.document, running.search, running.state)
+    return views.search(running.subject.document, running.subject.search, running.state)
 
 
 @router.get("/searches/{id}/steps/{number}", summary="A step of a search, as a command")
 def step(services: ServicesOfCall, mechanism: str, id: PathNumber, number: PathNumber) -> SearchStepCommand:
-    search = services.search_jobs.find(mechanism, id).search
+    search = services.search_jobs.find(mechanism, id).subject.search
     own = next((s for s in search.steps if s.number == number), None)
     if own is None:
         raise Missing("There is no such step.")

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, JsonValue
 
 from uhrwerk.core.edit import timing
-from uhrwerk.web.services import ServicesOfCall
+from uhrwerk.web.services import ShownDocument
 
 router = APIRouter(prefix="/api/mechanisms/{mechanism}", tags=["timing chart"])
 
@@ -20,5 +20,5 @@ class TimingRequest(BaseModel):
 @router.post(
     "/timing", summary="The command that moves a corner of a programme, or splits, inserts or deletes a segment"
 )
-def edit_timing(services: ServicesOfCall, mechanism: str, body: timing.TimingEdit) -> TimingRequest:
-    return TimingRequest(command=timing.changed(services.store.current(mechanism).document, body))
+def edit_timing(document: ShownDocument, body: timing.TimingEdit) -> TimingRequest:
+    return TimingRequest(command=timing.changed(document, body))

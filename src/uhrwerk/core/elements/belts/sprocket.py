@@ -7,15 +7,15 @@ Pitch diameter p / sin(pi / z), root diameter less the roller's, tip diameter d 
 from __future__ import annotations
 
 from math import acos, atan2, cos, hypot, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.belts.wheel import count, drive, on_shaft, rim
+from uhrwerk.core.elements.belts.wheel import drive, on_shaft, rim
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe
 from uhrwerk.core.solids.recipe import Outline, path
 
@@ -32,7 +32,7 @@ class Sprocket(Element):
     hint: ClassVar[str] = "teeth"
 
     kind: Literal["sprocket"] = "sprocket"
-    teeth: int = Field(default=17, ge=9, le=150)
+    teeth: Annotated[Whole, whole(9, 150)] = "17"
     pitch: Size = Field(default="8 mm", title="Pitch of the chain")
     roller: Size = Field(default="5 mm", title="Roller diameter")
     width: Size = Field(default="2.8 mm", title="Width of the teeth")
@@ -54,11 +54,11 @@ class Sprocket(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        teeth = g.ask("teeth", "17")
-        asks = {"teeth": teeth, "next_teeth": g.ask("next_teeth", teeth)}
+        teeth, _ = g.whole("teeth", "17")
+        asks = {"teeth": teeth, "next_teeth": g.whole("next_teeth", teeth)[0]}
 
         def made(bore: str, other: bool) -> Sprocket:
-            return cls(bore=bore, teeth=count(asks["next_teeth"] if other else teeth, 17))
+            return cls(bore=bore, teeth=asks["next_teeth"] if other else teeth)
 
         return drive(g, "A chain to a shaft of its own in the plate", "Sprocket", "belt", made, asks)
 

@@ -7,15 +7,15 @@ teeth's spaces: ISO 5294 (trapezoidal), from memory. Grooves are drawn plain, wi
 from __future__ import annotations
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.elements.belts.wheel import count, drive, edges, on_shaft, rim
+from uhrwerk.core.elements.belts.wheel import drive, edges, on_shaft, rim
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe
 from uhrwerk.core.solids.recipe import Outline, path
 
@@ -29,7 +29,7 @@ class ToothedPulley(Element):
     hint: ClassVar[str] = "teeth"
 
     kind: Literal["toothed_pulley"] = "toothed_pulley"
-    teeth: int = Field(default=20, ge=8, le=300)
+    teeth: Annotated[Whole, whole(8, 300)] = "20"
     pitch: Size = Field(default="5 mm", title="Pitch of the belt")
     width: Size = Field(default="11 mm", title="Width of the rim")
     bore: SizeOrNone = "8 mm"
@@ -54,11 +54,11 @@ class ToothedPulley(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        teeth = g.ask("teeth", "20")
-        asks = {"teeth": teeth, "next_teeth": g.ask("next_teeth", teeth), "pitch": g.ask("pitch", "5 mm")}
+        teeth, _ = g.whole("teeth", "20")
+        asks = {"teeth": teeth, "next_teeth": g.whole("next_teeth", teeth)[0], "pitch": g.ask("pitch", "5 mm")}
 
         def made(bore: str, other: bool) -> ToothedPulley:
-            return cls(bore=bore, teeth=count(asks["next_teeth"] if other else teeth, 20), pitch=asks["pitch"])
+            return cls(bore=bore, teeth=asks["next_teeth"] if other else teeth, pitch=asks["pitch"])
 
         return drive(g, "A toothed belt to a shaft of its own in the plate", "Toothed pulley", "belt", made, asks)
 

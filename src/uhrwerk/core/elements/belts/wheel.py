@@ -8,7 +8,6 @@ from uhrwerk.core.elements.drawn import DrawnDimension, along_x, along_z
 from uhrwerk.core.elements.growth import GAP, PLAY, Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Model, Numbers
-from uhrwerk.core.quantity import FormulaError, value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import Outline
 
@@ -45,10 +44,7 @@ def drive(
 ) -> list[Growth]:
     """A wheel on the shaft or in the bore pointed at, its mate on a shaft of its own in the plate, and the belt or chain."""
     centres = g.ask("centres", "120 mm")
-    try:
-        away = value(centres, "length")
-    except FormulaError:
-        away = 0.12
+    away = g.value(centres, "length")
     questions = {**asks, "centres": centres}
     first: tuple[GrownPart, ...]
     if g.in_plate:
@@ -77,9 +73,4 @@ def drive(
         on=str(len(first)),
     )
     tie = Tie((wheel, "axis"), (str(len(first) + 1), "axis"), pair=pair)
-    return [Growth(title, (*first, shaft_, mate), (tie,), questions, away, wide)]
-
-
-def count(text: str, usual: int) -> int:
-    """A number of teeth from what was put in; the usual one where it is no whole number."""
-    return int(text) if text.strip().isdigit() else usual
+    return [Growth(title, (*first, shaft_, mate), (tie,), questions, away, wide, apart=f"({centres})")]

@@ -22,7 +22,6 @@ from uhrwerk.core.elements.stepped_shaft import SteppedShaft
 from uhrwerk.core.equations.curve import PlaneCurve
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
 from uhrwerk.core.laws.segment import SlideSegment, TurnSegment
-from uhrwerk.core.quantity import value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import path
 
@@ -120,7 +119,7 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     there. The arm is as long as gives the least pressure angle: it stands square to the line from cam to roller in the middle of its
     swing."""
     base, roller, swing = g.ask("base", "50 mm"), g.ask("roller", "10 mm"), g.ask("swing", "20 deg")
-    away, most = value(base, "length") / 2 + value(roller, "length") / 2, value(swing, "angle")
+    away, most = g.value(base, "length") / 2 + g.value(roller, "length") / 2, g.value(swing, "angle")
     arm = 1.3 * away
     middle = float(np.hypot(away + arm * most / 2, arm))  # of the way, from cam to pivot
     pivot = max(middle, arm - away + 1e-4)
@@ -148,7 +147,7 @@ def _with_arm(kind: type[PlateCam], g: Ground) -> Growth:
     )  # fmt: skip
     ties = (
         Tie(("1", "axis"), ("4", "step_1"), pair="cam"),
-        Tie(("frame", ""), ("3", "hole_1"), pair="torsion_spring", more={"wound": "60 deg"}),
+        Tie(("frame", ""), ("3", "hole_1"), pair="torsion_spring", more={"preload": "60 deg"}),
     )
     asks = {"base": base, "roller": roller, "swing": swing}
     return Growth("A cam that turns in it, with arm, roller and spring", pieces, ties, asks, pivot, wide, straight=True)
@@ -164,9 +163,9 @@ def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
         "back": SlideSegment(over="120 deg"),
     }
     shape = SlidingRoller(roller=roller, lift=rises)
-    lowest = value(base, "length") / 2 + value(roller, "length") / 2
+    lowest = g.value(base, "length") / 2 + g.value(roller, "length") / 2
     neck, long, wide, thick, bar_wide = 0.01, 0.03, "4 mm", "5 mm", "8 mm"
-    gap = value(lift, "length") + 0.012  # at the lowest, for a spring whose coils touch at 8 mm
+    gap = g.value(lift, "length") + 0.012  # at the lowest, for a spring whose coils touch at 8 mm
     away, above, width = lowest + neck + gap + long / 2, g.text(g.depth + GAP), "8 mm"
     shaft = Pin(diameter=g.running, length=f"{above} + {width}")
     guide = SlideGuide(
@@ -184,7 +183,12 @@ def _with_slide(kind: type[PlateCam], g: Ground) -> Growth:
         GrownPart("Follower", bar, {"kind": "prismatic", "offset": g.text(lowest - away)}, by="slide", on="2", at="channel"),
         GrownPart("Roller", follower, {"kind": "rigid", "offset": f"-({width}) - {g.text(GAP)}"}, by="step_1", on="3", at="hole_1"),
     )  # fmt: skip
-    spring = {"free_length": g.text(gap + 0.008), "wire": "1 mm", "coil": "12 mm", "coils": "6"}
+    spring = {
+        "free_length": g.text(gap + 0.008),
+        "wire_diameter": "1 mm",
+        "mean_diameter": "12 mm",
+        "active_coils": "6",
+    }
     ties = (
         Tie(("1", "axis"), ("4", "step_1"), pair="cam"),
         Tie(("2", "left"), ("3", "shoulder"), pair="spring", more=spring),

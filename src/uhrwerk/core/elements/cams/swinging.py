@@ -63,7 +63,7 @@ class SwingingRoller(CamShape):
         problems = list(programme_faults(n.swing, "angle", "swing"))
         away = base + n.roller / 2
         if not abs(n.arm - n.pivot) < away < n.arm + n.pivot:
-            problems.append(("arm", "cannot reach the base circle from that pivot"))
+            problems.append(("arm", "cannot reach the base circle from this pivot"))
         return problems
 
 

@@ -5,14 +5,14 @@ How far it may be out of line is its maker's number.
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from uhrwerk.core.elements.couplings.half import Flex, Half, capacity
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived
-from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Angle, Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
 
@@ -28,7 +28,7 @@ class BellowsHalf(Half):
     bore: Size = "10 mm"
     diameter: Size = "26 mm"
     body: Size = Field(default="12 mm", title="Length of the body")
-    folds: int = Field(default=3, ge=1, le=20, title="Folds of this half")
+    folds: Annotated[Whole, whole(1, 20)] = Field(default="3", title="Folds of this half")
     fold: Size = Field(default="2 mm", title="Length of a fold")
     core: Size = Field(default="16 mm", title="Inner diameter of the folds")
     offset: SizeOrNone = Field(default="0.15 mm", title="Permissible offset")

@@ -19,7 +19,6 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size
-from uhrwerk.core.quantity import value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, plane, recipe, rectangle
 
 #: a yoke is so many times as wide as its bore (common practice)
@@ -90,7 +89,7 @@ class Yoke(Half):
             return []
         own = g.diameter or g.text(2 * g.datum.radius)
         next_ = g.ask("next_shaft", own)
-        wide = max(2 * g.datum.radius, value(next_, "length"))
+        wide = max(2 * g.datum.radius, g.value(next_, "length"))
         yoke = cls(
             bore=own, diameter=g.text(WIDE * wide), body=g.text(1.2 * wide), reach=g.text(2.9 * wide), opening=g.text(1.5 * wide), arm=g.text(wide / 2),
         )  # fmt: skip

@@ -6,7 +6,7 @@ Jaws of both hubs and arms of the star take turns round the axis, each as wide a
 from __future__ import annotations
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -15,8 +15,7 @@ from uhrwerk.core.elements.drawn import DrawnDimension, across, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.pin import Pin
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
-from uhrwerk.core.quantity import value
+from uhrwerk.core.field import Numbers, Size, SizeOrNone, Whole, whole
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import Outline, path
 
@@ -36,7 +35,7 @@ class JawHub(Half):
     bore: Size = "10 mm"
     diameter: Size = "30 mm"
     body: Size = Field(default="12 mm", title="Length of the body")
-    jaws: int = Field(default=3, ge=2, le=12)
+    jaws: Annotated[Whole, whole(2, 12)] = "3"
     jaw_length: Size = "8 mm"
     ring: Size = Field(default="14 mm", title="Jaws begin at a diameter of")
     play: SizeOrNone = Field(default="0.1 mm", title="Play of each jaw")
@@ -70,17 +69,16 @@ class JawHub(Half):
         if not g.pin:
             return []
         own = g.diameter or g.text(2 * g.datum.radius)
-        jaws, next_ = g.ask("jaws", "3"), g.ask("next_shaft", own)
-        wide = max(value(own, "length") if not g.diameter else 2 * g.datum.radius, value(next_, "length"))
-        count = int(jaws) if jaws.strip().isdigit() else 3
+        (jaws, count), next_ = g.whole("jaws", "3"), g.ask("next_shaft", own)
+        wide = max(g.value(own, "length") if not g.diameter else 2 * g.datum.radius, g.value(next_, "length"))
         hub = cls(
             bore=own,
             diameter=g.text(WIDE * wide + 0.004),
             body=g.text(LONG * wide),
-            jaws=count,
+            jaws=jaws,
             ring=g.text(wide + 0.002),
         )
-        star = JawStar(diameter=hub.diameter, jaws=count, thickness=hub.jaw_length, ring=hub.ring, play=hub.play)
+        star = JawStar(diameter=hub.diameter, jaws=jaws, thickness=hub.jaw_length, ring=hub.ring, play=hub.play)
         other = hub.model_copy(update={"bore": next_})
         deep = g.below_upper(LONG * wide)
         across_ = f"{hub.body} + {hub.jaw_length} + {hub.play} + {hub.body}"
@@ -125,7 +123,7 @@ class JawStar(Element):
 
     kind: Literal["jaw_star"] = "jaw_star"
     diameter: Size = "30 mm"
-    jaws: int = Field(default=3, ge=2, le=12, title="Jaws of a hub")
+    jaws: Annotated[Whole, whole(2, 12)] = Field(default="3", title="Jaws of a hub")
     thickness: Size = Field(default="8 mm", title="Length of the jaws")
     ring: Size = Field(default="14 mm", title="Jaws begin at a diameter of")
     hole: SizeOrNone = "6 mm"

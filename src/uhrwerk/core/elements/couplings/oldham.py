@@ -18,7 +18,6 @@ from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth, Tie
 from uhrwerk.core.elements.pin import Pin
 from uhrwerk.core.field import Numbers, Size, SizeOrNone
-from uhrwerk.core.quantity import value
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, plane, recipe
 from uhrwerk.core.solids.recipe import Outline, path
 
@@ -80,7 +79,7 @@ class OldhamHub(Half):
             return []
         own = g.diameter or g.text(2 * g.datum.radius)
         next_ = g.ask("next_shaft", own)
-        wide = max(2 * g.datum.radius, value(next_, "length"))
+        wide = max(2 * g.datum.radius, g.value(next_, "length"))
         hub = cls(
             bore=own,
             diameter=g.text(WIDE * wide),

@@ -18,22 +18,22 @@ class Programmed(Driver):
     """What both programmes state."""
 
     begins: Span = Field(default="0 deg", title="Begins at")
-    goes_on: bool = Field(default=False, title="Next cycle continues from the end")
+    continues: bool = Field(default=False, title="Next cycle continues from the end")
 
     #: dimension and unit of the value, of its rate and of its acceleration
     shown: ClassVar[tuple[tuple[str, str], tuple[str, str], tuple[str, str]]]
 
     @staticmethod
     def law(n: Numbers, cycle: float) -> Law:
-        return segment.programme(n.segments, n.start, n.begins, cycle, n.goes_on)
+        return segment.programme(n.segments, n.start, n.begins, cycle, n.continues)
 
     @classmethod
     def faults(cls, n: Numbers, cycle: float) -> list[tuple[str, str]]:  # type: ignore[override]
-        return segment.faults(n.segments, n.start, cycle, n.goes_on, cls._words(0))
+        return segment.faults(n.segments, n.start, cycle, n.continues, cls._words(0))
 
     @classmethod
     def remarks(cls, n: Numbers, cycle: float) -> list[tuple[str, str]]:  # type: ignore[override]
-        jumps = segment.programme(n.segments, n.start, n.begins, cycle, n.goes_on).jumps()
+        jumps = segment.programme(n.segments, n.start, n.begins, cycle, n.continues).jumps()
         return [("segments", words) for words in segment.jump_words(jumps, cycle, cls._words(1), cls._words(2))]
 
     @classmethod

@@ -1,14 +1,21 @@
 // Mass properties of chosen parts in a chosen frame, at the moment that is shown; drawn on the stage. The server computes.
 import { json } from "../shared/api.js";
+import { latest, overtake } from "../shared/latest.js";
+import { shownRevision } from "../shared/page_state.js";
+
+const MASSES = "masses";
 
 const REST = 200; // ms for which a moment is shown before its numbers are asked for
 
+/** @param {Page} page */
 export function weighing(page) {
   let requested = "", // what is shown, or waited for
     later = 0;
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {string[]} */
     weighed: [], // ids of the parts
     weighedIn: "", // a datum, or nothing: the frame of the mechanism
+    /** @type {[string, string][]} */
     weighedRows: [],
     weighedWords: "",
 
@@ -34,7 +41,7 @@ export function weighing(page) {
     async weigh() {
       this.weighed = this.weighed.filter((p) => this.view.placed.some((x) => x.id === p));
       if (this.weighedIn && !this.datumChoices.some((d) => d.id === this.weighedIn)) this.weighedIn = "";
-      if (!this.weighedOn || page.shown !== this.state.revision) return this.unweigh();
+      if (!this.weighedOn || page.shown !== shownRevision(this.state)) return this.unweigh();
       const time = (this.part * (this.view.duration || 0)).toFixed(9),
         query = new URLSearchParams({
           parts: this.weighed.join(","),
@@ -44,19 +51,21 @@ export function weighing(page) {
         wanted = `${page.api}/revisions/${page.shown}/masses?${query}`;
       if (requested === wanted) return;
       requested = wanted;
-      try {
-        const answer = await json("GET", wanted);
-        if (requested !== wanted) return;
-        Object.assign(this, { weighedRows: answer.rows, weighedWords: "" });
-        page.stage.masses.show(answer);
-        this.placeMasses();
-      } catch (error) {
-        if (requested === wanted) Object.assign(this, { weighedRows: [], weighedWords: error.message });
-      }
+      await latest(
+        MASSES,
+        async (when) => {
+          const answer = await when(json("GET", wanted));
+          Object.assign(this, { weighedRows: answer.rows, weighedWords: "" });
+          page.stage.masses.show(answer);
+          this.placeMasses();
+        },
+        (error) => Object.assign(this, { weighedRows: [], weighedWords: error.message }),
+      );
     },
     unweigh() {
       if (!requested) return;
       requested = "";
+      overtake(MASSES);
       this.weighedRows = [];
       page.stage.masses.show(null);
     },
@@ -67,5 +76,5 @@ export function weighing(page) {
       clearTimeout(later);
       if (!this.playing) later = setTimeout(() => this.weigh(), REST);
     },
-  };
+  });
 }

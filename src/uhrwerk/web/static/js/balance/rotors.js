@@ -1,13 +1,16 @@
 // Balance: rotors with their unbalance, the force on the frame, and what lowers both. The server computes.
 import { json } from "../shared/api.js";
+import { latest, overtake } from "../shared/latest.js";
+
+const CORRECTIONS = "corrections";
 
 const SHAKES = ["balance_grade", "centre_of_gravity", "shaking_force", "shaking_moment"];
 
+/** @param {Page} page */
 export function balancing(page) {
   let loaded = "", // the revision whose balance is here
-    requested = "", // which corrections are waited for
     of = ""; // the revision that they correct
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     rotors: [],
     shaking: null,
 
@@ -26,24 +29,25 @@ export function balancing(page) {
         correctionWords: `looking for room for ${what}…`,
       });
       of = String(revision);
-      requested = `${at} ${Math.random()}`;
-      const mine = requested;
-      try {
-        for (let k = 0, more = true; more; k++) {
-          const answer = await json("GET", `${at}&at=${k}`);
-          if (requested !== mine || this.state.revision !== revision) return;
-          more = answer.more;
-          if (answer.correction) this.corrections = [...this.corrections, answer.correction];
-          this.correctionWords = more ? "looking for more…" : answer.words;
-        }
-        if (!this.corrections.length && !this.correctionWords)
-          this.correctionWords = `None of the ${what} can be made as planned: there is a hollow beneath.`;
-      } catch (error) {
-        if (requested === mine) this.correctionWords = error.message;
-      }
+      await latest(
+        CORRECTIONS,
+        async (when) => {
+          for (let k = 0, more = true; more; k++) {
+            const answer = await when(json("GET", `${at}&at=${k}`));
+            more = answer.more;
+            if (answer.correction) this.corrections = [...this.corrections, answer.correction];
+            this.correctionWords = more ? "looking for more…" : answer.words;
+          }
+          if (!this.corrections.length && !this.correctionWords)
+            this.correctionWords = `None of the ${what} can be made as planned: there is a hollow beneath.`;
+        },
+        (error) => {
+          this.correctionWords = error.message;
+        },
+      );
     },
     stopCorrecting() {
-      requested = "";
+      overtake(CORRECTIONS);
       Object.assign(this, { correcting: "", corrections: [], correctionWords: "" });
     },
     async takeCorrection(c) {
@@ -54,17 +58,17 @@ export function balancing(page) {
       if (this.step !== "Balance" || !this.view.placed.length) return;
       const wanted = String(this.state.revision);
       if (loaded === wanted) return;
-      const found = await json("GET", `${page.api}/revisions/${wanted}/balance`);
-      if (wanted !== String(this.state.revision)) return;
+      const balance = await latest("balance", (when) => when(json("GET", `${page.api}/revisions/${wanted}/balance`)));
+      if (!balance) return;
       loaded = wanted;
       if (of !== wanted) this.stopCorrecting(); // those of an earlier revision
-      this.rotors = found.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
-      this.shaking = found.shaking
+      this.rotors = balance.rotors.map((r) => ({ ...r, plots: r.planes.map(plot) }));
+      this.shaking = balance.shaking
         ? {
-            ...found.shaking,
-            path: ring(found.shaking.points),
-            lower: ring(found.shaking.after),
-            turnedPath: ring(found.shaking.turned),
+            ...balance.shaking,
+            path: ring(balance.shaking.points),
+            lower: ring(balance.shaking.after),
+            turnedPath: ring(balance.shaking.turned),
           }
         : null;
     },
@@ -95,7 +99,7 @@ export function balancing(page) {
       this.chooseKind(kind);
       this.values = values;
     },
-  };
+  });
 }
 
 // a plane's vector, its limit and the tip's mark, in a plot of radius 100

@@ -1,14 +1,21 @@
 // Adding what fits the datum pointed at, with a preview on the stage.
 import { block, json, readMesh } from "../shared/api.js";
+import { sorted } from "../shared/datum_list.js";
+import { GHOSTS, latest, overtake } from "../shared/latest.js";
+import { about, reason, shownRevision, tick, within } from "../shared/page_state.js";
 
+/** @param {Page} page */
 export function growing(page) {
-  let turn = 0, // only the newest preview is shown
-    answer = null; // to the numbers asked last: nothing is taken before it is there
-  return {
+  let answer = null; // to the numbers asked last: nothing is taken before it is there
+  return /** @satisfies {ThisType<Workspace>} */ ({
     growAt: "",
+    /** @type {Api.Sprout[]} */
     sprouts: [],
+    /** @type {Api.Sprout | null} */
     sprout: null,
+    /** @type {Record<string, string>} */
     growValues: {},
+    growLooking: false, // what fits is being found
     growSeeing: false, // what is previewed is being made
     growError: "",
     growGap: "1 mm", // to be kept from a neighbour
@@ -23,7 +30,9 @@ export function growing(page) {
 
     get growDatums() {
       const p = this.partSelected ? this.view.placed.find((x) => `placed.${x.id}` === this.selected) : null;
-      return p && !p.copyOf ? p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${d.name}, ${d.words}` })) : [];
+      return p && !p.copyOf
+        ? sorted(p.datums).map((d) => ({ id: `${p.id}/${d.id}`, name: `${d.name}, ${d.words}` }))
+        : [];
     },
     async growFrom(id) {
       this.dropSprout();
@@ -33,14 +42,18 @@ export function growing(page) {
       answer = null;
       if (!id) return;
       const [placed, datum] = id.split("/");
+      this.growLooking = true;
       try {
-        const found = await json("POST", `${page.api}/grow`, { at: { placed, datum } });
-        if (this.growAt === id) this.sprouts = found;
+        const offers = await json("POST", about("grow"), { at: { placed, datum } });
+        if (this.growAt === id) this.sprouts = offers;
       } catch (error) {
         this.formError = error.fields?.[0]?.reason || error.message;
+      } finally {
+        if (this.growAt === id) this.growLooking = false;
       }
     },
     get growHint() {
+      if (this.growLooking) return "Looking what fits here…";
       return this.growAt
         ? this.sprouts.length
           ? ""
@@ -50,6 +63,7 @@ export function growing(page) {
     async chooseSprout(s) {
       this.sprout = s;
       this.growValues = Object.fromEntries(s.asks.map((a) => [a.path, a.text]));
+      tick(() => (within(".grow [data-grow]") || within(".grow .act"))?.focus());
       await this.showSprout();
     },
     async askSprout(path, text) {
@@ -57,28 +71,26 @@ export function growing(page) {
       await this.showSprout(true);
     },
     async showSprout(again = false) {
-      const mine = ++turn,
-        [placed, datum] = this.growAt.split("/");
+      const [placed, datum] = this.growAt.split("/");
       this.growError = "";
       this.growSeeing = true;
-      try {
-        if (again) {
-          answer = json("POST", `${page.api}/grow`, {
-            at: { placed, datum },
-            id: this.sprout.id,
-            values: this.growValues,
-          });
-          const [fresh] = await answer;
-          if (mine !== turn) return;
-          this.sprout = fresh;
-        }
-        await this.showGhosts(this.sprout.command, () => mine === turn);
-        if (mine === turn) this.pullable();
-      } catch (error) {
-        if (mine === turn) this.growError = error.fields?.[0]?.reason || error.message;
-      } finally {
-        if (mine === turn) this.growSeeing = false;
-      }
+      await latest(
+        GHOSTS,
+        async (when) => {
+          if (again) {
+            const body = { at: { placed, datum }, id: this.sprout.id, values: this.growValues };
+            answer = json("POST", about("grow"), body);
+            [this.sprout] = await when(answer);
+          }
+          await this.showGhosts(this.sprout.command, when);
+          this.pullable();
+          this.growSeeing = false;
+        },
+        (error) => {
+          this.growError = reason(error);
+          this.growSeeing = false;
+        },
+      );
     },
     // a face that may be moved is pulled by an arrow on it, in round steps
     pullable() {
@@ -125,7 +137,7 @@ export function growing(page) {
           against: this.growAgainst,
           cycle: this.growCycle,
         };
-        const reply = await json("POST", `${page.api}/pull`, body);
+        const reply = await json("POST", about("pull"), body);
         await this.askSprout("by", reply.by);
       } catch (error) {
         this.growError = error.fields?.[0]?.reason || error.message;
@@ -134,12 +146,13 @@ export function growing(page) {
       }
     },
     // parts that a command would make stand on the stage, until it is taken or left
-    async showGhosts(command, wanted = () => true, where = (g) => g.pose) {
-      const found = await json("POST", `${page.api}/ghosts`, { revision: this.state.revision, command });
-      if (!wanted()) return;
-      this.near = found.map((g) => g.near).filter(Boolean)[0] || "";
-      const infos = found.map((g) => ({ ...g, datums: [], isFrame: false }));
-      const real = (placed, body) => block(`${page.api}/revisions/${this.state.revision}/solids/${placed}/${body}`);
+    async showGhosts(command, when, where = (g) => g.pose) {
+      const ghosts = await when(json("POST", about("ghosts"), { revision: this.state.revision, command }));
+      this.near = ghosts.map((g) => g.near).filter(Boolean)[0] || "";
+      // a solid that is not there yet knows no datums: under another name, so that the real one takes its place
+      const infos = ghosts.map((g) => ({ ...g, solid: `ghost ${g.solid}`, datums: [], isFrame: false }));
+      const real = (placed, body) =>
+        block(`${page.api}/revisions/${shownRevision(this.state)}/solids/${placed}/${body}`);
       const ghost = (g, body) => block(`/api/elements/solids/${g.solid}/${body}`);
       const changed = new Map(infos.map((i) => [i.id, i]));
       const shown = page.view.placed.map((p) => ({ ...p, ...changed.get(p.id), isFrame: p.isFrame, datums: p.datums }));
@@ -149,21 +162,21 @@ export function growing(page) {
       if (fresh.length < infos.length) this.seek(0); // what is changed is shown, and measured, where all starts
       const at = page.stage.poses();
       await page.stage.show([...shown, ...fresh], async (id, body) => {
-        const g = found.find((x) => x.id === id);
+        const g = ghosts.find((x) => x.id === id);
         return readMesh(await (g ? ghost(g, body) : real(id, body)));
       });
-      page.stage.place({ ...at, ...Object.fromEntries(found.map((g) => [g.id, where(g)])) });
-      if (!page.stage.sees(found.map((g) => g.id))) page.stage.fit();
+      page.stage.place({ ...at, ...Object.fromEntries(ghosts.map((g) => [g.id, where(g)])) });
+      if (!page.stage.sees(ghosts.map((g) => g.id))) page.stage.fit();
     },
     async dropGhosts() {
       if (!this.ghosts) return;
       this.ghosts = false;
-      const at = `${page.api}/revisions/${this.state.revision}/solids`;
+      const at = `${page.api}/revisions/${shownRevision(this.state)}/solids`;
       await page.stage.show(page.view.placed, async (id, body) => readMesh(await block(`${at}/${id}/${body}`)));
       this.home();
     },
     dropSprout() {
-      turn += 1;
+      overtake(GHOSTS);
       this.sprout = null;
       this.growSeeing = false;
       this.growError = this.near = "";
@@ -175,7 +188,7 @@ export function growing(page) {
       if (!this.sprout || this.growError) return;
       const fresh = this.sprout.command.commands.filter((c) => c.kind === "add_part").at(-1)?.id,
         command = this.sprout.command;
-      turn += 1;
+      overtake(GHOSTS);
       page.stage.handle(null);
       this.sprout = null;
       this.near = "";
@@ -196,5 +209,5 @@ export function growing(page) {
     async driveSuggested() {
       await this.attempt({ kind: "add_driver", driver: this.suggested.driver });
     },
-  };
+  });
 }

@@ -3,10 +3,10 @@ import { call, save } from "../shared/api.js";
 import { reason } from "../shared/page_state.js";
 
 const NONE = { title: "", about: "", fields: [], results: [], maps: [] };
-const WHOLE = /^\s*\d+\s*$/;
 
+/** @param {Page} page */
 export function card(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     cutterDiameter: "10 mm",
 
     // its mass or its centre is that of the real thing
@@ -58,11 +58,7 @@ export function card(page) {
         return;
       }
       try {
-        await this.command({
-          kind: "set_value",
-          path: f.kind === "kinds" ? f.path.replace(/\.kind$/, "") : f.path,
-          value: f.kind === "kinds" ? { kind: text } : f.kind === "integer" && WHOLE.test(text) ? Number(text) : text,
-        });
+        await this.command(this.fieldCommand(f, text));
         delete this.errors[f.path];
         delete this.kept[f.path];
       } catch (error) {
@@ -70,9 +66,50 @@ export function card(page) {
         this.errors[f.path] = error.fields.find((x) => x.path === f.path)?.reason || error.message;
       }
     },
+    // the path and the value that a field sets: of a kind, a datum and a body of a part more than a text
+    setValue(f, text) {
+      const [placed, inner] = String(text).split("/");
+      if (f.kind === "kinds") return { path: f.path.replace(/\.kind$/, ""), value: { kind: text } };
+      if (f.kind === "datum") return { path: f.path, value: { placed, datum: inner } };
+      if (f.kind === "reference" && f.collection === "placed" && f.path.endsWith(".placed"))
+        return { path: f.path.replace(/\.placed$/, ""), value: { placed, body: inner || null } };
+      return { path: f.path, value: text };
+    },
+    fieldCommand(f, text) {
+      const set = { kind: "set_value", ...this.setValue(f, text) };
+      if (f.kind !== "number") return set;
+      // another number begins as what it is in the original
+      const now = this.originalNumbers(f).find((n) => n.id === text)?.text || "";
+      const commands = [set, { kind: "set_value", path: f.path.replace(/\.path$/, ".formula"), value: now }];
+      return { kind: "together", commands, words: `${this.card.title}: another number changed` };
+    },
+    isChosenMember(f, id) {
+      return f.options.includes(id);
+    },
+    chooseMember(f, id, chosen) {
+      const value = chosen ? [...f.options, id] : f.options.filter((i) => i !== id);
+      return this.attempt({ kind: "set_value", path: f.path, value });
+    },
     // Enter on a text that was refused: what stood against it may be gone
     setAgain(f, text) {
       if (this.kept[f.path] === text) this.setField(f, text);
+    },
+    // left as it was refused: the reason stands beside it again
+    leaveField(f, text) {
+      if (this.kept[f.path] === text && !this.errors[f.path]) this.setField(f, text);
+    },
+    // Escape brings back what the document says; false where there is nothing to bring back
+    revertField(f) {
+      if (!(f.path in this.kept) && this.typed.path !== f.path) return false;
+      this.typed = { path: "", text: "" };
+      delete this.kept[f.path];
+      delete this.errors[f.path];
+      return true;
+    },
+    escapeField(f, event) {
+      if (!this.revertField(f)) return;
+      event.stopPropagation();
+      event.target.value = f.text;
     },
     // a measured parameter is measured again
     async measureAgain() {
@@ -112,5 +149,5 @@ export function card(page) {
       const commands = Object.entries(this.card.reverse).map(([path, value]) => ({ kind: "set_value", path, value }));
       this.attempt({ kind: "together", commands, words: `${this.card.title} reversed` });
     },
-  };
+  });
 }

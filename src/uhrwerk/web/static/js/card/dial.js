@@ -1,7 +1,7 @@
 // The dial: a number on a card is changed by dragging its handle. Stage, strip and lanes follow at a glance, marked as not proved;
 // let go, the number is a command like any other, and all is proved.
 import { block, json } from "../shared/api.js";
-import { reason, tick } from "../shared/page_state.js";
+import { reason, shownRevision, tick } from "../shared/page_state.js";
 
 const WIDE = 7; // px of the pointer for one step
 const MANY = 10; // steps with shift, or a page key
@@ -16,10 +16,11 @@ const KEYS = {
   PageDown: -MANY,
 };
 
+/** @param {Page} page */
 export function dialing(page) {
   // what is being turned: its path, where the pointer took it, the revision it is turned from, steps wanted and steps seen
   let own = null;
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     turning: "",
 
     canDial(f) {
@@ -33,14 +34,15 @@ export function dialing(page) {
       own = {
         path: f.path,
         field: f,
-        revision: this.state.revision,
+        revision: shownRevision(this.state),
         x: 0,
         wanted: 0,
         seen: 0,
         text: f.text,
         busy: false,
+        verdicts: page.view.verdicts,
+        glanced: null,
       };
-      own.verdicts = page.view.verdicts;
       this.turning = f.path;
       delete this.errors[f.path];
     },
@@ -65,13 +67,13 @@ export function dialing(page) {
       event.preventDefault();
       event.stopPropagation();
     },
-    // one glance after the other; only the latest that is wanted is asked for
+    // one glance after the other; only the latest that is wanted is required
     async turnTo(steps) {
       own.wanted = steps;
       if (own.busy) return;
       const mine = own;
       mine.busy = true;
-      let done;
+      let done = (_) => {};
       mine.glanced = new Promise((resolve) => {
         done = resolve;
       });
@@ -90,7 +92,7 @@ export function dialing(page) {
         this.errors[mine.path] = reason(error);
       } finally {
         mine.busy = false;
-        done();
+        done(null);
       }
     },
     async showGlance(answer) {
@@ -123,5 +125,5 @@ export function dialing(page) {
       this.turning = "";
       this.evaluate();
     },
-  };
+  });
 }

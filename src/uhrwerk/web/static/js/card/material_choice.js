@@ -2,7 +2,8 @@
 import { json } from "../shared/api.js";
 
 export function making() {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {Api.ListedMaterial[]} */
     knownMaterials: [],
 
     async loadMaterials() {
@@ -53,5 +54,5 @@ export function making() {
     async chooseColour(value) {
       await this.attempt({ kind: "set_value", path: `parts.${this.card.part}.colour`, value });
     },
-  };
+  });
 }

@@ -1,7 +1,10 @@
 // Searching for numbers within limits that reach a goal: the server tries, every step is listed and can be taken.
 import { json } from "../shared/api.js";
 import { next } from "../shared/events.js";
+import { latest, overtake } from "../shared/latest.js";
 import { reason } from "../shared/page_state.js";
+
+const FOLLOWED = "search";
 
 const WIDE = 262;
 const HIGH = 64; // of the picture, px
@@ -12,11 +15,11 @@ const NOTHING = { state: "", words: "", names: [], steps: [], best: null, rounde
 // points as a path of lines without length, which round ends make visible
 const dots = (some) => some.map((d) => `M${d.at}h0`).join("");
 
+/** @param {Page} page */
 export function searching(page) {
   let id = 0,
-    latest = 0,
     commandsSent = 0; // an answer to what was read before one says nothing of what it did
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     searchAbout: "", // the requirement whose value is sought
     searchAsks: { way: "equal", to: "", numbers: [], conditions: [] },
     searchError: "",
@@ -63,7 +66,7 @@ export function searching(page) {
     closeSearch() {
       if (this.searchRuns) this.tellSearch("stop");
       Object.assign(this, { searchAbout: "", found: NOTHING });
-      latest = 0;
+      overtake(FOLLOWED);
     },
     async beginSearch() {
       const { of, way, to, numbers, conditions } = this.searchAsks,
@@ -77,7 +80,6 @@ export function searching(page) {
         const body = { of, way, to, numbers: chosen, conditions: conditions.filter((c) => c.on).map((c) => c.id) };
         const reply = await json("POST", `${page.api}/revisions/${this.state.revision}/searches`, body);
         id = reply.id;
-        latest = id;
         this.found = { ...NOTHING, state: "running", words: "beginning" };
         this.followSearch(id);
       } catch (error) {
@@ -85,19 +87,21 @@ export function searching(page) {
       }
     },
     async followSearch(wanted) {
-      try {
-        do {
-          const news = next("search"),
-            since = commandsSent,
-            reply = await json("GET", `${page.api}/searches/${wanted}`);
-          if (latest !== wanted) return;
-          if (since === commandsSent) this.found = reply; // else it was read before a command that was sent meanwhile
-          if (!this.searchRuns) return;
-          await news;
-        } while (latest === wanted && this.searchRuns);
-      } catch (error) {
-        if (latest === wanted) this.searchError = error.message;
-      }
+      await latest(
+        FOLLOWED,
+        async (when) => {
+          do {
+            const news = next("search"),
+              since = commandsSent,
+              reply = await when(json("GET", `${page.api}/searches/${wanted}`));
+            if (since === commandsSent) this.found = reply; // else it was read before a command that was sent meanwhile
+            if (this.searchRuns) await when(news);
+          } while (this.searchRuns);
+        },
+        (error) => {
+          this.searchError = error.message;
+        },
+      );
     },
     async tellSearch(what) {
       commandsSent += 1;
@@ -182,5 +186,5 @@ export function searching(page) {
     takeBest() {
       return this.takeStep(this.found.best);
     },
-  };
+  });
 }

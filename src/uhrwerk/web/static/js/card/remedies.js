@@ -2,14 +2,18 @@
 // pointed at, or has the focus, is seen on stage, strip and lanes meanwhile, marked as not proved.
 import { json } from "../shared/api.js";
 import { next } from "../shared/events.js";
+import { latest, overtake } from "../shared/latest.js";
+
+const REMEDIES = "remedies";
 
 const REST = 150; // ms for which one is pointed at before it is shown, or pointed away from before all is as it was
 
+/** @param {Page} page */
 export function mending(page) {
   let key = ""; // the revision and requirement whose remedies are here
   let peek = null; // the offer that is pointed at, and the verdicts proved before
   let back = null; // the way back to what is current
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     peeking: "", // the requirement whose remedy is seen
 
     offers: [],
@@ -27,31 +31,33 @@ export function mending(page) {
       const wanted = this.mendable && !this.busy ? `${this.state.revision} ${this.mendable}` : "";
       if (wanted === key) return;
       key = wanted;
+      overtake(REMEDIES);
       Object.assign(this, { offers: [], movedBy: [], mendWords: "", mendBusy: wanted !== "" });
-      if (wanted) this.lookForRemedies(wanted, this.state.revision, this.mendable);
+      if (wanted) this.lookForRemedies(this.state.revision, this.mendable);
     },
-    async lookForRemedies(wanted, revision, requirement) {
+    async lookForRemedies(revision, requirement) {
       const at = `${page.api}/revisions/${revision}/remedies/${requirement}`;
-      try {
-        for (;;) {
-          const news = next("remedies");
-          const answer = await json("GET", at);
-          if (key !== wanted) return;
-          const shown = answer.offers.map((o) => ({ ...o, heavy: o.mass !== "" }));
-          Object.assign(this, {
-            offers: shown,
-            movedBy: answer.moves,
-            mendWords: answer.words,
-            mendBusy: !answer.done,
-          });
-          if (answer.done) return;
-          await news;
-          if (key !== wanted) return;
-        }
-      } catch (error) {
-        if (key !== wanted) return;
-        Object.assign(this, { mendWords: error.message, mendBusy: false });
-      }
+      await latest(
+        REMEDIES,
+        async (when) => {
+          for (let done = false; !done; ) {
+            const news = next("remedies"),
+              answer = await when(json("GET", at));
+            done = answer.done;
+            Object.assign(this, {
+              offers: answer.offers.map((o) => ({ ...o, heavy: o.mass !== "" })),
+              movedBy: answer.moves,
+              mendWords: answer.words,
+              mendBusy: !done,
+            });
+            if (!done) await when(news);
+          }
+        },
+        (error) => Object.assign(this, { mendWords: error.message, mendBusy: false }),
+      );
+    },
+    remedyName(o) {
+      return `Apply: ${o.changes.map((c) => `${c.name} ${c.after}`).join(", ")}`;
     },
     takeRemedy(o) {
       this.forgetPeek();
@@ -94,5 +100,5 @@ export function mending(page) {
     offerClass(o) {
       return o.breaks ? "breaks" : "";
     },
-  };
+  });
 }

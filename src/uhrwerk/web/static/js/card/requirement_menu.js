@@ -2,7 +2,7 @@
 const SORTS = ["joints", "pairs", "drivers", "placed", "groups"];
 
 export function asking() {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     get askable() {
       const [sort, id] = this.selected.split(".");
       if (!SORTS.includes(sort) || id.includes("__")) return [];
@@ -14,5 +14,5 @@ export function asking() {
       const found = this.askable.find((k) => k.kind === kind);
       if (found) this.askFor(kind, { [found.field.path]: this.selected.split(".")[1] });
     },
-  };
+  });
 }

@@ -1,9 +1,11 @@
 // The catalogue beside the stage: an element stands on the stage while its numbers are chosen, beside what is there.
 import { json } from "../shared/api.js";
 import { nested } from "../shared/forms.js";
-import { tick } from "../shared/page_state.js";
+import { GHOSTS, latest, overtake } from "../shared/latest.js";
+import { tick, within } from "../shared/page_state.js";
 
 const BESIDE = 0.015; // m between a new part and what is there
+const ROOM = 0.03; // m: half of what a new shape first takes
 
 // the n-th of several details lies beside the one before it
 function beside(blank, n) {
@@ -11,11 +13,12 @@ function beside(blank, n) {
   return number === undefined ? blank : { ...blank, x: `${Number(number) * n}${unit}` };
 }
 
+/** @param {Page} page */
 export function catalogue(page) {
-  let turn = 0,
-    later = 0,
+  let later = 0,
     renew = false;
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {Api.Entry[]} */
     elements: [],
     search: "",
     element: null,
@@ -31,6 +34,7 @@ export function catalogue(page) {
       this.panel = "catalogue";
       this.element = null;
       this.search = "";
+      tick(() => within("#catalogue-search")?.focus());
       if (!this.elements.length) this.elements = await json("GET", "/api/elements");
     },
     // groups with their elements, those last used first
@@ -49,8 +53,8 @@ export function catalogue(page) {
       return last.length ? [{ name: "Recently used", elements: last }, ...groups] : groups;
     },
     chooseElement(e) {
-      if (e.kind === "received") {
-        this.openReceiving();
+      if (e.kind === "imported") {
+        this.openImport();
         return;
       }
       Object.assign(this, {
@@ -103,7 +107,7 @@ export function catalogue(page) {
         for (const p of Object.keys(this.values)) if (own(p)) delete this.values[p];
         this.rows = this.rows.filter((r) => !own(r.path));
         renew = true;
-        turn += 1; // an answer under way is that of the kind before
+        overtake(GHOSTS); // an answer under way is that of the kind before
       }
       this.values[f.path] = value;
       clearTimeout(later);
@@ -120,34 +124,39 @@ export function catalogue(page) {
       };
     },
     async showElement() {
-      const mine = ++turn,
-        wanted = () => mine === turn && this.panel === "catalogue";
-      try {
-        const reply = await json("POST", "/api/elements/preview", {
-          element: this.elementData(),
-          mechanism: page.mechanism,
-        });
-        if (!wanted()) return;
-        this.formError = "";
-        this.errors = {};
-        this.derived = reply.derived;
-        tick(() => this.showDrawing(".element-drawing", reply.drawing, "f-"));
-        if (renew) this.rows = reply.fields.map((f) => ({ ...f }));
-        renew = false;
-        const shown = new Map(reply.fields.map((f) => [f.path, f.value]));
-        for (const f of this.rows) f.value = shown.get(f.path) ?? "";
-        this.start = {};
-        await this.showGhosts(this.addCommand(), wanted, (g) => {
-          const box = page.stage.box(page.view.placed.map((p) => p.id));
-          if (!box) return g.pose;
-          const x = Math.ceil((box.max.x + BESIDE - g.low[0]) * 1e3) / 1e3;
-          this.start = { x: `${(x * 1e3).toFixed(0)} mm` };
-          return [x, ...g.pose.slice(1)];
-        });
-        page.stage.fit();
-      } catch (error) {
-        if (wanted()) this.refuseElement(error);
-      }
+      const body = { element: this.elementData(), mechanism: page.mechanism };
+      await latest(
+        GHOSTS,
+        async (when) => {
+          const reply = await when(json("POST", "/api/elements/preview", body));
+          this.formError = "";
+          this.errors = {};
+          this.derived = reply.derived;
+          tick(() => this.showDrawing(".element-drawing", reply.drawing, "f-"));
+          if (renew) this.rows = reply.fields.map((f) => ({ ...f }));
+          renew = false;
+          const shown = new Map(reply.fields.map((f) => [f.path, f.value]));
+          for (const f of this.rows) f.value = shown.get(f.path) ?? "";
+          this.start = {};
+          if (this.element.kind === "blank") this.besideNothing();
+          await this.showGhosts(this.addCommand(), when, (g) => this.besideAll(g));
+          page.stage.fit();
+        },
+        (error) => this.refuseElement(error),
+      );
+    },
+    // the pose of a new part beside all that is there, where it is also to start
+    besideAll(g) {
+      const box = page.stage.box(page.view.placed.map((p) => p.id));
+      if (!box) return g.pose;
+      const x = Math.ceil((box.max.x + BESIDE - g.low[0]) * 1e3) / 1e3;
+      this.start = { x: `${(x * 1e3).toFixed(0)} mm` };
+      return [x, ...g.pose.slice(1)];
+    },
+    // a part without a shape yet starts beside what is there too, with room for what it is to be
+    besideNothing() {
+      const box = page.stage.box(page.view.placed.map((p) => p.id));
+      if (box) this.start = { x: `${Math.ceil((box.max.x + BESIDE + ROOM) * 1e3)} mm` };
     },
     refuseElement(error) {
       this.formError = error.message;
@@ -159,9 +168,10 @@ export function catalogue(page) {
     // what is wrong is said by the answer: a refusal that still stands here may be that of numbers before
     async addElement() {
       clearTimeout(later);
-      turn += 1;
+      overtake(GHOSTS);
       const name = this.partName,
         before = new Set(this.view.placed.map((p) => p.id));
+      if (!Object.keys(this.start).length) this.besideNothing(); // its preview was not waited for
       try {
         await this.command(this.addCommand());
         this.element = null;
@@ -176,12 +186,12 @@ export function catalogue(page) {
       }
     },
     leaveElement() {
-      turn += 1;
+      overtake(GHOSTS);
       this.element = null;
       this.values = {};
       this.errors = {};
       this.formError = "";
       this.dropGhosts();
     },
-  };
+  });
 }

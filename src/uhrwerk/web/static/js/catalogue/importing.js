@@ -6,58 +6,61 @@ import { reason } from "../shared/page_state.js";
 const NOTHING = { file: null, replace: "", unit: "", asks: false, words: "", since: 0 };
 const UNITS = ["mm", "cm", "m", "in"];
 
-export function receiving(page) {
-  return {
-    received: { ...NOTHING },
+/** @param {Page} page */
+export function importing(page) {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    imported: { ...NOTHING },
     units: UNITS,
+    /** @type {AbortController | null} */
+    stopImport: null,
 
-    openReceiving(replace = "") {
+    openImport(replace = "") {
       this.leave();
-      this.received = { ...NOTHING, replace };
-      this.panel = "received";
+      this.imported = { ...NOTHING, replace };
+      this.panel = "imported";
     },
-    get receivedBusy() {
-      return this.received.since > 0;
+    get importRuns() {
+      return this.imported.since > 0;
     },
-    get receivedTitle() {
-      return this.received.replace ? "Replace file" : "Import";
+    get importTitle() {
+      return this.imported.replace ? "Replace file" : "Import";
     },
-    get isReceived() {
-      return this.partView?.element === "received";
+    get isImported() {
+      return this.partView?.element === "imported";
     },
     get partView() {
       return this.view.placed.find((p) => `placed.${p.id}` === this.selected) || null;
     },
-    receiveChosen(input) {
+    importChosen(input) {
       const file = input.files[0];
       input.value = "";
-      if (file) this.receive(file);
+      if (file) this.importFile(file);
     },
     // a file let go over the stage
     dropFile(e) {
       const file = e.dataTransfer?.files?.[0];
       if (!file) return;
-      this.openReceiving();
-      this.receive(file);
+      this.openImport();
+      this.importFile(file);
     },
-    async receive(file, unit = "") {
-      const mine = { ...NOTHING, file, unit, replace: this.received.replace, since: Date.now() };
-      this.received = mine;
-      this.stopReceiving = new AbortController();
+    async importFile(file, unit = "") {
+      const mine = { ...NOTHING, file, unit, replace: this.imported.replace, since: Date.now() };
+      this.imported = mine;
+      this.stopImport = new AbortController();
       const at = mine.replace ? `${page.api}/parts/${mine.replace}/take` : `${page.api}/take`;
       const answer = await json(
         "POST",
         `${at}/${encodeURIComponent(file.name)}?unit=${unit}`,
         file,
-        this.stopReceiving.signal,
+        this.stopImport.signal,
       ).catch((error) => ({ error }));
-      if (this.received.since !== mine.since || this.panel !== "received") return;
-      this.received.since = 0;
+      if (this.imported.since !== mine.since || this.panel !== "imported") return;
+      this.imported.since = 0;
       if (answer.error) {
         const field = answer.error.fields?.[0];
-        this.received.asks = field?.path === "unit";
-        this.received.words = this.received.asks ? "" : reason(answer.error);
-        this.hint = this.received.asks ? field.reason : "";
+        this.imported.asks = field?.path === "unit";
+        this.imported.words = this.imported.asks ? "" : reason(answer.error);
+        this.hint = this.imported.asks ? field.reason : "";
         return;
       }
       this.hint = "";
@@ -67,13 +70,13 @@ export function receiving(page) {
       const said = [].concat(answer.said || []).filter(Boolean);
       if (said.length) this.notice = `${file.name}: ${said.join("; ")}`;
     },
-    receiveIn(unit) {
-      this.receive(this.received.file, unit);
+    importIn(unit) {
+      this.importFile(this.imported.file, unit);
     },
-    leaveReceiving() {
-      this.stopReceiving?.abort();
-      this.received = { ...NOTHING };
+    closeImport() {
+      this.stopImport?.abort();
+      this.imported = { ...NOTHING };
       this.leave();
     },
-  };
+  });
 }

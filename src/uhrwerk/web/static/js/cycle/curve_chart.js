@@ -24,7 +24,7 @@ export function ticks(low, high, count) {
     power = 10 ** Math.floor(Math.log10(rough)),
     step = [1, 2, 5, 10].find((k) => k * power >= rough) * power,
     out = [];
-  for (let k = Math.ceil(low / step - 1e-9); k * step <= high + 1e-9 * step; k++) out.push(k * step);
+  for (let k = Math.ceil(low / step - 1e-9) + 0; k * step <= high + 1e-9 * step; k++) out.push(k * step);
   return { at: out, digits: Math.max(0, -Math.floor(Math.log10(step) + 1e-9)) };
 }
 
@@ -44,12 +44,19 @@ const range = (all) => {
 
 // a value between two frames
 export function valueAt(times, values, t) {
-  let k = times.findIndex((x) => x >= t);
-  if (k < 0) k = times.length - 1;
+  const k = times.findIndex((x) => x >= t);
+  if (k < 0) return values.at(-1);
   if (k === 0) return values[0];
   const [a, b] = [values[k - 1], values[k]];
   if (a === null || b === null) return null;
   return a + ((t - times[k - 1]) / (times[k] - times[k - 1] || 1)) * (b - a);
+}
+
+// enough digits to read, with the sign where it is a difference
+export function round(v, signed) {
+  const digits = Math.abs(v) >= 1000 ? 0 : Math.abs(v) >= 100 ? 1 : Math.abs(v) >= 1 ? 2 : 4,
+    words = v.toFixed(digits).replace("-", "−");
+  return signed && v >= 0 ? `+${words}` : words;
 }
 
 // places where the curve is known, as one path

@@ -1,21 +1,26 @@
 // Curves: which are shown, over what, beside which other revision; what is read off at the cursor.
 import { json, save } from "../shared/api.js";
-import { tick } from "../shared/page_state.js";
-import { asFile, drawChart, valueAt } from "./curve_chart.js";
+import { latest } from "../shared/latest.js";
+import { tick, within } from "../shared/page_state.js";
+import { asFile, drawChart, round, valueAt } from "./curve_chart.js";
 
 const COLOURS = ["#0e5a61", "#9a3f1d", "#4b4593", "#3f6b2f", "#7d5a10", "#7a2f5d"],
   DASHES = ["", "7 3", "2 2", "9 3 2 3", "5 2", "1 2"];
 const FIRST = 4; // curves that are shown at first
 
+/** @param {Page} page */
 export function charting(page) {
   let loaded = ""; // the revision whose curves are here
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {Api.CurveShown[]} */
     curvesShown: [],
+    /** @type {Api.CurveShown[]} */
     curvesBeside: [],
     chartSeries: "value",
     chartOver: "",
     chartBeside: "",
     chartOff: [],
+    /** @type {number | null} */
     pinned: null, // the moment of the second cursor, s
 
     get charts() {
@@ -47,18 +52,19 @@ export function charting(page) {
       }
       const wanted = String(this.state.revision);
       if (loaded !== wanted) {
-        const found = await json("GET", `${page.api}/revisions/${wanted}/curves`);
-        if (wanted !== String(this.state.revision)) return;
+        const answer = await latest("curves", (when) => when(json("GET", `${page.api}/revisions/${wanted}/curves`)));
+        if (!answer) return;
         loaded = wanted;
-        this.curvesShown = found;
+        this.curvesShown = answer;
       }
       this.redrawChart();
     },
     async compareCurves(revision) {
       this.chartBeside = revision;
-      const found = revision ? await json("GET", `${page.api}/revisions/${revision}/curves`) : [];
-      if (this.chartBeside !== revision) return; // another was chosen meanwhile
-      this.curvesBeside = found;
+      const curves = async () => (revision ? json("GET", `${page.api}/revisions/${revision}/curves`) : []);
+      const answer = await latest("curves beside", (when) => when(curves()));
+      if (!answer) return;
+      this.curvesBeside = answer;
       this.redrawChart();
     },
     // the curves with their colours; those that are not measured say why
@@ -124,9 +130,9 @@ export function charting(page) {
         const on = this.legend.map((l) => l.on),
           shown = this.curvesShown.map((c, k) => one(c, k, false)).filter((s, k) => on[k] && s.series);
         const other = this.curvesShown
-          .map((c, k) => [this.curvesBeside.find((b) => b.id === c.id), k])
-          .filter(([b, k]) => b && on[k])
-          .map(([b, k]) => one(b, k, true))
+          .map((c, k) => ({ curve: this.curvesBeside.find((b) => b.id === c.id), k }))
+          .filter(({ curve, k }) => curve && on[k])
+          .map(({ curve, k }) => one(curve, k, true))
           .filter((s) => s.series);
         const axis = this.curvesShown.find((c) => c.id === this.chartOver && c.series.length),
           over = axis ? { curve: axis, series: axis.series[0] } : null;
@@ -138,7 +144,7 @@ export function charting(page) {
       });
     },
     placeChart() {
-      const svg = page.root.querySelector(".chart");
+      const svg = within(".chart");
       if (this.charts && svg?.place) svg.place(this.part * (this.view.duration || 0), this.pinned);
       page.stage?.paths.at(this.part);
     },
@@ -186,12 +192,5 @@ export function charting(page) {
       const curve = this.filled("curve");
       if (curve) await this.submitForm({ kind: "add_curve", curve });
     },
-  };
-}
-
-// enough digits to read, with the sign where it is a difference
-function round(v, signed) {
-  const digits = Math.abs(v) >= 1000 ? 0 : Math.abs(v) >= 100 ? 1 : Math.abs(v) >= 1 ? 2 : 4,
-    words = v.toFixed(digits).replace("-", "−");
-  return signed && v >= 0 ? `+${words}` : words;
+  });
 }

@@ -1,15 +1,9 @@
 // Segments of a programme in its lane: bands to choose one by, and a corner at the end of each to draw it by, with the pointer or
 // the arrow keys. What is drawn goes to `hand`.
 import { el } from "../shared/svg.js";
+import { degrees, drawnTo, end, STEPS, stretches } from "./segment_snapping.js";
 
-const NEAR = 5; // pixels within which a corner takes the place of another lane's
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
-
-const degrees = (lane, at) => (((lane.begins + at) % 360) + 360) % 360;
-const end = (lane, s) => degrees(lane, s.end) || (s.end ? 360 : 0);
-
-// values are drawn in such steps of a lane's unit
-export const STEPS = { deg: 1, mm: 0.5, cm: 0.05, m: 0.0005, in: 0.02 };
 
 export function drawSegments(svg, view, lane, hand, at) {
   const place = (deg) => at.x((deg / 360) * (view.duration / view.reached));
@@ -17,7 +11,7 @@ export function drawSegments(svg, view, lane, hand, at) {
   const marks = others.flatMap((l) => [l.begins, ...l.segments.map((s) => end(l, s))]);
   for (const s of lane.segments) {
     const chosen = s.path === hand.segment;
-    for (const [from, to] of parts(lane, s)) {
+    for (const [from, to] of stretches(lane, s)) {
       const band = el(
         "rect",
         { x: place(from), y: at.y0 + 3, width: Math.max(0, place(to) - place(from)), height: at.low - at.y0 + 6 },
@@ -44,19 +38,6 @@ export function drawSegments(svg, view, lane, hand, at) {
   for (const s of lane.segments) corner(svg, lane, s, hand, { ...at, place, marks });
 }
 
-// where a segment lies on the chart, degrees: two stretches where it runs over the end of the cycle
-function parts(lane, s) {
-  if (s.end - s.begin < 1e-9) return [];
-  const from = degrees(lane, s.begin),
-    to = from + s.end - s.begin;
-  return to > 360 + 1e-9
-    ? [
-        [from, 360],
-        [0, to - 360],
-      ]
-    : [[from, Math.min(360, to)]];
-}
-
 function corner(svg, lane, s, hand, at) {
   const step = STEPS[lane.unit] || 1,
     place = (way) => ({ x: at.place(end(lane, s)) + way.x, y: at.y(s.to) - way.y / at.scale });
@@ -78,19 +59,9 @@ function corner(svg, lane, s, hand, at) {
   const rest = place({ x: 0, y: 0 });
   show(end(lane, s), s.to, rest.x, rest.y);
   tip.textContent = "";
-  const can = (field) => s.loose.includes(field);
   let taken = null;
-  // where a way (degrees of the cycle, values) leads, rounded; and what of it is set
-  const drawn = (deg, value, snap) => {
-    let until = can("over") ? Math.max(s.begin, s.end + deg) : s.end;
-    const near = snap && at.marks.find((m) => Math.abs(at.place(m) - at.place(degrees(lane, until))) < NEAR);
-    if (can("over") && deg !== 0) {
-      const round = Math.round(degrees(lane, until)) - degrees(lane, until);
-      until += near === undefined || near === false ? round : near - degrees(lane, until);
-    }
-    const to = can("to") && value !== 0 ? Math.round((s.to + value) / step) * step : s.to;
-    return { until, to };
-  };
+  const drawn = (deg, value, snap) =>
+    drawnTo(lane, s, { deg, value }, snap ? { marks: at.marks, place: at.place } : {});
   const send = (next) =>
     hand.draw(s, next.until === s.end ? null : next.until, next.to === s.to ? null : `${tidy(next.to)} ${lane.unit}`);
   const further = (deg, value) =>

@@ -2,14 +2,16 @@
 
 import { drawScheme } from "../scheme/scheme.js";
 import { atWords, momentWords } from "../shared/moment_words.js";
+import { within } from "../shared/page_state.js";
 import { drawLanes } from "./timing_chart.js";
 
 const TELL = 500; // ms between two moments of which the page tells, where drawing is slow
 const NEAR = 0.004; // of the cycle: so near to the worst moment its flag is shown
 
+/** @param {Page} page */
 export function playing(page) {
   let passing = null; // the part of the cycle on the stage, where the rest of the page follows more slowly
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     part: 0,
     playing: false,
     reverse: false,
@@ -17,9 +19,15 @@ export function playing(page) {
     series: "position",
     handPosed: false,
 
-    // what files of solids are asked for: the moment shown, s
+    exportAt: "shown", // the moment at which solids are exported: shown, or start
+
+    // the query of an export of solids: their moment, s
     get momentAsked() {
-      return `?time=${(this.part * (this.view.duration || 0)).toFixed(9)}`;
+      const part = this.exportAt === "start" ? 0 : this.part;
+      return `?time=${(part * (this.view.duration || 0)).toFixed(9)}`;
+    },
+    get momentSeconds() {
+      return `${(this.part * (this.view.duration || 0)).toFixed(3)} s`;
     },
     get moment() {
       return momentWords(this.view, this.part);
@@ -37,12 +45,12 @@ export function playing(page) {
       this.showMoment();
     },
     showMoment() {
-      const { stage, poses, root } = page;
+      const { stage, poses } = page;
       if (!poses || !stage || this.handPosed) return;
       stage.pose(poses, (passing ?? this.part) * (poses.frames - 1));
       if (passing !== null) return; // the rest of the page follows more slowly
       this.redrawScheme();
-      const svg = root.querySelector(".lanes");
+      const svg = within(".lanes");
       if (svg.cursor) svg.place(this.part);
       this.placeChart();
       this.placeMasses();
@@ -82,8 +90,8 @@ export function playing(page) {
       );
     },
     redrawLanes() {
-      const svg = page.root.querySelector(".lanes"),
-        held = svg.contains(document.activeElement) && document.activeElement.dataset.corner;
+      const svg = within(".lanes"),
+        held = svg.contains(document.activeElement) && document.activeElement.getAttribute("data-corner");
       if (svg.querySelector(".taken")) return; // a corner hangs on the pointer: drawn when it is let go
       drawLanes(
         svg,
@@ -135,5 +143,5 @@ export function playing(page) {
     toggleReverse() {
       this.reverse = !this.reverse;
     },
-  };
+  });
 }

@@ -1,13 +1,14 @@
 // Editing a programme in the timing chart: which segment is chosen, and what the server is asked. It answers with the command.
 import { json } from "../shared/api.js";
-import { reason, tick } from "../shared/page_state.js";
+import { about, reason, tick, within } from "../shared/page_state.js";
 
 const LATER = 350; // ms after the last key
 
+/** @param {Page} page */
 export function timing(page) {
   let later = 0,
-    keyed = null; // the corner moved by keys, how far, and how much of that the server is asked for already
-  return {
+    keyed = null; // the corner moved by keys, how far, and how much of that the server is required already
+  return /** @satisfies {ThisType<Workspace>} */ ({
     segmentAt: "", // the path of the chosen segment
     shiftRest: false,
     timingError: "",
@@ -37,7 +38,7 @@ export function timing(page) {
       this.segmentAt = path;
       if (!quietly) return this.redrawLanes();
       for (const band of page.root.querySelectorAll(".segment"))
-        band.classList.toggle("chosen", path.endsWith(`.${band.dataset.segment}`));
+        band.classList.toggle("chosen", path.endsWith(`.${band.getAttribute("data-segment")}`));
     },
     chooseSegmentById(id) {
       this.chooseSegment(this.programme.segments.find((s) => s.id === id).path);
@@ -46,7 +47,7 @@ export function timing(page) {
       const [, driver, , segment] = path.split(".");
       this.timingError = "";
       try {
-        const { command } = await json("POST", `${page.api}/timing`, { driver, segment, what, ...more });
+        const { command } = await json("POST", about("timing"), { driver, segment, what, ...more });
         this.once = () => this.focusCorner(segment);
         await this.command(command);
         return true;
@@ -79,7 +80,7 @@ export function timing(page) {
     },
     focusCorner(id) {
       const put = () => {
-        const dot = page.root.querySelector(`[data-corner="${id}"]`),
+        const dot = within(`[data-corner="${id}"]`),
           more = keyed?.sent && { deg: keyed.deg - keyed.sent.deg, value: keyed.value - keyed.sent.value };
         keyed = null;
         dot?.focus();
@@ -90,5 +91,5 @@ export function timing(page) {
     async changeSegment(what, path) {
       await this.askTiming(what, path || this.segmentChosen.path, {});
     },
-  };
+  });
 }

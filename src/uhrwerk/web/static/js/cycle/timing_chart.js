@@ -126,10 +126,10 @@ const span = (l, min, max) =>
 const short = (name) => (name.length > 27 ? `${name.slice(0, 26)}…` : name);
 
 // runs of neighbouring points at which less is left than asked
-const below = (l) => runsOf(l, (p) => p[1] < l.limit || p[1] <= 0);
+export const below = (l) => runsOf(l, (p) => p[1] < l.limit || p[1] <= 0);
 
 // runs outside the band, while it is asked
-function outside(l) {
+export function outside(l) {
   const [from, until, low, high] = l.band,
     eps = 1e-9 * Math.max(1, Math.abs(high));
   return runsOf(l, (p) => p[0] >= from && p[0] <= until && (p[1] < low - eps || p[1] > high + eps));

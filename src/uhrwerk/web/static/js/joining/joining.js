@@ -1,25 +1,53 @@
 // Joining two datums, measuring between them, and seating: pick, see where it would land, accept.
 import { json } from "../shared/api.js";
+import { sorted } from "../shared/datum_list.js";
+import { latest, overtake } from "../shared/latest.js";
+import { about, reason } from "../shared/page_state.js";
+
+const PICKED = "two datums picked",
+  PREVIEW = "preview of a joint";
+
+// what a joint that is tried would do
+function previewWords(answer) {
+  const n = Object.keys(answer.moved).length;
+  const moves = n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`;
+  const free = answer.freedoms.length ? `Remaining freedoms: ${answer.freedoms.join("; ")}` : "No freedom remains";
+  return `${moves}. ${free}.`;
+}
 
 const FRESH = { offset: "0 mm", turn: "0 deg", lead: "2 mm", distance: "10 mm", angle: "90 deg" };
-const LABELS = { offset: "Offset", turn: "Turn", lead: "Lead", distance: "Distance", angle: "Angle" };
+const LABELS = {
+  x: "Along x",
+  y: "Along y",
+  offset: "Offset",
+  turn: "Turn",
+  turn_x: "Turn about x",
+  turn_y: "Turn about y",
+  turn_z: "Turn about z",
+  lead: "Lead",
+  distance: "Distance",
+  angle: "Angle",
+};
 
+/** @param {Page} page */
 export function joining(page) {
-  let trial = 0; // only the newest preview is shown
   const picked = (id) => {
     const [placed, datum] = id.split("/");
     return { placed, datum };
   };
 
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     joinA: "",
     joinB: "",
+    /** @type {Api.JoinOption[]} */
     candidates: [],
+    /** @type {Api.JoinOption | null} */
     chosen: null,
     joinValues: { ...FRESH },
     joinFlip: false,
     previewWords: "",
     trying: false,
+    /** @type {Api.Measure[]} */
     measures: [],
     keepAs: "measured_1",
     allCandidates: false,
@@ -52,7 +80,7 @@ export function joining(page) {
         measures: [],
         allCandidates: false,
       });
-      trial += 1;
+      overtake(PREVIEW);
     },
     startJoinList() {
       this.startJoin();
@@ -63,7 +91,7 @@ export function joining(page) {
     },
     get datumChoices() {
       return this.view.placed.flatMap((p) =>
-        p.datums.map((d) => ({ id: `${p.id}/${d.id}`, name: `${p.name}: ${d.name}, ${d.words}` })),
+        sorted(p.datums).map((d) => ({ id: `${p.id}/${d.id}`, name: `${p.name}: ${d.name}, ${d.words}` })),
       );
     },
     // where what is selected takes hold, or the datum chosen on a part
@@ -83,6 +111,7 @@ export function joining(page) {
       return this.allCandidates ? this.candidates : this.candidates.slice(0, 6);
     },
     async findCandidates() {
+      overtake(PICKED);
       this.candidates = [];
       this.chosen = null;
       this.formError = "";
@@ -94,22 +123,24 @@ export function joining(page) {
         return;
       }
       const two = { a: picked(this.joinA), b: picked(this.joinB) },
-        chosen = () => `${this.panel} ${this.joinA} ${this.joinB}`,
-        mine = chosen();
-      try {
-        const answer = await json("POST", `${page.api}/${this.panel === "measure" ? "measure" : "candidates"}`, two);
-        if (mine !== chosen()) return; // others were chosen meanwhile
-        if (this.panel === "measure") {
-          this.measures = answer;
-          this.hint = "Measured at the start of the cycle";
-          return;
-        }
-        this.candidates = answer;
-        this.hint = "Enter joins as shown; or choose another candidate";
-        if (this.candidates.length) await this.choose(this.candidates[0]);
-      } catch (error) {
-        if (mine === chosen()) this.formError = error.message;
-      }
+        what = this.panel === "measure" ? "measure" : "candidates";
+      await latest(
+        PICKED,
+        async (when) => {
+          const answer = await when(json("POST", about(what), two));
+          if (what === "measure") {
+            this.measures = answer;
+            this.hint = "Measured at the start of the cycle";
+            return;
+          }
+          this.candidates = answer;
+          this.hint = "Enter joins as shown; or choose another candidate";
+          if (answer.length) await this.choose(answer[0]);
+        },
+        (error) => {
+          this.formError = error.message;
+        },
+      );
     },
     candidateClass(c) {
       return c === this.chosen || (this.chosen && c.kind === this.chosen.kind && c.what === this.chosen.what)
@@ -149,33 +180,26 @@ export function joining(page) {
     },
     async preview() {
       if (!this.chosen) return;
-      const mine = ++trial;
       this.trying = true;
-      try {
-        const answer = await json("POST", `${page.api}/try`, {
-          revision: this.state.revision,
-          command: this.joinCommand(),
-        });
-        if (mine !== trial) return;
-        this.formError = answer.remarks[0] || "";
-        const n = Object.keys(answer.moved).length;
-        const moves = n === 0 ? "Nothing moves" : n === 1 ? "One part moves" : `${n} parts move`;
-        const free = answer.freedoms.length
-          ? `Remaining freedoms: ${answer.freedoms.join("; ")}`
-          : "No freedom remains";
-        this.previewWords = `${moves}. ${free}.`;
-        await page.stage.glide(answer.poses);
-        if (mine !== trial) return;
-        page.stage.mark(this.marks([this.joinA, this.joinB]));
-        this.showHandle();
-      } catch (error) {
-        if (mine !== trial) return;
-        this.previewWords = "";
-        this.formError = error.fields[0]?.reason || error.message;
-        this.home();
-      } finally {
-        if (mine === trial) this.trying = false;
-      }
+      await latest(
+        PREVIEW,
+        async (when) => {
+          const body = { revision: this.state.revision, command: this.joinCommand() };
+          const answer = await when(json("POST", about("try"), body));
+          this.formError = answer.remarks[0] || "";
+          this.previewWords = previewWords(answer);
+          await when(page.stage.glide(answer.poses));
+          page.stage.mark(this.marks([this.joinA, this.joinB]));
+          this.showHandle();
+          this.trying = false;
+        },
+        (error) => {
+          this.trying = false;
+          this.previewWords = "";
+          this.formError = reason(error);
+          this.home();
+        },
+      );
     },
     // an arrow on the first datum: dragging it sets the offset or the distance
     showHandle() {
@@ -243,7 +267,7 @@ export function joining(page) {
     async seat() {
       this.formError = "";
       try {
-        const answer = await json("POST", `${page.api}/seat`, {
+        const answer = await json("POST", about("seat"), {
           joint: this.selected.slice(7),
           against: this.seatPart,
           gap: this.seatGap,
@@ -254,5 +278,5 @@ export function joining(page) {
         this.formError = error.fields?.[0]?.reason || error.message;
       }
     },
-  };
+  });
 }

@@ -1,13 +1,18 @@
 // The baseline: a revision that is pinned. Verdicts, numbers and curves are shown against it; its solids, or those of any revision
 // that is compared, stand outlined beside the current ones. And the variants, lines of revisions beside one another.
-import { block, json, readMesh } from "../shared/api.js";
+import { block, json, readMesh, readPoses } from "../shared/api.js";
+import { latest, overtake } from "../shared/latest.js";
+
+const OUTLINED = "outline of another revision";
 
 const NONE = { of: "", fields: {}, verdicts: {}, words: "", mass: "" };
 
+/** @param {Page} page */
 export function baseline(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     was: NONE, // what was otherwise in the baseline, by path and requirement
     outlined: 0, // the revision whose solids are outlined on the stage
+    /** @type {Api.VariantSummary[]} */
     variants: [],
     naming: "", // what is typed as the name of a revision or of a variant
 
@@ -48,13 +53,16 @@ export function baseline(page) {
         wanted = this.hasBaseline ? `${revision} ${baseline}` : "";
       if (wanted !== this.was.of) this.was = NONE;
       if (wanted && wanted !== this.was.of) {
-        try {
-          const answer = await json("GET", `${page.api}/revisions/${revision}/against/${baseline}`);
-          if (wanted !== `${this.state.revision} ${this.state.baseline}`) return;
-          this.was = { of: wanted, ...byPath(answer, baseline) };
-        } catch (error) {
-          if (error.status !== 404) this.explain(error); // the next evaluation came first, and asks again
-        }
+        const at = `${page.api}/revisions/${revision}/against/${baseline}`;
+        const answer = await latest(
+          "baseline",
+          (when) => when(json("GET", at)),
+          (error) => {
+            if (error.status !== 404) this.explain(error); // the next evaluation came first, and asks again
+          },
+        );
+        if (!answer) return;
+        this.was = { of: wanted, ...byPath(answer, baseline) };
       }
       if (this.outlined && this.outlined !== this.outlinable) this.outlined = 0;
       await this.outline();
@@ -82,22 +90,23 @@ export function baseline(page) {
     async outline() {
       const { ghost } = page.stage,
         wanted = this.outlined;
+      overtake(OUTLINED);
       if (!wanted) return ghost.clear();
       const at = `${page.api}/revisions/${wanted}`;
-      try {
-        const answer = await this.evaluated(at, () => this.outlined === wanted);
-        if (!answer) return;
-        const buffer = await block(`${at}/poses`),
-          [frames, parts] = new Uint32Array(buffer, 0, 2);
-        const poses = { frames, parts, data: new Float32Array(buffer, 8) };
-        await ghost.show(answer.placed, poses, page.view.placed, page.poses, async (placed, body) =>
-          readMesh(await block(`${at}/solids/${placed}/${body}?rough=true`)),
-        );
-        this.showMoment();
-      } catch (error) {
-        this.outlined = 0;
-        this.explain(error);
-      }
+      await latest(
+        OUTLINED,
+        async (when) => {
+          const answer = await this.evaluated(at, when),
+            poses = readPoses(await when(block(`${at}/poses`)));
+          const solid = async (placed, body) => readMesh(await block(`${at}/solids/${placed}/${body}?rough=true`));
+          await ghost.show(answer.placed, poses, page.view.placed, page.poses, solid);
+          this.showMoment();
+        },
+        (error) => {
+          this.outlined = 0;
+          this.explain(error);
+        },
+      );
     },
 
     // variants
@@ -142,7 +151,7 @@ export function baseline(page) {
         this.explain(error);
       }
     },
-  };
+  });
 }
 
 function byPath(answer, baseline) {
@@ -151,7 +160,7 @@ function byPath(answer, baseline) {
   return {
     fields: Object.fromEntries(answer.changes.map((c) => [c.path, c.before])),
     verdicts: Object.fromEntries(answer.verdicts.map((v) => [v.requirement, v])),
-    words: `against revision ${baseline}: ${mended || fresh ? `${mended} mended, ${fresh} new` : "no verdict changed"}`,
+    words: `against revision ${baseline}: ${mended || fresh ? `${mended} now hold, ${fresh} newly fail` : "no verdict changed"}`,
     mass: answer.mass,
   };
 }

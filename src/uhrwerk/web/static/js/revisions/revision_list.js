@@ -1,8 +1,12 @@
 // Revisions: what the current one changed against another, what that did, and the way back.
 import { json } from "../shared/api.js";
+import { latest, overtake } from "../shared/latest.js";
 
+const COMPARED = "comparison";
+
+/** @param {Page} page */
 export function reverting(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     against: 0,
     comparedBase: 0, // with which revision others are compared; 0: with the current one
     comparison: null,
@@ -27,13 +31,11 @@ export function reverting(page) {
         base = this.comparedBase || this.state.revision;
       const named = this.revisions.find((r) => r.number === wanted);
       Object.assign(this, { against: wanted, comparison: null, naming: named?.name || "" });
+      overtake(COMPARED);
       if (!wanted) return this.loadBaseline();
-      try {
-        const answer = await json("GET", `${page.api}/revisions/${base}/against/${wanted}`);
-        if (this.against === wanted) this.comparison = answer;
-      } catch (error) {
-        this.explain(error);
-      }
+      const at = `${page.api}/revisions/${base}/against/${wanted}`,
+        explain = (error) => this.explain(error);
+      this.comparison = (await latest(COMPARED, (when) => when(json("GET", at)), explain)) ?? this.comparison;
     },
     async compareBase(number) {
       this.comparedBase = Number(number);
@@ -57,5 +59,5 @@ export function reverting(page) {
         this.explain(error);
       }
     },
-  };
+  });
 }

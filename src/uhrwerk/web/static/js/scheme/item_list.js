@@ -37,6 +37,7 @@ function sections(v, step, sign) {
     ],
     Parts: [
       { name: "Parts", items: of("placed", v.placed, partNote) },
+      { name: "Mechanism", items: [{ path: "units", name: "Units", note: `${v.units.length}, ${v.units.mass}` }] },
       { name: "Groups", items: of("groups", v.groups, (g) => `${g.placed.length} parts`) },
       {
         name: "Parameters",
@@ -71,8 +72,9 @@ function folded(items, open) {
   });
 }
 
+/** @param {Page} page */
 export function items(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     step: "Parts",
     itemSearch: "",
     unfolded: [],
@@ -137,5 +139,5 @@ export function items(page) {
       const loose = m.loose.length ? ` · ${m.loose.length} loose` : "";
       return `${s.loops} ${s.loops === 1 ? "loop" : "loops"} · mobility ${m.count}${loose}`;
     },
-  };
+  });
 }

@@ -1,6 +1,7 @@
 // Repeats and groups: which parts, how often, round or along or behind what.
+/** @param {Page} page */
 export function repeating(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     openRepeat(kind, members) {
       this.go("Joints");
       this.panel = "repeat";
@@ -81,5 +82,5 @@ export function repeating(page) {
       }
       await this.submit({ kind: "add_group", group: { name: this.form.name || "Group", placed: this.form.members } });
     },
-  };
+  });
 }

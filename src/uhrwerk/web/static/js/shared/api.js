@@ -3,6 +3,12 @@ let sending = 0; // calls under way that may change something
 
 export const underWay = () => sending > 0;
 
+/**
+ * @param {string} method
+ * @param {string} path
+ * @param {any} [body] data, or a file
+ * @param {AbortSignal} [signal]
+ */
 export async function call(method, path, body, signal) {
   let answer;
   const file = body instanceof Blob;
@@ -33,16 +39,28 @@ export async function call(method, path, body, signal) {
   });
 }
 
+/**
+ * The answer of a call as data; null where there is none.
+ * @template {string} M
+ * @template {string} P
+ * @param {M} method
+ * @param {P} path
+ * @param {any} [body]
+ * @param {AbortSignal} [signal]
+ * @returns {Promise<Answer<M, P>>}
+ */
 export async function json(method, path, body, signal) {
   const answer = await call(method, path, body, signal);
   return answer.status === 204 ? null : answer.json();
 }
 
+/** @param {string} path */
 export async function block(path) {
   return (await call("GET", path)).arrayBuffer();
 }
 
 // A body's triangles and edges; the layout stands in core/views/scene.py.
+/** @param {ArrayBuffer} buffer */
 export function readMesh(buffer) {
   const [vertices, triangles, edges, faces] = new Uint32Array(buffer, 0, 4);
   let at = 16;
@@ -60,6 +78,13 @@ export function readMesh(buffer) {
   at += (4 - (at % 4)) % 4;
   mesh.datumOf = take(Int16Array, faces, 2);
   return mesh;
+}
+
+// The poses of all parts at every frame; the layout stands in core/views/placed.py.
+/** @param {ArrayBuffer} buffer */
+export function readPoses(buffer) {
+  const [frames, parts] = new Uint32Array(buffer, 0, 2);
+  return { frames, parts, data: new Float32Array(buffer, 8) };
 }
 
 // gives a file to be kept

@@ -75,11 +75,12 @@ export function drawViews(svg, views, fields, current, onpick) {
 }
 
 // the drawing beside the fields, in the catalogue and on the card
+/** @param {Page} page */
 export function drawn(page) {
   let views = [];
   let prefix = "";
   let shown = "";
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     hasDrawing: false,
 
     showDrawing(selector, answer, idPrefix) {
@@ -95,14 +96,14 @@ export function drawn(page) {
       drawViews(svg, views, fields, current, (path) => {
         const input = document.getElementById(`${prefix}${path}`);
         input?.focus();
-        input?.select?.();
+        if (input instanceof HTMLInputElement) input.select();
       });
     },
     // the drawing of the selected part stands on its card
     async showCardDrawing() {
       // a part that was just made is drawn once it is evaluated
       const there = page.view.placed.some((p) => p.id === this.partSelected),
-        key = there && this.panel === "item" ? `${page.root.dataset.evaluated} ${this.partSelected}` : "";
+        key = there && this.panel === "item" ? `${page.shown} ${this.partSelected}` : "";
       if (key === shown && key) return;
       shown = key;
       if (!key) {
@@ -120,5 +121,5 @@ export function drawn(page) {
     markDimension(selector, e) {
       this.redrawDrawing(selector, e.type === "focusin" ? e.target.dataset?.path : null);
     },
-  };
+  });
 }

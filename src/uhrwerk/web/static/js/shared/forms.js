@@ -2,7 +2,7 @@
 import { json } from "./api.js";
 
 const NOTHING = { path: "", text: "" };
-const CHOSEN = ["choice", "reference", "kinds", "face", "datum"];
+const CHOSEN = ["choice", "reference", "kinds", "face", "step", "corner", "number", "datum"];
 const LONG = 10; // characters that are seen of a formula in its usual place
 
 // Texts by path, as one object; a reference to a body of a placed part is "placed/body".
@@ -26,17 +26,32 @@ export function nested(fields, values) {
       put(f.path, placed);
       put(f.path.replace(/placed$/, "body"), body);
     } else if (f.kind === "kinds") put(`${f.path.replace(/\.kind$/, "")}.kind`, value);
-    else put(f.path, f.kind === "integer" && /^\s*\d+\s*$/.test(value) ? Number(value) : value);
+    else put(f.path, value);
   }
   return out;
 }
 
+/** @param {Page} page */
 export function forms(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {Api.Choices} */
     choices: { requirements: [], drivers: [], curves: [], steps: [] },
+    /** @type {Record<string, string>} */
     values: {},
     typed: NOTHING,
+    kindSearch: "",
 
+    // kinds whose name or words hold what is searched
+    kindsFound(kinds) {
+      const words = this.kindSearch.trim().toLowerCase();
+      return kinds.filter((k) => `${k.title} ${k.about || ""}`.toLowerCase().includes(words));
+    },
+    pictureOf(what, kind) {
+      return `${document.body.dataset.static}/pictures/${what}-${kind}.svg`;
+    },
+    get formTitle() {
+      return (this.choices[`${this.panel}s`] || []).find((k) => k.kind === this.form.kind)?.title || "";
+    },
     async loadChoices() {
       this.choices = await json("GET", "/api/kinds");
     },
@@ -47,6 +62,9 @@ export function forms(page) {
     choicesOf(f) {
       if (f.kind === "kinds") return Object.entries(f.names).map(([id, name]) => ({ id, name }));
       if (f.kind === "face") return this.facesOf(f);
+      if (f.kind === "step") return this.earlierSteps(f);
+      if (f.kind === "number") return this.numbersOf(f);
+      if (f.kind === "corner") return this.cornersOf(f);
       if (f.kind === "datum") return [{ id: "", name: "choose" }, ...this.datumChoices];
       if (f.kind === "choice") return (f.options || []).map((o) => ({ id: o, name: o.replaceAll("_", " ") }));
       const none = { id: "", name: "choose" },
@@ -61,7 +79,9 @@ export function forms(page) {
     // a formula that is too long for its place beside the label gets a line of its own
     rowClass(f) {
       if (f.kind === "heading") return "heading";
-      return ["kinds", "face", "lines"].includes(f.kind) || String(this.fieldText(f)).length > LONG ? "long" : "";
+      return ["kinds", "face", "lines", "members", "datum"].includes(f.kind) || String(this.fieldText(f)).length > LONG
+        ? "long"
+        : "";
     },
     // what is being typed stays while an evaluation arrives; what was refused of it is said no longer, so that nothing below it
     // moves away under the pointer when it is left
@@ -99,7 +119,8 @@ export function forms(page) {
     chooseKind(kind) {
       // what is referred to stays chosen
       const kept = this.formFields.filter((f) => f.kind === "reference").map((f) => [f.path, this.values[f.path]]);
-      Object.assign(this, { errors: {}, formError: "", values: Object.fromEntries(kept.filter(([, v]) => v)) });
+      const fields = { errors: {}, formError: "", kindSearch: "" };
+      Object.assign(this, fields, { values: Object.fromEntries(kept.filter(([, v]) => v)) });
       this.form.kind = kind;
     },
     fill(f, value) {
@@ -143,13 +164,13 @@ export function forms(page) {
     async addDriver() {
       const driver = this.filled("driver");
       if (!driver) return;
-      const commands = [{ kind: "add_driver", driver }];
-      if (this.form.duration) commands.push({ kind: "set_value", path: "cycle.duration", value: this.form.duration });
+      const lasts = { kind: "set_value", path: "cycle.duration", value: this.form.duration },
+        commands = [{ kind: "add_driver", driver }, ...(lasts.value ? [lasts] : [])];
       await this.submitForm({ kind: "together", commands, words: `driver added: ${driver.name}` });
     },
     async addRequirement() {
       const requirement = this.filled("requirement");
       if (requirement) await this.submitForm({ kind: "add_requirement", requirement });
     },
-  };
+  });
 }

@@ -4,10 +4,16 @@ import { tick } from "./page_state.js";
 const TYPED = "input:not([type=range]):not([type=checkbox]), select, textarea";
 
 export function keys() {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     key(e) {
       const typing = e.target.matches(TYPED),
         held = e.ctrlKey || e.metaKey;
+      if (this.tool && !held && this.drawingKey(e)) return;
+      if (held && e.key === "Enter" && this.draft) {
+        if (typing) e.target.blur(); // its change is heard first
+        tick(() => this.applyDraft());
+        return;
+      }
       if (held && !typing && this.editKey(e)) return;
       if (e.key === "Escape") {
         if (this.sprout) this.dropSprout();
@@ -16,7 +22,9 @@ export function keys() {
       }
       if (e.key === "Enter" && this.enterKey(e, typing)) return;
       if (typing || held || e.altKey) return;
-      const does = this.plainKeys()[e.key.toLowerCase()];
+      const does = /^[1-5]$/.test(e.key)
+        ? () => this.enterRegion(Number(e.key))
+        : this.plainKeys()[e.key.toLowerCase()];
       if (!does || (e.key === " " && e.target.matches("button, a, summary, input"))) return;
       e.preventDefault();
       does();
@@ -72,5 +80,5 @@ export function keys() {
       this.nextFailing();
       return true;
     },
-  };
+  });
 }

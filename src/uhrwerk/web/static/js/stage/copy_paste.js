@@ -1,12 +1,13 @@
 // Carrying parts: copied, cut and pasted with what joins them, here or into another mechanism; a whole mechanism from
 // the shelf placed in this one; an element dragged from the catalogue onto a datum.
 import { json } from "../shared/api.js";
-import { reason } from "../shared/page_state.js";
+import { about, reason } from "../shared/page_state.js";
 
 const KEPT = "uhrwerk carried"; // kept by the browser, so that another mechanism's page can take it
 
+/** @param {Page} page */
 export function carrying(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     carried: window.localStorage.getItem(KEPT) !== null,
     shelf: [],
     dragged: null,
@@ -23,7 +24,7 @@ export function carrying(page) {
         return false;
       }
       try {
-        const piece = await json("POST", `${page.api}/piece`, { parts });
+        const piece = await json("POST", about("piece"), { parts });
         window.localStorage.setItem(KEPT, JSON.stringify(piece));
         this.carried = true;
         const many = parts.length === 1 ? "One part" : `${parts.length} parts`;
@@ -61,7 +62,7 @@ export function carrying(page) {
     // what is included stands beside what is there, as a group where it has several parts
     async include(what) {
       try {
-        const answer = await json("POST", `${page.api}/include`, { revision: this.state.revision, ...what });
+        const answer = await json("POST", about("include"), { revision: this.state.revision, ...what });
         this.panel = "item";
         if (await this.attempt(answer.command)) this.select(answer.selected);
       } catch (error) {
@@ -120,5 +121,5 @@ export function carrying(page) {
         ? `${element.title} does not fit ${at.datum.name}: it is placed beside, to be joined`
         : "It is placed beside what is there";
     },
-  };
+  });
 }

@@ -1,6 +1,8 @@
 // Taking hold of a part: it moves within its freedoms while the server solves, and says what stops it.
-import { block } from "../shared/api.js";
+import { block, readPoses } from "../shared/api.js";
+import { shownRevision } from "../shared/page_state.js";
 
+/** @param {Page} page */
 export function holding(page) {
   let socket = null,
     revision = -1,
@@ -8,7 +10,7 @@ export function holding(page) {
     waiting = false,
     ended = null;
 
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     held: "",
     stopAtContact: false,
 
@@ -34,10 +36,10 @@ export function holding(page) {
       wanted = null;
       ended = null;
       this.hint = `dragging ${info.name}`;
-      if (socket && revision === this.state.revision && socket.readyState === 1) this.say(first);
+      if (socket && revision === shownRevision(this.state) && socket.readyState === 1) this.say(first);
       else {
         socket?.close();
-        revision = this.state.revision;
+        revision = shownRevision(this.state);
         const at = new URL(`${page.api}/revisions/${revision}/hold`, window.location.href);
         at.protocol = at.protocol.replace("http", "ws");
         socket = new WebSocket(at);
@@ -120,16 +122,14 @@ export function holding(page) {
     },
     async playFreedom(f) {
       this.playing = false;
-      const buffer = await block(`${page.api}/revisions/${this.state.revision}/freedoms/${f.number}`);
-      const [frames, parts] = new Uint32Array(buffer, 0, 2),
-        data = new Float32Array(buffer, 8);
+      const poses = readPoses(await block(`${page.api}/revisions/${shownRevision(this.state)}/freedoms/${f.number}`));
       this.hint = f.words;
       this.handPosed = true;
       const begun = performance.now(),
         lasts = 2200;
       const run = (now) => {
         const s = Math.min(1, (now - begun) / lasts);
-        page.stage.pose({ frames, parts, data }, s * (frames - 1));
+        page.stage.pose(poses, s * (poses.frames - 1));
         this.redrawScheme();
         if (s < 1 && this.hint === f.words) requestAnimationFrame(run);
         else {
@@ -139,5 +139,5 @@ export function holding(page) {
       };
       requestAnimationFrame(run);
     },
-  };
+  });
 }

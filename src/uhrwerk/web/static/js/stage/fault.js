@@ -39,6 +39,7 @@ function lines(ends, order) {
 export class Fault {
   constructor(stage) {
     this.stage = stage;
+    this.key = ""; // what is shown
     this.group = new T.Group();
     stage.scene.add(this.group);
   }

@@ -1,19 +1,24 @@
 // Outlines drawn on their face: the points of the open step stand on the stage, to be dragged or moved by the arrow keys, in round
 // steps; the part is seen as it would be, and the numbers change when a point is let go.
+import { GHOSTS, latest, overtake } from "../shared/latest.js";
+
 const PER = { mm: 1e3, cm: 1e2, m: 1, in: 1 / 0.0254 };
 const STEP = { mm: 0.5, cm: 0.05, m: 0.0005, in: 0.02 };
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 const LATER = 350; // ms after the last key
 
+/** @param {Page} page */
 export function outlining(page) {
   let taken = null, // the handle in hand, where it was taken, how far it went
     later = 0,
     showing = false;
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     handles: [], // {index, name, words, x, y}
 
     get handStep() {
-      return this.panel === "item" && !this.sprout && this.openStep?.handles.length ? this.openStep : null;
+      return this.panel === "item" && !this.tool && !this.sprout && this.openStep?.handles.length
+        ? this.openStep
+        : null;
     },
     get handUnit() {
       return this.view.units.length;
@@ -120,7 +125,8 @@ export function outlining(page) {
       const mine = taken,
         way = taken.way;
       try {
-        await this.showGhosts(this.handCommand(this.handStep.handles[taken.index], taken.way), () => taken === mine);
+        const command = this.handCommand(this.handStep.handles[taken.index], taken.way);
+        await latest(GHOSTS, (when) => this.showGhosts(command, when));
       } catch {
         // what cannot be made is said when the point is let go
       } finally {
@@ -134,6 +140,7 @@ export function outlining(page) {
       const moved = Math.hypot(...hand.way) > 1e-7,
         command = this.handCommand(this.handStep.handles[hand.index], hand.way);
       taken = null;
+      overtake(GHOSTS);
       if (moved && command.commands.length && (await this.attempt(command))) {
         this.once = () => this.placeHandles();
         return;
@@ -141,5 +148,5 @@ export function outlining(page) {
       await this.dropGhosts();
       this.placeHandles();
     },
-  };
+  });
 }

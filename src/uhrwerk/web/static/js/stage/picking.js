@@ -29,11 +29,12 @@ export class Picking {
     return hit ? { placed: hit.object.userData.part.info.id, point: hit.point } : null;
   }
 
-  // every datum under the pointer, nearest first; with edges and corners where a datum is asked for
+  // every datum under the pointer, nearest first; with edges and corners where a datum is required
   under(e, edges = false) {
     const box = this.stage.canvas.getBoundingClientRect(),
       [x, y] = [e.clientX - box.left, e.clientY - box.top],
       hits = this.hits(e);
+    /** @type {any[]} */
     const found = [...(edges ? this.#edges(x, y, hits[0]) : []), ...this.#rims(x, y)];
     for (const hit of hits) {
       const { part, name, mesh } = hit.object.userData;
@@ -68,7 +69,7 @@ export class Picking {
         if (depth <= front) near.push({ corner, depth, placed: p.info.id, datum, part: p.info });
       }
     }
-    return near.sort((one, other) => other.corner - one.corner || one.depth - other.depth);
+    return near.sort((one, other) => Number(other.corner) - Number(one.corner) || one.depth - other.depth);
   }
 
   // axes whose rim the pointer is on or within, the nearest to the eye first: a bore is hard to hit on its wall

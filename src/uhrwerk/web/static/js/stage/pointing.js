@@ -1,6 +1,7 @@
 // Pointing at the stage: what lies under the pointer is named; a click selects it, or picks a datum to join.
+/** @param {Page} page */
 export function pointing(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     tag: { words: "", x: 0, y: 0, fails: false },
     hint: "",
 
@@ -8,9 +9,10 @@ export function pointing(page) {
       if (this.playing) return;
       page.pointed = page.stage.under(e, this.asksForDatum);
       page.step = 0;
+      page.pointedAt = [e.clientX, e.clientY];
       this.sayPointed(e.offsetX, e.offsetY);
     },
-    // whether a datum is asked for: edges and corners are then found too
+    // whether a datum is required: edges and corners are then found too
     get asksForDatum() {
       return this.picking || (this.panel === "curve" && this.asksDatum);
     },
@@ -43,7 +45,12 @@ export function pointing(page) {
       this.sayPointed(this.tag.x, this.tag.y);
     },
     pick(e) {
-      if (!page.pointed.length) page.pointed = page.stage.under(e, this.asksForDatum);
+      // what was pointed at counts where the pointer still is: one of several may have been stepped to
+      const [x, y] = page.pointedAt;
+      if (!page.pointed.length || Math.hypot(e.clientX - x, e.clientY - y) > 1) {
+        page.pointed = page.stage.under(e, this.asksForDatum);
+        page.step = 0;
+      }
       if (this.picking) {
         const [, p] = this.meant();
         if (p) this.pickDatum(`${p.placed}/${p.datum.id}`);
@@ -61,5 +68,5 @@ export function pointing(page) {
       this.select(`placed.${hit.placed}`);
       this.growFrom(hit.datum ? `${hit.placed}/${hit.datum.id}` : "");
     },
-  };
+  });
 }

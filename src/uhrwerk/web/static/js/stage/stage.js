@@ -115,6 +115,15 @@ export class Stage {
     this.draw();
     return true;
   }
+  // square onto a plane by its normal and its x in the world, a part in the middle of the picture
+  lookAt(normal, x, placed) {
+    this.camera.straight(new T.Vector3(...normal), true);
+    if (Math.hypot(normal[0], normal[1]) < 1e-6) this.camera.azimuth = Math.atan2(x[1], x[0]) - Math.PI / 2;
+    const box = this.box([placed]);
+    if (box) this.camera.fit(box);
+    this.camera.zoom(1.25); // with room for the bar above
+    this.draw();
+  }
   // so that all is seen, wherever it goes over the cycle
   // of all that stands on it, m
   get size() {
@@ -266,6 +275,14 @@ export class Stage {
     return new T.Vector3(...p)
       .applyQuaternion(turn)
       .add(new T.Vector3(...pose.slice(0, 3)))
+      .toArray();
+  }
+  // the same the other way round
+  local(pose, p) {
+    const turn = new T.Quaternion(pose[4], pose[5], pose[6], pose[3]).invert();
+    return new T.Vector3(...p)
+      .sub(new T.Vector3(...pose.slice(0, 3)))
+      .applyQuaternion(turn)
       .toArray();
   }
   // glides to poses instead of jumping; at once where motion is not wanted

@@ -1,9 +1,12 @@
 // What is seen of the mechanism: hidden and see-through parts, a section, views from all sides.
+/** @param {Page} page */
 export function seeing(page) {
   const id = (path) => (path.startsWith("placed.") ? path.slice(7) : "");
 
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {string[]} */
     hidden: [],
+    /** @type {string[]} */
     clear: [],
     sectionAxis: "",
     sectionAt: 0.5,
@@ -60,5 +63,5 @@ export function seeing(page) {
     lookStraight() {
       if (!page.stage.lookStraight(page.pointed)) this.hint = "Point at a face first, then press L";
     },
-  };
+  });
 }

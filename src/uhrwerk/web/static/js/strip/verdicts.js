@@ -1,9 +1,14 @@
 // The verdict strip: tiles, what a change did, and the way from one failing requirement to the next.
+import { latest, overtake } from "../shared/latest.js";
+
+const FAULT = "where it fails";
 const SIGNS = { true: "○", false: "✕" };
 
+/** @param {Page} page */
 export function verdicts(page) {
-  return {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     changed: "",
+    /** @type {number | null} */
     judged: null, // the revision whose verdicts are shown
 
     // what is shown is of a revision before: the new one is being computed
@@ -23,6 +28,14 @@ export function verdicts(page) {
       if (failing) return `${failing} of ${v.length} fail`;
       if (open) return `${open} of ${v.length} undecided`;
       return v.length === 1 ? "It holds" : `All ${v.length} hold`;
+    },
+    // the names of what fails, as a screen reader hears them when they change
+    get failingWords() {
+      const names = this.view.verdicts.filter((v) => v.holds === false).map((v) => v.name);
+      return names.length ? `Failing: ${names.join(", ")}` : "";
+    },
+    isOpenTile(v) {
+      return this.selected === `requirements.${v.requirement}` ? "true" : "false";
     },
     sign(v) {
       return (this.view.proved && !this.former ? "" : "≈") + (SIGNS[v.holds] || "–");
@@ -46,7 +59,7 @@ export function verdicts(page) {
       const now = (v) => was.has(v.requirement) && was.get(v.requirement) !== v.holds;
       const mended = after.filter((v) => v.holds === true && was.get(v.requirement) === false).length;
       const fresh = after.filter((v) => v.holds === false && now(v)).length;
-      const summary = mended || fresh ? `${mended} mended, ${fresh} new` : "nothing mended, nothing new";
+      const summary = mended || fresh ? `${mended} now hold, ${fresh} newly fail` : "no verdict changed";
       this.changed = `since the last change: ${summary}`;
     },
     openVerdict(v) {
@@ -99,15 +112,18 @@ export function verdicts(page) {
       if (stage.fault.key === key) return;
       stage.fault.key = key;
       stage.fault.clear();
+      overtake(FAULT);
       if (!mine) return;
-      const mesh = await this.sharedSpace(mine).catch((error) => {
-        if (stage.fault.key === key) this.explain(error);
-        return null;
-      });
-      if (stage.fault.key !== key) return;
-      if (mesh?.index.length) stage.fault.solid(mesh);
-      else if (mine.points.length === 2) stage.fault.line(...mine.points);
-      this.faultAtMoment();
+      await latest(
+        FAULT,
+        async (when) => {
+          const mesh = await when(this.sharedSpace(mine));
+          if (mesh.index.length) stage.fault.solid(mesh);
+          else if (mine.points.length === 2) stage.fault.line(...mine.points);
+          this.faultAtMoment();
+        },
+        (error) => this.explain(error),
+      );
     },
     // what is drawn of a fault is true of its own moment alone
     faultAtMoment() {
@@ -120,5 +136,5 @@ export function verdicts(page) {
       fault.group.visible = !!here;
       page.stage.paint();
     },
-  };
+  });
 }

@@ -11,22 +11,24 @@ import { searching } from "../card/number_search.js";
 import { mending } from "../card/remedies.js";
 import { asking } from "../card/requirement_menu.js";
 import { catalogue } from "../catalogue/catalogue.js";
-import { receiving } from "../catalogue/importing.js";
+import { importing } from "../catalogue/importing.js";
 import { charting } from "../cycle/curve_choices.js";
 import { playing } from "../cycle/playback.js";
 import { timing } from "../cycle/programme_editor.js";
+import { drawing } from "../drawing/drawing.js";
 import { joining } from "../joining/joining.js";
 import { baseline } from "../revisions/baseline.js";
 import { reverting } from "../revisions/revision_list.js";
 import { items } from "../scheme/item_list.js";
 import { repeating } from "../scheme/repeats_and_groups.js";
-import { block, json, readMesh, underWay } from "../shared/api.js";
+import { block, json, readMesh, readPoses, underWay } from "../shared/api.js";
 import { drawn } from "../shared/dimension_drawing.js";
 import { listen, next } from "../shared/events.js";
 import { forms } from "../shared/forms.js";
 import { shows } from "../shared/input_directive.js";
 import { keys } from "../shared/keyboard.js";
-import { EMPTY, page, reason, tick } from "../shared/page_state.js";
+import { latest } from "../shared/latest.js";
+import { EMPTY, page, reason, tick, within } from "../shared/page_state.js";
 import { carrying } from "../stage/copy_paste.js";
 import { holding } from "../stage/dragging.js";
 import { outlining } from "../stage/outline_editor.js";
@@ -34,6 +36,8 @@ import { pointing } from "../stage/pointing.js";
 import { Stage } from "../stage/stage.js";
 import { seeing } from "../stage/visibility.js";
 import { verdicts } from "../strip/verdicts.js";
+import { drafting } from "./draft.js";
+import { regions } from "./regions.js";
 
 function asBefore(verdicts, before) {
   const places = new Map(before.map((v, k) => [v.requirement, k]));
@@ -43,18 +47,25 @@ function asBefore(verdicts, before) {
 const KINDS = ["revision", "evaluation", "remedies", "search"];
 const ELSEWHERE = 1000; // ms after which a new revision that nobody here asked for was made elsewhere
 
+const RETRIES = 3;
+
 const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change to go on.`;
 
-function revisions() {
-  return {
-    state: { name: "", revision: 0, undo: null, redo: null },
+export function revisions() {
+  return /** @satisfies {ThisType<Workspace>} */ ({
+    /** @type {Api.State} */
+    state: { id: "", words: "", name: "", revision: 0, undo: null, redo: null, variant: "", baseline: null },
+    /** @type {Api.View} */
     view: EMPTY,
     loaded: false,
+    /** @type {Api.RevisionSummary[]} */
     revisions: [],
     busy: false,
     busyWords: "",
     busyPart: 0,
+    stopped: false, // by this page
     notice: "",
+    /** @type {(() => void) | null} */
     once: null, // what is to be done when the next evaluation is there
     conflictWith: 0,
 
@@ -84,45 +95,49 @@ function revisions() {
     },
     async evaluate() {
       const wanted = this.state.revision,
-        at = `${page.api}/revisions/${wanted}`,
-        current = () => this.state.revision === wanted;
-      Object.assign(this, { busy: true, busyWords: "computing", busyPart: 0 });
-      try {
-        const answer = await this.evaluated(at, current);
-        if (!answer) return;
-        const poses = await block(`${at}/poses`);
-        if (!current()) return; // the next one is under way already
-        this.compare(page.view.verdicts, answer.verdicts);
-        page.shown = wanted;
-        this.judged = wanted;
-        this.takeView(answer, poses);
-        await this.showEvaluated(at);
-        if (!current()) return;
-        page.root.dataset.evaluated = String(wanted);
-        if (answer.lanes.some((l) => l.kind === "requirement")) this.fillLanes(at, current);
-      } catch (error) {
-        this.explain(error);
-      } finally {
-        if (current()) this.busy = false;
-      }
+        at = `${page.api}/revisions/${wanted}`;
+      Object.assign(this, { busy: true, busyWords: "computing", busyPart: 0, stopped: false });
+      await latest(
+        "evaluation",
+        async (when) => {
+          const answer = await this.evaluated(at, when),
+            poses = await when(block(`${at}/poses`));
+          this.compare(page.view.verdicts, answer.verdicts);
+          page.shown = wanted;
+          this.judged = wanted;
+          this.takeView(answer, poses);
+          await when(this.showEvaluated(at));
+          page.root.dataset.evaluated = String(wanted);
+          this.busy = false;
+          if (answer.lanes.some((l) => l.kind === "requirement"))
+            await this.fillLanes(when(json("GET", `${at}/lanes`)));
+        },
+        (error) => {
+          this.busy = false;
+          this.explain(error);
+        },
+      );
     },
-    // the view, once it is there; null where it is no longer wanted
-    async evaluated(at, current) {
-      for (;;) {
+    // the view, once it is there
+    async evaluated(at, when) {
+      for (let stopped = 0; ; ) {
         const news = next("evaluation");
-        const got = await fetch(`${at}/view`);
-        const answer = await got.json().catch(() => ({ error: unreadable(got.status) }));
-        if (!current()) return null;
+        const got = await when(fetch(`${at}/view`));
+        const answer = await when(got.json().catch(() => ({ error: unreadable(got.status) })));
         if (got.ok && got.status !== 202) return answer;
+        // stopped, though not by this page: it is begun anew
+        if (got.status === 409 && !this.stopped && stopped++ < RETRIES) {
+          await when(new Promise((again) => setTimeout(again, ELSEWHERE / 4)));
+          continue;
+        }
         if (got.status !== 202) throw Object.assign(new Error(answer.error), { fields: [] });
         this.busyWords = answer.words;
         this.busyPart = answer.fraction;
-        await news;
+        await when(news);
       }
     },
     takeView(answer, buffer) {
-      const [frames, parts] = new Uint32Array(buffer, 0, 2);
-      page.poses = { frames, parts, data: new Float32Array(buffer, 8) };
+      page.poses = readPoses(buffer);
       if (!answer.proved) answer.verdicts = asBefore(answer.verdicts, page.view.verdicts); // tiles keep their places until it is proved
       page.view = answer;
       this.view = answer;
@@ -141,32 +156,35 @@ function revisions() {
     async showEvaluated(at) {
       const { stage, view } = page,
         first = !this.loaded || stage.parts.size !== view.placed.length;
-      await this.showScene(at);
-      Object.assign(this, { loaded: true, busy: false, handPosed: false });
-      if (this.selected && !view.cards[this.selected]) this.selected = "";
-      this.once?.();
-      this.once = null;
-      this.paint();
-      this.see();
-      this.showMoment();
+      await this.showChanged(at);
       if (first) stage.fit();
-      tick(() => this.redrawLanes());
       this.loadCurves();
       this.loadBalance();
       this.loadBaseline();
       this.weigh();
     },
+    // what the current view holds, wherever it came from
+    async showChanged(at) {
+      await this.showScene(at);
+      Object.assign(this, { loaded: true, busy: false, handPosed: false });
+      if (this.selected && !page.view.cards[this.selected]) this.selected = "";
+      this.once?.();
+      this.once = null;
+      this.paint();
+      this.see();
+      this.showMoment();
+      tick(() => this.redrawLanes());
+    },
     // distances over the cycle are drawn when the verdicts stand already
-    async fillLanes(at, current) {
-      const lanes = await json("GET", `${at}/lanes`);
-      if (!current()) return;
-      page.view.lanes = lanes;
+    async fillLanes(lanes) {
+      page.view.lanes = await lanes;
       this.redrawLanes();
     },
     async sharedSpace(v) {
       return readMesh(await block(`${page.api}/revisions/${page.shown}/shared/${v.requirement}`));
     },
     async command(command) {
+      if (this.draft) return this.addToDraft(command);
       try {
         this.state = await json("POST", `${page.api}/commands`, { revision: this.state.revision, command });
       } catch (error) {
@@ -188,9 +206,11 @@ function revisions() {
       }
     },
     async undo() {
+      if (this.draft) return this.shortenDraft();
       await this.walk("undo");
     },
     async redo() {
+      if (this.draft) return;
       await this.walk("redo");
     },
     async otherMode() {
@@ -209,6 +229,7 @@ function revisions() {
       }
     },
     async stopWork() {
+      this.stopped = true;
       await json("DELETE", `${page.api}/revisions/${this.state.revision}/view`);
     },
     explain(error) {
@@ -218,14 +239,15 @@ function revisions() {
       this.notice = "";
       this.conflictWith = 0;
     },
-  };
+  });
 }
 
 // what is selected, and which form stands in the side pane
-function panels() {
-  return {
+export function panels() {
+  return /** @satisfies {ThisType<Workspace>} */ ({
     selected: "",
     panel: "item",
+    /** @type {Record<string, string>} */
     errors: {},
     kept: {},
     form: {},
@@ -233,6 +255,7 @@ function panels() {
 
     select(path) {
       this.selected = path;
+      if (this.tool) this.stopDrawing();
       if (this.growAt && path !== `placed.${this.growAt.split("/")[0]}`) this.growFrom("");
       if (!this.picking) this.panel = "item";
       this.formError = "";
@@ -251,12 +274,12 @@ function panels() {
       this.redrawChart();
     },
     open(panel) {
-      Object.assign(this, { panel, formError: "", values: {}, errors: {} });
+      Object.assign(this, { panel, formError: "", values: {}, errors: {}, kindSearch: "" });
       const only = this.view.driveable.filter((j) => !this.view.drivers.some((d) => d.joint === j.id));
       const kind = only[0] && !only[0].turning ? "sliding" : "turning";
       this.form = {
         driver: { kind, name: "Motor", duration: "" },
-        requirement: { kind: "no_interference", name: "" },
+        requirement: { kind: "", name: "" },
         curve: { kind: "joint", name: "" },
         parameter: { name: "", formula: "" },
       }[panel];
@@ -265,6 +288,7 @@ function panels() {
     askMore() {
       this.go("Checks");
       this.open("requirement");
+      tick(() => within("#requirements-search")?.focus());
     },
     leave() {
       if (this.element) this.leaveElement();
@@ -299,7 +323,7 @@ function panels() {
     fit() {
       page.stage.fit();
     },
-  };
+  });
 }
 
 // several parts of one component; getters stay getters, and no part takes the name of another's
@@ -316,6 +340,7 @@ function mixed(...parts) {
 const start = {
   async init() {
     page.root = this.$el;
+    this.keepFocus();
     // what a card puts on the stage goes with it
     this.$watch("panel", (panel) => {
       this.showStep(panel === "item" ? this.openStep : null);
@@ -328,6 +353,7 @@ const start = {
       onview: () => {
         this.placeTag();
         this.placeHandles();
+        this.placeDrawing();
       },
       ongrab: (e) => this.grabAt(e),
       ondrag: (point) => this.drag(point),
@@ -339,6 +365,7 @@ const start = {
     if (!page.stage.renderer) this.hint = "This browser cannot draw solids (no WebGL); everything else works";
     await Promise.all([this.loadChoices(), this.loadMaterials(), this.loadCurrent()]);
     if (this.view.verdicts.some((v) => v.holds === false)) this.nextFailing();
+    await this.reopenDraft();
   },
 };
 
@@ -346,6 +373,8 @@ document.addEventListener("alpine:init", () => {
   shows(window.Alpine);
   const modules = [
     revisions,
+    drafting,
+    regions,
     panels,
     verdicts,
     items,
@@ -353,6 +382,7 @@ document.addEventListener("alpine:init", () => {
     dialing,
     building,
     outlining,
+    drawing,
     forms,
     catalogue,
     drawn,
@@ -360,7 +390,7 @@ document.addEventListener("alpine:init", () => {
     carrying,
     making,
     mending,
-    receiving,
+    importing,
     joining,
     holding,
     seeing,

@@ -1,0 +1,80 @@
+"""The shelf by hand: created at the top, renamed, duplicated, deleted, undone, searched."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.by_hand import shelve
+from tests.browser.conftest import evaluated
+from tests.conftest import Server
+from uhrwerk import Draft, MassLimit, Pin
+
+pytestmark = pytest.mark.browser
+
+
+def names(page: Page) -> list[str]:
+    return page.locator(".shelf li:not([hidden]) .shelf-name").all_inner_texts()
+
+
+def test_a_shelf_is_kept_in_order(page: Page, server: Server) -> None:
+    for name in ("Tray", "Lid"):
+        page.goto(server.page)
+        page.locator("#new-name").fill(name)
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/mechanisms/**")
+    page.goto(server.page)
+    assert names(page)[:2] == ["Lid", "Tray"]
+    page.get_by_role("button", name="Rename Lid").click()
+    expect(page.locator("#rename-name")).to_be_focused()
+    page.keyboard.type("Hinged lid")
+    page.keyboard.press("Enter")
+    expect(page.locator(".shelf-name").first).to_have_text("Hinged lid")
+    expect(page.locator(".shelf-name").first).to_be_focused()
+    page.get_by_role("button", name="Duplicate Tray").click()
+    expect(page.locator(".shelf-name").first).to_have_text("Tray copy")
+    page.get_by_role("button", name="Delete Tray copy").click()
+    expect(page.get_by_role("button", name="Undo")).to_be_focused()
+    assert "Tray copy" not in names(page)
+    page.keyboard.press("Enter")
+    expect(page.locator(".shelf-name", has_text="Tray copy")).to_be_focused()
+    page.get_by_label("Search").fill("tray")
+    assert set(names(page)) == {"Tray", "Tray copy"}
+    page.get_by_label("Search").fill("")
+    page.get_by_label("Sort by").select_option("name")
+    assert names(page) == sorted(names(page))
+    page.get_by_role("button", name="Delete Tray", exact=True).click()
+    expect(page.get_by_role("button", name="Undo")).to_be_focused()
+    page.locator(".shelf-bin summary").click()
+    page.get_by_role("button", name="Restore Tray", exact=True).click()
+    expect(page.locator(".shelf-name").get_by_text("Tray", exact=True)).to_be_focused()
+
+
+def test_the_units_of_a_mechanism_are_chosen_on_its_card(page: Page, server: Server) -> None:
+    draft = Draft("Inches")
+    draft.part("Bar", "steel", Pin(diameter="8", length="50.8 mm"))
+    draft.require(MassLimit(name="Light", at_most="1 kg"))
+    shelve(page, server, draft.document)
+    page.locator('.list [data-path="units"]').click()
+    page.locator('[id="c-units.length"]').select_option("in")
+    evaluated(page, 2)
+    page.locator('[id="c-units.mass"]').select_option("lb")
+    evaluated(page, 3)
+    page.locator('.list [data-path="placed.bar"]').click()
+    diameter = page.locator('.fields [data-path$=".diameter"]')
+    expect(diameter).to_have_value("8 mm")
+    expect(page.get_by_label("Verdicts")).to_contain_text("lb")
+
+
+def test_the_moment_of_an_export_stands_in_its_menu_and_is_chosen(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+    page.locator("input.cursor").fill("0.5")
+    page.locator(".files summary").click()
+    link = page.locator(".files a", has_text=".step").first
+    expect(page.locator("#export-at option").first).to_have_text("now, at 0.750 s")
+    expect(link).to_have_attribute("href", re.compile(r"\?time=0\.750000000$"))
+    page.locator("#export-at").select_option("start")
+    expect(link).to_have_attribute("href", re.compile(r"\?time=0\.000000000$"))
