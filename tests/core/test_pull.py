@@ -39,7 +39,7 @@ def pull(document: Document, datum: str, by: str, label: str = "") -> Document:
     found = [
         s
         for s in sprouts(document, At(placed="block", datum=datum), CONTEXT, values={"by": by})
-        if s.kind == "pull" and label in s.title
+        if s.kind == "pull" and label in s.title and ("this side" in label or "this side" not in s.title)
     ]
     assert found, datum
     return accept(document, parse(found[0].command))
@@ -74,6 +74,33 @@ def test_the_number_behind_a_face_changes(
             assert now.origin @ now.z * 1e3 == pytest.approx(there, abs=1e-9)
     else:
         assert (now.radius - before.radius) * 1e3 * (-1 if now.side == "bore" else 1) == pytest.approx(way, abs=1e-9)
+
+
+@pytest.mark.parametrize("corner", ["0 mm", "3 mm"])
+@pytest.mark.parametrize("side", [1, 2, 3, 4])
+@pytest.mark.parametrize("by", ["4 mm", "-1.5 mm"])
+def test_one_side_alone_moves(evaluator: Evaluator, corner: str, side: int, by: str) -> None:
+    """Of a block and of a pocket: the face moves, the one opposite stays, by their datums."""
+    draft = Draft("Block")
+    outline = Rectangle(length="40 mm", width="30 mm", corner=corner, x="7 mm", y="wide / 4")
+    draft.parameter("wide", "12 mm")
+    pocket = Rectangle(length="20 mm", width="16 mm", corner=corner, x="2 mm + 3 mm")
+    draft.own_part(
+        "Block",
+        "steel",
+        {
+            "block": Extrude(name="Block", outline=outline, length="20 mm"),
+            "pocket": Cut(name="Pocket", plane="block.end", outline=pocket, depth="5 mm"),
+        },
+    )
+    edges = [2 * s - 1 if corner != "0 mm" else s for s in (side, (side + 1) % 4 + 1)]
+    for step in ("block", "pocket"):
+        moved, still = (f"{step}.side_{edge}" for edge in edges)
+        before = part_datums.datums(draft.document, "block", CONTEXT)
+        after = part_datums.datums(pull(draft.document, moved, by, "this side"), "block", CONTEXT)
+        way = (after[moved].origin - before[moved].origin) @ before[moved].z
+        assert way * 1e3 == pytest.approx(float(by.removesuffix(" mm")), abs=1e-9)
+        assert (after[still].origin - before[still].origin) @ before[still].z == pytest.approx(0, abs=1e-12)
 
 
 def test_numbers_of_elements_are_found(evaluator: Evaluator) -> None:

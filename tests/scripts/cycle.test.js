@@ -25,6 +25,17 @@ test("a moment is said by the input, or in degrees of the cycle where that is a 
   assert.equal(momentWords({ duration: 0, reached: 1, lanes: [] }, 0), "");
 });
 
+test("a drive that turns both ways is said by its own way, all of it", () => {
+  const points = Array.from({ length: 101 }, (_, k) => [k / 10, k <= 50 ? (900 * k) / 50 : 900 - (900 * (k - 50)) / 50]);
+  const segments = [
+    { start: 0, to: 900 },
+    { start: 900, to: 0 },
+  ];
+  const view = { duration: 10, reached: 1, lanes: [{ kind: "input", steady: false, unit: "°", points, segments }] };
+  assert.equal(momentWords(view, 0), "0.0° of 1800° · 0.000 of 10.000 s");
+  assert.equal(momentWords(view, 0.75), "1350.0° of 1800° · 7.500 of 10.000 s");
+});
+
 test("a stop before the end of the cycle is a part of the whole", () => {
   const view = { duration: 0.5, reached: 0.5, lanes: [] };
   assert.equal(momentWords(view, 1), "180.0° of 360° · 0.500 of 1.000 s");

@@ -1,6 +1,6 @@
 """Curves: quantities over the cycle, one file each. A new kind is a file like the others and its line below."""
 
-from uhrwerk.core.curves.acting import EffortCurve, JointForceCurve
+from uhrwerk.core.curves.acting import EffortCurve, JointForceCurve, SpringCurve
 from uhrwerk.core.curves.angle import AngleCurve, TransmissionAngle
 from uhrwerk.core.curves.coordinate import JointCurve, RatioCurve
 from uhrwerk.core.curves.curve_of import SERIES, CurveOf, Least, MeasuredCurve, Series, run
@@ -22,6 +22,7 @@ for _kind in (
     RatioCurve,
     EffortCurve,
     JointForceCurve,
+    SpringCurve,
     FormulaCurve,
 ):
     CURVES.register(_kind)
@@ -46,6 +47,7 @@ __all__ = [
     "PointSpeed",
     "RatioCurve",
     "Series",
+    "SpringCurve",
     "TransmissionAngle",
     "run",
 ]  # fmt: skip

@@ -1,4 +1,4 @@
-"""The effort of a drive and the force in a joint over the cycle, at the frames."""
+"""The effort of a drive, the force in a joint and that of a spring over the cycle, at the frames."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ from uhrwerk.core.curves.curve_of import CurveOf
 from uhrwerk.core.curves.followed import FollowedMotion
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations.jet import Jet
-from uhrwerk.core.field import DriverId, JointId
+from uhrwerk.core.field import DriverId, JointId, PairId
+from uhrwerk.core.joints import TorsionalSpring
 
 
 class EffortCurve(CurveOf):
@@ -52,6 +53,33 @@ class JointForceCurve(CurveOf):
 
     def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
         return _at_frames(f, self.of, self.joint)
+
+
+class SpringCurve(CurveOf):
+    """What a spring does: its force, above zero where it presses, or its torque where it winds; the stress in it; its length, or how
+    far it is turned from its start."""
+
+    title: ClassVar[str] = "Spring"
+    sampled: ClassVar[bool] = True
+
+    kind: Literal["spring"] = "spring"
+    pair: PairId = Field(title="Spring")
+    of: Literal["force", "stress", "length"] = Field(default="force", title="Quantity")
+
+    def dimension(self, d: Document) -> str:
+        winds = isinstance(d.pairs[self.pair], TorsionalSpring)
+        return {"force": "torque" if winds else "force", "stress": "stress", "length": "angle" if winds else "length"}[
+            self.of
+        ]
+
+    def folds(self, d: Document) -> None:
+        return None
+
+    def repeats(self, d: Document) -> bool:
+        return not isinstance(d.pairs[self.pair], TorsionalSpring)
+
+    def measured(self, f: FollowedMotion, other: Callable[[str], Jet]) -> Jet:
+        return _at_frames(f, f"spring {self.of}", self.pair)
 
 
 def _at_frames(f: FollowedMotion, what: str, of: str) -> Jet:

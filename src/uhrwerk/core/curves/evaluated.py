@@ -6,7 +6,7 @@ from uhrwerk.core.curves.curve_of import MeasuredCurve, run
 from uhrwerk.core.curves.followed import FollowedMotion, NotMeasured
 from uhrwerk.core.document.requirement import Of
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.forces import inverse_dynamics
+from uhrwerk.core.forces import inverse_dynamics, springs
 from uhrwerk.core.stages.evaluation import Evaluation, Moved
 
 #: why forces are not known before the solids are
@@ -35,6 +35,8 @@ def followed(e: Evaluation, moved: Moved) -> FollowedMotion:
         return e.pairs.gaps(a, b, times) if e.pairs is not None else None
 
     def forces(what: str, of: str, times: Array) -> Array | str:
+        if what.startswith("spring "):
+            return springs.followed(e, of, what.removeprefix("spring "), times)
         return inverse_dynamics.followed(e, what, of, times) if e.pairs is not None else NO_SOLIDS
 
     return e.once("followed", lambda: FollowedMotion(e.mechanism, moved.motion, moved.coordinates, gaps, forces))

@@ -132,11 +132,11 @@ def _pulled(document: Document, at: At, part: str, face: Under, values: Mapping[
             GrowthRequest(path="step", label="Round to steps of", text=values.get("step") or STEP),
         ]
         words = f"{document.parts[part].name}: {number.label} pulled"
-        both = ", both ways" if abs(number.factor) == 2 and face.kind == "plane" else ""
+        both = ", both sides" if abs(number.factor) == 2 and face.kind == "plane" else ", this side" if number.shifts else ""
         change = pulled(document, number, by)
-        command = {"kind": "together", "words": words, "commands": [change]}
+        command = change if number.shifts else {"kind": "together", "words": words, "commands": [change]}
         yield Sprout(
-            id=f"pull: {number.path}", kind="pull", title=f"Pull it: {number.label}{both}", element="number", asks=asks,
+            id=f"pull: {number.path}{', this side' if number.shifts else ''}", kind="pull", title=f"Pull it: {number.label}{both}", element="number", asks=asks,
             command=parse(command).model_dump(mode="json"), pulls=True,
             rounded=rounded(document, number.value, number.factor, by, step),
         )  # fmt: skip

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
@@ -22,6 +22,7 @@ from uhrwerk.core.edit.nearest_gap import gap_to, gaps_over_cycle
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.field.plain_data import put
+from uhrwerk.core.outlines.outline import one_side
 from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
 from uhrwerk.core.quantity.preferred import preferred
 from uhrwerk.core.solids import Datum
@@ -44,13 +45,15 @@ class RoundedPull(BaseModel):
 
 @dataclass(frozen=True)
 class NumberBehindFace:
-    """A number behind a face: its path in the document and its text; by how much it grows where the face moves outward by one."""
+    """A number behind a face: its path in the document and its text; by how much it grows where the face moves outward by one.
+    `shifts` are the numbers that change beside it so that the opposite face stays."""
 
     path: str
     label: str
     text: str
     value: float
     factor: float
+    shifts: tuple[NumberBehindFace, ...] = ()
 
 
 def behind(document: Document, part: str, datum: str, face: Under) -> list[NumberBehindFace]:
@@ -63,8 +66,9 @@ def behind(document: Document, part: str, datum: str, face: Under) -> list[Numbe
     own, role = [*face.name.split("."), ""][:2]  # without the number of a piece
     if own in design.steps:
         step = design.steps[own]
-        way = step.moves(numbers(step, scope), role)
-        return list(_numbers_behind(document, f"parts.{part}.steps.{own}", step, way, scope, step.name))
+        n, path = numbers(step, scope), f"parts.{part}.steps.{own}"
+        both = list(_numbers_behind(document, path, step, step.moves(n, role), scope, step.name))
+        return [*(one for b in both for one in _one_side(document, path, step, n, role, b, scope)), *both]
     return list(_of_element(document, part, design, datum, scope))
 
 
@@ -76,6 +80,16 @@ def _numbers_behind(
         text, mark = texts[field]
         label = f"{field.split('.')[-1].replace('_', ' ')} of {name.lower()}"
         yield NumberBehindFace(f"{path}.{field}", label, text, scope.value(text, mark.name), factor)
+
+
+def _one_side(
+    document: Document, path: str, step: Any, n: Any, role: str, number: NumberBehindFace, scope: Scope
+) -> Iterator[NumberBehindFace]:
+    """The same number, where the opposite face can stay as it is."""
+    way = one_side(n.outline, role, number.factor) if hasattr(step, "outline") else ()
+    shifts = tuple(_numbers_behind(document, path, step, way, scope, step.name))
+    if shifts:
+        yield replace(number, factor=number.factor / 2, shifts=shifts)
 
 
 def _of_element(document: Document, part: str, design: Part, datum: str, scope: Scope) -> Iterator[NumberBehindFace]:
@@ -111,6 +125,9 @@ def _outward(a: Datum, b: Datum) -> float:
 
 def pulled(document: Document, number: NumberBehindFace, by: float) -> dict[str, Any]:
     """The command that moves a face outward by so much, m, by the number behind it."""
+    if number.shifts:
+        every = [replace(number, shifts=()), *number.shifts]
+        return {"kind": "together", "words": f"{number.label} pulled", "commands": [pulled(document, n, by) for n in every]}
     unit = document.units.length
     value = f"{round(in_unit(number.value + number.factor * by, 'length', unit), 6):g} {unit}"
     name = number.text.strip()

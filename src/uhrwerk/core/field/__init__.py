@@ -1,5 +1,6 @@
 """What marks a field: its dimension, what it refers to, which kinds it takes; refusals; a model's numbers."""
 
+from uhrwerk.core.field.choice import OneOf, choices
 from uhrwerk.core.field.dimension import (
     Angle,
     AngleOrOpen,
@@ -85,6 +86,7 @@ __all__ = [
     "Name",
     "Number",
     "Numbers",
+    "OneOf",
     "PairId",
     "PartId",
     "PlacedId",
@@ -106,6 +108,7 @@ __all__ = [
     "TurningSpeed",
     "ValidationFailed",
     "Whole",
+    "choices",
     "dimension_of",
     "evaluated",
     "formulas",

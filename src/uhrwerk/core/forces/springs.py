@@ -18,6 +18,9 @@ MOMENTS = 720
 #: moments, as a part of a period, and turns, rad, that differ by less are the same
 SAME = 1e-9
 
+#: why nothing is known of a spring
+MISSING = "one of its ends is missing"
+
 
 @dataclass(frozen=True)
 class SpringRun:
@@ -100,6 +103,25 @@ def torsional(e: Evaluation, pair: str, times: Array | None = None) -> Torsional
     turned = angle[where] + rounds * gain
     assert isinstance(spring, TorsionalSpring)
     return TorsionalSpringRun(at, turned, spring.torque(numbers(spring, e.document.scope()), turned), z[where])
+
+
+def followed(e: Evaluation, pair: str, of: str, times: Array) -> Array | str:
+    """The force (N, above zero where it presses), stress (Pa) or length (m) of a spring at moments (T,) s; of one that winds the
+    torque (N m), stress, and angle (rad) by which it is turned from its start. In words, why it is not known."""
+    spring = e.document.pairs[pair]
+    if isinstance(spring, TorsionalSpring):
+        wound = torsional(e, pair, times)
+        if wound is None:
+            return MISSING
+        if of == "stress":
+            return spring.stress(numbers(spring, e.document.scope()), wound.torque)
+        return wound.torque if of == "force" else wound.turned
+    if not isinstance(spring, LinearSpring):
+        return f"{spring.name} is no spring"
+    pressed = run(e, pair, times)
+    if pressed is None:
+        return MISSING
+    return {"force": pressed.push, "stress": pressed.stress, "length": pressed.length}[of]
 
 
 def moments_of_interest(e: Evaluation, pairs: Iterable[str]) -> Array:

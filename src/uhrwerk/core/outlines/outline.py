@@ -51,6 +51,11 @@ class Outline(Model):
         """The numbers behind an edge: each with how much it grows where the edge moves outward by one."""
         return ()
 
+    @staticmethod
+    def shifts(n: Numbers, edge: int) -> tuple[tuple[str, float], ...]:
+        """The numbers that shift the outline outward along an edge's normal by one."""
+        return ()
+
 
 OUTLINES: Kinds[Outline] = Kinds("outline")
 
@@ -61,6 +66,15 @@ def sides(n: Numbers, role: str, sign: float) -> tuple[tuple[str, float], ...]:
     if kind != "side" or not edge.isdigit():
         return ()
     return tuple((f"outline.{field}", sign * factor) for field, factor in OUTLINES[n.kind].moves(n, int(edge)))
+
+
+def one_side(n: Numbers, role: str, factor: float) -> tuple[tuple[str, float], ...]:
+    """The numbers that shift a step's outline so that of two sides which move by `factor` together only that of the face moves by
+    one, the other stays; none where the outline knows no such."""
+    edge = role.rpartition("_")[2]
+    if abs(factor) != 2 or not edge.isdigit() or not sides(n, role, 1.0):
+        return ()
+    return tuple((f"outline.{field}", way * factor / 4) for field, way in OUTLINES[n.kind].shifts(n, int(edge)))
 
 
 def outline_data(n: Numbers) -> Drawn:

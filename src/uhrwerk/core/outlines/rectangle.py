@@ -31,10 +31,15 @@ class Rectangle(Outline):
 
     @staticmethod
     def moves(n: Numbers[Rectangle], edge: int) -> tuple[tuple[str, float], ...]:
-        side = edge - 1 if not n.corner else (edge - 1) / 2 if edge % 2 else None
+        side = _side(n, edge)
         if side is None:
             return ()
         return (("length" if side % 2 else "width", 2.0),)  # its middle stays: both sides move
+
+    @staticmethod
+    def shifts(n: Numbers[Rectangle], edge: int) -> tuple[tuple[str, float], ...]:
+        side = _side(n, edge)
+        return () if side is None else ((("y", -1.0), ("x", 1.0), ("y", 1.0), ("x", -1.0))[side],)
 
     @staticmethod
     def outline_data(n: Numbers[Rectangle]) -> Drawn:
@@ -42,3 +47,10 @@ class Rectangle(Outline):
             raise Unfit("its corners are rounder than its shorter side allows")
         a, b = n.length / 2, n.width / 2
         return rectangle(n.x - a, n.y - b, n.x + a, n.y + b, n.corner)
+
+
+def _side(n: Numbers[Rectangle], edge: int) -> int | None:
+    """Which side an edge is, from the lower one on, against the clock; None of a round corner."""
+    if not n.corner:
+        return edge - 1
+    return (edge - 1) // 2 if edge % 2 else None

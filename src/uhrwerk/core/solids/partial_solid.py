@@ -19,7 +19,7 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.collections import List_TopoDS_Shape
-from OCP.GeomAbs import GeomAbs_Plane
+from OCP.GeomAbs import GeomAbs_BSplineSurface, GeomAbs_Plane
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
@@ -79,7 +79,7 @@ class PartialSolid:
         out = Names()
         for name, faces in by_name.items():
             if len(faces) > 1:
-                faces.sort(key=lambda f: tuple(np.round(middle(f), 6)))
+                faces.sort(key=lambda f: tuple(np.round(_place(f), 6)))
             for k, face in enumerate(faces, 1):
                 out.add(face, name if k == 1 else f"{name}.{k}")
         return out
@@ -113,6 +113,21 @@ def middle(face: Any) -> np.ndarray:
     BRepGProp.SurfaceProperties_s(face, properties)
     c = properties.CentreOfMass()
     return np.array([c.X(), c.Y(), c.Z()])
+
+
+def is_spline(face: Any) -> bool:
+    """Whether a face lies on a free surface, of which the centre takes the kernel long to find."""
+    return bool(BRepAdaptor_Surface(face).GetType() == GeomAbs_BSplineSurface)
+
+
+def _place(face: Any) -> np.ndarray:
+    """Where a face is, mm, to tell it from others: its middle, or that of a box round it where that is quicker."""
+    if not is_spline(face):
+        return middle(face)
+    box = Bnd_Box()
+    BRepBndLib.Add_s(face, box, False)
+    low, high = box.CornerMin(), box.CornerMax()
+    return np.array([low.X() + high.X(), low.Y() + high.Y(), low.Z() + high.Z()]) / 2
 
 
 def outer_middle(face: Any) -> np.ndarray:

@@ -1,4 +1,5 @@
-"""Threads as helical solids: one turn of the profile swept along a helix, copied for every turn, closed and trimmed to length.
+"""Threads as helical solids: one turn of the profile swept along a helix, closed and trimmed to one pitch, which is set upon itself
+as often as the length asks; what remains of a pitch is trimmed on its own.
 
 Nothing helical is ever cut against the round face that it lies on: the kernel is then unsure, and at times takes all of the part
 away. Instead a ring of the part is taken out, its faces planes and cylinders, and a ring with the thread set in its place. The
@@ -10,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import ceil, cos, hypot, pi, tan
+from math import ceil, cos, floor, hypot, pi, tan
 from typing import Any
 
 import numpy as np
@@ -30,8 +31,9 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeCylinder
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
-from OCP.GeomAbs import GeomAbs_Cylinder
-from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Trsf, gp_Vec
+from OCP.GeomAbs import GeomAbs_Cylinder, GeomAbs_Plane
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Trsf, gp_Vec
+from OCP.ShapeFix import ShapeFix_ShapeTolerance
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_SHELL
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
@@ -43,8 +45,12 @@ from uhrwerk.core.solids.wires import MM
 
 #: parts of the pitch by which the ring reaches beyond the thread's root, and the swept turns beyond the ring
 WALL, UNDER = 0.1, 0.2
-#: part by which a ring's volume may be off
-OFF = 1e-4
+#: part by which a ring's volume may be off; part of a pitch that is not set on top of whole ones
+OFF, SLIVER = 1e-4, 1e-6
+#: how well the edges of a ring are known, mm
+NEAR = 1e-5
+#: where round the axis a turn begins, rad
+SEAM = 2.0
 
 Points = list[tuple[float, float]]  # radius, height; mm
 
@@ -69,27 +75,43 @@ def threaded(partial: PartialSolid, step: Step) -> PartialSolid:
         return PartialSolid(partial.shape, partial.names, partial.tools, volume=partial.volume)
     points, lowest, highest, crest = ridge
     pitch = m["pitch"]
-    turns = _turns(points, lowest, pitch, spot, step["left"])
     inner, outer = (
         (lowest + (UNDER - WALL) * pitch, highest + 1.0)
         if spot.outward
         else (min(spot.radius, crest) - WALL * pitch, highest + WALL * pitch)
     )
-    if spot.outward:
-        ring = BRepAlgoAPI_Common(turns, _tube(spot, inner, outer)).Shape()
-        wanted = _swept([*points, (inner, pitch), (inner, 0.0)], pitch, spot)
-        away = _tube(spot, inner, spot.radius)
-    else:
-        ring = BRepAlgoAPI_Cut(_tube(spot, inner, outer), turns).Shape()
-        tube = pi * (outer**2 - inner**2) * (spot.high - spot.low)
-        wanted = tube - _swept([*points, (inner, pitch), (inner, 0.0)], pitch, spot)
-        away = _tube(spot, spot.radius, outer)
-    if abs(volume(ring) - wanted) > OFF * wanted:
-        raise StepFailed("the kernel cannot cut this thread; draw it plain")
+    count = floor((spot.high - spot.low) / pitch + SLIVER)
+    rest = spot.high - spot.low - count * pitch
+    sections = [*([pitch] if count else []), *([rest] if rest > SLIVER * pitch else [])]
+
+    def swept(height: float) -> float:
+        """Volume of a ring of so much height, mm3."""
+        ridge_and_core = _swept([*points, (inner, pitch), (inner, 0.0)], pitch, height)
+        return ridge_and_core if spot.outward else pi * (outer**2 - inner**2) * height - ridge_and_core
+
+    def one(height: float) -> Any:
+        """The ring of so much height, from the foot of the thread up."""
+        turns = _turns(points, lowest, pitch, height, step["left"])
+        tube = _tube(inner, outer, height)
+        ring = (BRepAlgoAPI_Common(turns, tube) if spot.outward else BRepAlgoAPI_Cut(tube, turns)).Shape()
+        if abs(volume(ring) - swept(height)) > OFF * swept(height):
+            raise StepFailed("the kernel cannot cut this thread; draw it plain")
+        return ring
+
+    rings = [one(height) for height in sections]
+    ring = _placed(_stacked(rings, count, pitch, spot.high - spot.low, inner if spot.outward else outer), spot)
+    # its crest's edges lie beside circles of the part, nearer than they are known: slivers would be left between
+    ShapeFix_ShapeTolerance().LimitTolerance(ring, NEAR)
+    low, high = (inner, spot.radius) if spot.outward else (spot.radius, outer)
+    away = _placed(_tube(low, high, spot.high - spot.low), spot)
     own = step["id"]
     bare = joined(partial, [Tool(away, Names((f, f"{own}.ring") for f in faces_of(away)), False)])
-    after = joined(bare, [Tool(ring, Names((f, f"{own}.thread") for f in faces_of(ring)), True)])
-    return PartialSolid(after.shape, after.names, partial.tools)
+    after = joined(bare, [Tool(ring, Names((f, f"{own}.thread") for f in faces_of(ring)), True, stands=True)])
+    total = sum(
+        swept(h) * n
+        for h, n in zip(sections, ([count] if count else []) + [1][: len(sections) - bool(count)], strict=True)
+    )
+    return PartialSolid(after.shape, after.names, partial.tools, volume=volume(bare.shape) + total)
 
 
 def _spot(partial: PartialSolid, step: Step) -> Spot:
@@ -152,9 +174,37 @@ def _profile(low: float, high: float, half: Callable[[float], float], pitch: flo
     ]  # fmt: skip
 
 
-def _turns(points: Points, inner: float, pitch: float, spot: Spot, left_hand: bool) -> Any:
-    """The swept profile, hollow inside, a turn beyond both ends of the spot."""
-    count, foot = ceil((spot.high - spot.low) / pitch) + 2, spot.low - pitch
+def _stacked(rings: list[Any], count: int, pitch: float, height: float, seat: float) -> Any:
+    """A ring of one pitch set upon itself so many times, and what remains of a pitch on top: the faces where they meet fall away,
+    and the round face on which all of them sit, of radius `seat`, is one. In the thread's own frame."""
+    up, faces = gp_Trsf(), []
+    levels = [(rings[0], k * pitch, pitch) for k in range(count)] if count else []
+    if len(rings) > bool(count):
+        levels.append((rings[-1], count * pitch, height - count * pitch))
+    for ring, foot, high in levels:
+        up.SetTranslation(gp_Vec(0, 0, foot))
+        for face in faces_of(ring):
+            surface = BRepAdaptor_Surface(face)
+            kind = surface.GetType()
+            if kind == GeomAbs_Plane:
+                at = surface.Plane().Location().Z()
+                if (at < high / 2 and foot > 0) or (at > high / 2 and foot + high < height - 1e-9):
+                    continue
+            if kind == GeomAbs_Cylinder and abs(surface.Cylinder().Radius() - seat) < 1e-6:
+                continue
+            faces.append(BRepBuilderAPI_Transform(face, up, True).Shape())
+    sewing = BRepBuilderAPI_Sewing(1e-4)
+    for face in faces:
+        sewing.Add(face)
+    for face in faces_of(BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), seat, height).Shape()):
+        if BRepAdaptor_Surface(face).GetType() == GeomAbs_Cylinder:
+            sewing.Add(face)
+    return _closed(sewing)
+
+
+def _turns(points: Points, inner: float, pitch: float, height: float, left_hand: bool) -> Any:
+    """The swept profile, hollow inside, a turn beyond both ends of a height from nothing up; in the thread's own frame."""
+    count, foot = ceil(height / pitch) + 3, -2 * pitch
     loop = [(inner, 0.0), *points, (inner, pitch)]
     edge = BRepBuilderAPI_MakeEdge(
         Geom2d_Line(gp_Pnt2d(0, 0), gp_Dir2d(-2 * pi if left_hand else 2 * pi, pitch)),
@@ -176,13 +226,21 @@ def _turns(points: Points, inner: float, pitch: float, spot: Spot, left_hand: bo
             sewing.Add(BRepBuilderAPI_Transform(face, up, True).Shape())
     for at in (foot, foot + count * pitch):
         sewing.Add(BRepBuilderAPI_MakeFace(_loop(loop, at)).Face())
+    about, up = gp_Trsf(), gp_Trsf()  # along itself, so that no seam ends in a plane that it is cut by
+    about.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), -SEAM if left_hand else SEAM)
+    up.SetTranslation(gp_Vec(0, 0, SEAM / (2 * pi) * pitch))
+    return BRepBuilderAPI_Transform(_closed(sewing), up.Multiplied(about), True).Shape()
+
+
+def _closed(sewing: BRepBuilderAPI_Sewing) -> Any:
+    """The solid that sewn faces enclose."""
     sewing.Perform()
     shells = each(sewing.SewedShape(), TopAbs_SHELL, TopoDS.Shell)
     if len(shells) != 1:
         raise StepFailed("the kernel cannot close this thread; draw it plain")
     solid = BRepBuilderAPI_MakeSolid(shells[0]).Solid()
     BRepLib.OrientClosedSolid_s(solid)
-    return _placed(solid, spot)
+    return solid
 
 
 def _loop(points: Points, height: float) -> Any:
@@ -193,24 +251,26 @@ def _loop(points: Points, height: float) -> Any:
     return polygon.Wire()
 
 
-def _tube(spot: Spot, inner: float, outer: float) -> Any:
-    foot, long = gp_Ax2(gp_Pnt(0, 0, spot.low), gp_Dir(0, 0, 1)), spot.high - spot.low
-    full, hollow = (BRepPrimAPI_MakeCylinder(foot, r, long).Shape() for r in (outer, inner))
-    return _placed(BRepAlgoAPI_Cut(full, hollow).Shape(), spot)
+def _tube(inner: float, outer: float, height: float) -> Any:
+    foot = gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
+    full, hollow = (BRepPrimAPI_MakeCylinder(foot, r, height).Shape() for r in (outer, inner))
+    return BRepAlgoAPI_Cut(full, hollow).Shape()
 
 
 def _placed(shape: Any, spot: Spot) -> Any:
-    move = gp_Trsf()
+    """A shape of the thread's own frame where the thread goes."""
+    up, move = gp_Trsf(), gp_Trsf()
+    up.SetTranslation(gp_Vec(0, 0, spot.low))
     move.SetTransformation(spot.frame, gp_Ax3(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)))
-    return BRepBuilderAPI_Transform(shape, move, True).Shape()
+    return BRepBuilderAPI_Transform(shape, move.Multiplied(up), True).Shape()
 
 
-def _swept(loop: Points, pitch: float, spot: Spot) -> float:
-    """Volume (mm3) that a section's loop of one pitch sweeps over the length of the spot."""
+def _swept(loop: Points, pitch: float, height: float) -> float:
+    """Volume (mm3) that a section's loop of one pitch sweeps over a height."""
     total = 0.0
     for (r1, h1), (r2, h2) in zip(loop, [*loop[1:], loop[0]], strict=True):
         total += (h2 - h1) * (r1 * r1 + r1 * r2 + r2 * r2) / 6  # of the integral of r over its area, by Green
-    return abs(total) * 2 * pi / pitch * (spot.high - spot.low)
+    return abs(total) * 2 * pi / pitch * height
 
 
 __all__ = ["threaded"]

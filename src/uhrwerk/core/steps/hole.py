@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, Size, Whole, whole
+from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, OneOf, Size, Whole, whole
 from uhrwerk.core.field.ref import FaceName, Neighbour
 from uhrwerk.core.outlines import OutlineHandle, Unfit, point
 from uhrwerk.core.steps.screw_sizes import table
@@ -17,10 +17,6 @@ from uhrwerk.core.steps.step import OnPlane, StepOption, Under, plane_of
 class Spot(Model):
     x: Length = "0 mm"
     y: Length = "0 mm"
-
-
-#: diameter of a countersunk head by the screw's (ISO 10642; from memory)
-SUNK = 2.24
 
 
 class AtPoints(Model):
@@ -105,9 +101,7 @@ class Hole(OnPlane):
     kind: Literal["hole"] = "hole"
     at: Annotated[Any, PLACES] = Field(default_factory=AtPoints)
     form: Literal["plain", "stepped", "countersunk", "tapped"] = "plain"
-    screw: Literal["", "M1.6", "M2", "M2.5", "M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = Field(
-        default="", title="For a screw"
-    )
+    screw: Annotated[str, OneOf(("", *table()))] = Field(default="", title="For a screw")
     fit: Literal["fine", "medium", "coarse"] = "medium"
     diameter: Size = "5 mm"
     through: bool = Field(default=True, title="Through all")
@@ -164,7 +158,9 @@ class Hole(OnPlane):
             row = table()[n.screw]
             wide, recess = row["recess"], row["head"]
         elif n.screw:
-            wide = SUNK * table()[n.screw]["head"]
+            wide = table()[n.screw]["sunk"]
+            if n.form == "countersunk" and wide == 0:
+                raise Unfit(f"the tables have no countersunk head {n.screw}: choose no screw and give the diameters")
         depth = None if n.through else n.depth
         r, big = diameter / 2, wide / 2
         profile: list[list[Any]] = [[r, 0.0, ""]]
@@ -193,5 +189,5 @@ def bore(n: Numbers) -> float:
 
 def countersink(n: Numbers) -> float:
     """How deep its countersink is, m."""
-    wide = SUNK * table()[n.screw]["head"] if n.screw else n.wide
+    wide = table()[n.screw]["sunk"] if n.screw else n.wide
     return float((wide - bore(n)) / 2 / tan(n.sink / 2))

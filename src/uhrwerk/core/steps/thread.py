@@ -5,11 +5,11 @@ from __future__ import annotations
 from functools import cache
 from math import pi
 from pathlib import Path
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
-from uhrwerk.core.field import Numbers, Size, SizeOrNone
+from uhrwerk.core.field import Numbers, OneOf, Size, SizeOrNone
 from uhrwerk.core.outlines import Unfit
 from uhrwerk.core.steps import screw_sizes
 from uhrwerk.core.steps.step import BuildStep, Face, StepOption, Under
@@ -34,10 +34,7 @@ class Thread(BuildStep):
     kind: Literal["thread"] = "thread"
     face: Face = ""
     profile: Literal["metric", "trapezoidal"] = "metric"
-    size: Literal[
-        "", "M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20",
-        "Tr8x1.5", "Tr10x2", "Tr12x3", "Tr16x4", "Tr20x4", "Tr24x5", "Tr28x5", "Tr32x6",
-    ] = Field(default="M8", title="Size by table")  # fmt: skip
+    size: Annotated[str, OneOf(("", *screw_sizes.table(), *trapezoidal()))] = Field(default="M8", title="Size by table")
     diameter: Size = "8 mm"
     pitch: Size = "1.25 mm"
     length: SizeOrNone = Field(default="0 mm", title="Length, 0 for all of it")
@@ -63,9 +60,8 @@ class Thread(BuildStep):
         if face.kind != "axis" or not face.whole:
             return []
         sized = {
-            s: row["tap"] if face.bore else float(s[1:]) * 1e-3
+            s: row["tap"] if face.bore else row["head"]  # a cap screw's head is as high as its thread is wide
             for s, row in screw_sizes.table().items()
-            if s in cls.sizes()
         }
         best = min(sized, key=lambda s: abs(sized[s] - 2 * face.radius))
         if abs(sized[best] - 2 * face.radius) > 0.15e-3:
@@ -77,10 +73,6 @@ class Thread(BuildStep):
                 ("size", "length", "gap"),
             )
         ]
-
-    @classmethod
-    def sizes(cls) -> tuple[str, ...]:
-        return tuple(s for s in cls.model_fields["size"].annotation.__args__ if s)  # type: ignore[union-attr]
 
     @staticmethod
     def recipe(n: Numbers[Thread]) -> dict[str, Any]:
@@ -101,12 +93,13 @@ def profile_of(n: Numbers[Thread]) -> str:
 
 def sizes(n: Numbers[Thread]) -> dict[str, float]:
     """Diameters of a thread, m: `d`, of the flanks' `middle`, of a pin's `root`, of a nut's `inner` and `outer`; its `pitch`. Basic
-    profile ISO 68-1 (metric), ISO 2901 (trapezoidal), from memory."""
+    profile ISO 68-1 (metric), ASME B1.1 (unified, the same shape), ISO 2901 (trapezoidal), from memory."""
     if n.size.startswith("Tr"):
         row = trapezoidal()[n.size]
         d, pitch, clear = row["d"], row["pitch"], row["clear"]
     elif n.size:
-        d, pitch, clear = float(n.size[1:]) * 1e-3, screw_sizes.table()[n.size]["pitch"], 0.0
+        row = screw_sizes.table()[n.size]
+        d, pitch, clear = row["head"], row["pitch"], 0.0
     else:
         d, pitch, clear = n.diameter, n.pitch, 0.25e-3 if n.pitch < 6e-3 else 0.5e-3
     if profile_of(n) == "trapezoidal":

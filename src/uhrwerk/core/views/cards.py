@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from contextlib import suppress
-from typing import Literal, NotRequired, get_args, get_origin
+from typing import NotRequired, get_args
 
 import numpy as np
 from pydantic import JsonValue
@@ -26,6 +26,7 @@ from uhrwerk.core.field import (
     Numbers,
     SeveralLines,
     ShownAsWritten,
+    choices,
     evaluated,
     numbers,
     reference_of,
@@ -209,8 +210,8 @@ def _fields(
             shown |= {"kind": "lines", "text": item}
         elif isinstance(item, bool):
             shown |= {"kind": "switch", "text": item}
-        elif get_origin(field.annotation) is Literal:
-            shown |= {"kind": "choice", "text": str(item), "options": [str(x) for x in get_args(field.annotation)]}
+        elif options := choices(field):
+            shown |= {"kind": "choice", "text": str(item), "options": list(options)}
         elif isinstance(item, At) or (model is None and field.annotation is At):
             shown |= {"kind": "datum", "text": f"{item.placed}/{item.datum}" if isinstance(item, At) else ""}
             if model is not None and name in _ENDS:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -19,7 +19,7 @@ class BallBearing(Element):
     group: ClassVar[str] = "Hardware"
 
     kind: Literal["ball_bearing"] = "ball_bearing"
-    size: Literal["608", "6000", "6001", "6002", "6003", "6004", "6005", "6200", "6201", "6202"] = "6001"
+    size: Annotated[str, sizes("bearings")] = "6001"
 
     @staticmethod
     def solid(n: Numbers[BallBearing]) -> Recipe:
@@ -36,7 +36,7 @@ class BallBearing(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("bearings", "outer", 2 * g.datum.radius, 1e-5) if g.bore else ""
+        size = nearest("bearings", "outer", 2 * g.datum.radius, 1e-5, g.unit) if g.bore else ""
         if size:
             part = GrownPart(
                 "Bearing",
@@ -45,7 +45,7 @@ class BallBearing(Element):
                 by="outside",
             )
             return [Growth(f"A ball bearing {size} held in it", (part,))]
-        size = nearest("bearings", "bore", 2 * g.datum.radius, 1e-5) if g.pin else ""
+        size = nearest("bearings", "bore", 2 * g.datum.radius, 1e-5, g.unit) if g.pin else ""
         if not size:
             return []
         at = g.ask("at", g.text(g.low + g.depth / 2))

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -21,7 +21,7 @@ class Bush(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["bush"] = "bush"
-    size: Literal["6", "8", "10", "12", "14", "15", "16", "18", "20", "25", "30"] = "10"
+    size: Annotated[str, sizes("bushes")] = "10"
     length: Size = "10 mm"
 
     @staticmethod
@@ -39,7 +39,7 @@ class Bush(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("bushes", "outer", 2 * g.datum.radius, 1e-5) if g.bore else ""
+        size = nearest("bushes", "outer", 2 * g.datum.radius, 1e-5, g.unit) if g.bore else ""
         if not size:
             return []
         length = g.ask("length", g.text(g.depth))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, plane, recipe
 
@@ -26,7 +26,7 @@ class CapScrew(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["cap_screw"] = "cap_screw"
-    size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = "M5"
+    size: Annotated[str, sizes("screws")] = "M5"
     length: Size = "16 mm"
 
     @staticmethod
@@ -46,7 +46,7 @@ class CapScrew(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("screws", "clear", 2 * g.datum.radius, NEAR) if g.bore else ""
+        size = nearest("screws", "clear", 2 * g.datum.radius, NEAR, g.unit) if g.bore else ""
         if not size:
             return in_a_hole(cls, g, "stepped", "A cap screw in its stepped hole")
         length = g.ask("length", g.text(g.depth + table("screws")[size]["d"] * 1.5))

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -21,7 +21,7 @@ class ClevisPin(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["clevis_pin"] = "clevis_pin"
-    size: Literal["3", "4", "5", "6", "8", "10", "12", "16", "20"] = "6"
+    size: Annotated[str, sizes("clevis_pins")] = "6"
     length: Size = "24 mm"
 
     @staticmethod
@@ -45,7 +45,7 @@ class ClevisPin(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("clevis_pins", "d", 2 * g.datum.radius - 0.5e-4, 1.5e-4) if g.bore else ""
+        size = nearest("clevis_pins", "d", 2 * g.datum.radius - 0.5e-4, 1.5e-4, g.unit) if g.bore else ""
         if not size:
             return []
         t = table("clevis_pins")[size]

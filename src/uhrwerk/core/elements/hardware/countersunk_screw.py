@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
-from uhrwerk.core.elements.hardware.sizes import table
+from uhrwerk.core.elements.hardware.sizes import sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -23,7 +23,7 @@ class CountersunkScrew(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["countersunk_screw"] = "countersunk_screw"
-    size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12"] = "M5"
+    size: Annotated[str, sizes("countersunk_screws")] = "M5"
     length: Size = "16 mm"
 
     @staticmethod

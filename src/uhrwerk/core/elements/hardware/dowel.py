@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -21,7 +21,7 @@ class Dowel(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["dowel"] = "dowel"
-    size: Literal["2", "2.5", "3", "4", "5", "6", "8", "10", "12", "16", "20"] = "4"
+    size: Annotated[str, sizes("dowels")] = "4"
     length: Size = "16 mm"
 
     @staticmethod
@@ -51,7 +51,7 @@ class Dowel(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("dowels", "d", 2 * g.datum.radius, 1e-5) if g.bore else ""
+        size = nearest("dowels", "d", 2 * g.datum.radius, 1e-5, g.unit) if g.bore else ""
         if not size:
             return []
         length = g.ask("length", g.text(g.depth + 2 * table("dowels")[size]["d"]))

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from math import cos, pi, sin
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
-from uhrwerk.core.elements.hardware.sizes import table
+from uhrwerk.core.elements.hardware.sizes import sizes, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, extrude, path, plane, recipe
 
@@ -19,7 +19,7 @@ class HexNut(Element):
     group: ClassVar[str] = "Hardware"
 
     kind: Literal["hex_nut"] = "hex_nut"
-    size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M20"] = "M5"
+    size: Annotated[str, sizes("nuts")] = "M5"
 
     @staticmethod
     def solid(n: Numbers[HexNut]) -> Recipe:

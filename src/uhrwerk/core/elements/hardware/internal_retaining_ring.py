@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from math import asin, cos
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.outlines import Rectangle
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, path, plane, recipe
@@ -22,7 +22,7 @@ class InternalRetainingRing(Element):
     group: ClassVar[str] = "Hardware"
 
     kind: Literal["internal_retaining_ring"] = "internal_retaining_ring"
-    size: Literal["10", "12", "16", "20", "22", "26", "28", "30", "32", "35", "42"] = "28"
+    size: Annotated[str, sizes("internal_retaining_rings")] = "28"
 
     @staticmethod
     def solid(n: Numbers[InternalRetainingRing]) -> Recipe:
@@ -55,7 +55,11 @@ class InternalRetainingRing(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("internal_retaining_rings", "bore", 2 * g.datum.radius, 1e-5) if g.bore and g.upright else ""
+        size = (
+            nearest("internal_retaining_rings", "bore", 2 * g.datum.radius, 1e-5, g.unit)
+            if g.bore and g.upright
+            else ""
+        )
         if not size:
             return []
         t = table("internal_retaining_rings")[size]

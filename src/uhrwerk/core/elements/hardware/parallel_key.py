@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_x
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import table
+from uhrwerk.core.elements.hardware.sizes import for_range, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.outlines import Rectangle, Slot
 from uhrwerk.core.solids import Datum, Recipe, bar, extrude, plane, recipe
@@ -24,7 +24,7 @@ class ParallelKey(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["parallel_key"] = "parallel_key"
-    size: Literal["2x2", "3x3", "4x4", "5x5", "6x6", "8x7", "10x8"] = "5x5"
+    size: Annotated[str, sizes("keys")] = "5x5"
     length: Size = "20 mm"
 
     @staticmethod
@@ -54,7 +54,7 @@ class ParallelKey(Element):
         if g.bore and g.upright:
             return cls._in_the_hub(g)
         shaft = 2 * g.datum.radius
-        size = next((k for k, t in table("keys").items() if t["above"] < shaft <= t["upto"]), "") if g.pin else ""
+        size = for_range("keys", "above", "upto", shaft, g.unit) if g.pin else ""
         if not size or not g.along_z:
             return []
         t = table("keys")[size]
@@ -78,7 +78,7 @@ class ParallelKey(Element):
     def _in_the_hub(cls, g: Ground) -> list[Growth]:
         """The keyway alone, through a hub's bore: the key is that of the shaft."""
         shaft = 2 * g.datum.radius
-        size = next((k for k, t in table("keys").items() if t["above"] < shaft <= t["upto"]), "")
+        size = for_range("keys", "above", "upto", shaft, g.unit)
         if not size:
             return []
         t, (x, y, _) = table("keys")[size], g.datum.origin

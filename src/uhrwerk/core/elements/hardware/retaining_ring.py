@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from math import asin, cos
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.outlines import Rectangle
 from uhrwerk.core.solids import Datum, Recipe, axis, circle, cut_out, extrude, path, plane, recipe
@@ -22,7 +22,7 @@ class RetainingRing(Element):
     group: ClassVar[str] = "Hardware"
 
     kind: Literal["retaining_ring"] = "retaining_ring"
-    size: Literal["8", "10", "12", "15", "16", "20", "25", "30"] = "12"
+    size: Annotated[str, sizes("rings")] = "12"
 
     @staticmethod
     def solid(n: Numbers[RetainingRing]) -> Recipe:
@@ -60,7 +60,7 @@ class RetainingRing(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("rings", "shaft", 2 * g.datum.radius, 1e-5) if g.pin else ""
+        size = nearest("rings", "shaft", 2 * g.datum.radius, 1e-5, g.unit) if g.pin else ""
         if not size or not g.along_z:
             return []
         t = table("rings")[size]

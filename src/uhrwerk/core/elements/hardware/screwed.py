@@ -17,12 +17,13 @@ from uhrwerk.core.steps import AtPoints, Hole, Spot, screw_sizes
 from uhrwerk.core.steps.hole import countersink
 
 #: sizes that are offered in a face, the largest whose recess is so much smaller than the face
-OFFERED, ROOM = ("M3", "M4", "M5", "M6"), 2.0
+OFFERED, ROOM = {"mm": ("M3", "M4", "M5", "M6"), "in": ("4-40", "8-32", "10-24", "1/4-20")}, 2.0
 
 
 def threaded(t: dict[str, float], length: float) -> float:
-    """Length of the thread, m: twice the diameter and 12 mm, or all of it (ISO 4762, ISO 10642; from memory)."""
-    return float(min(length, 2 * t["d"] + 12e-3))
+    """Length of the thread, m: twice the diameter and 12 mm (ISO 4762, ISO 10642) or half an inch (ASME B18.3), or all of it; from
+    memory."""
+    return float(min(length, 2 * t["d"] + t["beyond"]))
 
 
 def shank(t: dict[str, float], head: float, end: float) -> list[Step]:
@@ -43,7 +44,8 @@ def socket(t: dict[str, float], top: float) -> Step:
 
 def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "countersunk"], title: str) -> list[Growth]:
     """A screw in a hole that is made for it in the face pointed at, its head sunk in: moved with the hole from then on."""
-    fits = [s for s in OFFERED if ROOM * screw_sizes.table()[s]["recess"] <= g.face_across]
+    offered = OFFERED["in" if g.unit == "in" and form == "stepped" else "mm"]
+    fits = [s for s in offered if ROOM * screw_sizes.table()[s]["recess"] <= g.face_across]
     if not g.face or not fits:
         return []
     size = g.values.get("size") or fits[-1]

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
 from uhrwerk.core.elements.element import Derived, Element
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.elements.hardware.screwed import socket
-from uhrwerk.core.elements.hardware.sizes import nearest, table
+from uhrwerk.core.elements.hardware.sizes import nearest, sizes, table
 from uhrwerk.core.field import Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
 
@@ -22,7 +22,7 @@ class SetScrew(Element):
     hint: ClassVar[str] = "length"
 
     kind: Literal["set_screw"] = "set_screw"
-    size: Literal["M3", "M4", "M5", "M6", "M8", "M10", "M12"] = "M4"
+    size: Annotated[str, sizes("set_screws")] = "M4"
     length: Size = "8 mm"
 
     @staticmethod
@@ -51,7 +51,7 @@ class SetScrew(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        size = nearest("set_screws", "core", 2 * g.datum.radius, 1e-5) if g.bore else ""
+        size = nearest("set_screws", "core", 2 * g.datum.radius, 1e-5, g.unit) if g.bore else ""
         if not size:
             return []
         length = g.ask("length", g.text(g.depth))
