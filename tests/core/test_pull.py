@@ -14,6 +14,7 @@ from uhrwerk.core.edit.nearest_gap import nearest
 from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.quantity import length_text, value
 from uhrwerk.core.quantity.preferred import R20, preferred
 from uhrwerk.core.steps import Extrude, Hole, MoveFace
 from uhrwerk.core.steps.cut import Cut
@@ -118,8 +119,8 @@ def test_numbers_of_elements_are_found(evaluator: Evaluator) -> None:
 
 def test_preferred_numbers_follow_their_series() -> None:
     """ISO 3: the theoretical values are the powers of the tenth and twentieth root of ten, rounded by at most 1.3 %."""
-    for k, value in enumerate(R20):
-        assert value == pytest.approx(10 ** (k / 20), rel=0.013)
+    for k, r in enumerate(R20):
+        assert r == pytest.approx(10 ** (k / 20), rel=0.013)
     assert [preferred(x, 10) for x in (0.97, 1.3, 23, 0.085, 0.095)] == [1.0, 1.25, 25, 0.08, 0.1]
     assert preferred(27.3, 20) == 28
 
@@ -154,3 +155,9 @@ def test_pulled_until_the_neighbour_is_so_far_away(evaluator: Evaluator, gap: st
     near = nearest(after, "block", told.poses, evaluator)
     assert near is not None
     assert near.gap == pytest.approx(wanted, abs=5e-5)
+
+
+@pytest.mark.parametrize("unit", ["mm", "cm", "m", "in"])
+def test_lengths_are_written_to_a_nanometre_in_any_unit(unit: str) -> None:
+    for si in (0.1234567891, 2.54e-3, -60e-3, 0.0, 1.0000001):
+        assert value(length_text(si, unit), "length") == pytest.approx(si, abs=1e-9)

@@ -14,6 +14,9 @@ from scipy.optimize import brentq
 from tests.cams import sliding, swinging
 from tests.mechanisms import four_bar, four_bar_closed_form
 from tests.reference.test_cams import TURN, lift, swing
+from uhrwerk import Draft, Pin
+from uhrwerk.core.curves import SpringCurve
+from uhrwerk.core.curves.evaluated import evaluated_curve
 from uhrwerk.core.document import Document
 from uhrwerk.core.elements.cams import SlidingRoller, SwingingRoller
 from uhrwerk.core.elements.cams.plate_cam import traced
@@ -89,6 +92,27 @@ def test_a_spiral_keeps_its_length_while_its_coils_draw_together() -> None:
         count = coils(n) + turns
         assert long(n.inner + 2 * count * step, count) == pytest.approx(0.9, rel=2e-3)
         assert step < float(spacing(n, np.zeros(1))[0])
+
+
+def test_a_springs_quantities_are_followed_as_curves(evaluator: Evaluator) -> None:
+    """A compression spring between a driven slide and the ground: rate times how much shorter it is than when free (Hooke)."""
+    draft = Draft("Slide")
+    post = draft.part("Post", "steel", Pin(diameter="20 mm", length="10 mm"))
+    rod = draft.part("Rod", "steel", Pin(diameter="10 mm", length="20 mm"), z="40 mm")
+    slides = draft.prismatic("Slides", At(placed=post, datum="axis"), At(placed=rod, datum="axis"))
+    draft.slide("Way", slides, speed="5 mm/s", start="35 mm")
+    draft.set("cycle.duration", "3 s")
+    spring = draft.spring("Spring", At(placed=post, datum="top"), At(placed=rod, datum="bottom"), free_length="60 mm")
+    for of in ("force", "length", "stress"):
+        draft.follow(SpringCurve.model_validate({"name": of, "pair": spring, "of": of}))
+    e = evaluator.evaluate(draft.document)
+    force, length, stress = (
+        e_curve.series["value"] for e_curve in (evaluated_curve(e, i) for i in draft.document.curves)
+    )
+    assert np.ptp(length) == pytest.approx(15e-3, abs=1e-9)
+    rate = 81.5e9 * 1e-3**4 / (8 * 8e-3**3 * 8)  # EN 13906-1
+    np.testing.assert_allclose(force, rate * (60e-3 - length), rtol=1e-9)
+    assert (stress > 0).all()
 
 
 def test_a_spiral_turns_a_follower_as_a_torsion_spring_of_its_rate_does(evaluator: Evaluator) -> None:

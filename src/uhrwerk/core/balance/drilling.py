@@ -23,7 +23,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.outlines import Circle
 from uhrwerk.core.part import part_datums
-from uhrwerk.core.quantity import in_unit
+from uhrwerk.core.quantity import length_text
 from uhrwerk.core.solids.datum import face_axes
 from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -128,8 +128,7 @@ class Holes:
         """As build steps of the part."""
 
         def told(value: float) -> str:
-            unit = document.unit_of("length")
-            return f"{round(in_unit(value, 'length', unit), 4) + 0.0:g} {unit}"
+            return length_text(value, document.unit_of("length"), 1e-7)
 
         size, length, face = told(self.diameter), told(self.length), self.seat.face
         spots = [Spot(x=told(x), y=told(y)) for x, y in self.spots()]

@@ -132,7 +132,13 @@ def _pulled(document: Document, at: At, part: str, face: Under, values: Mapping[
             GrowthRequest(path="step", label="Round to steps of", text=values.get("step") or STEP),
         ]
         words = f"{document.parts[part].name}: {number.label} pulled"
-        both = ", both sides" if abs(number.factor) == 2 and face.kind == "plane" else ", this side" if number.shifts else ""
+        both = (
+            ", both sides"
+            if abs(number.factor) == 2 and face.kind == "plane"
+            else ", this side"
+            if number.shifts
+            else ""
+        )
         change = pulled(document, number, by)
         command = change if number.shifts else {"kind": "together", "words": words, "commands": [change]}
         yield Sprout(

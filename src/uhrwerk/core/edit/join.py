@@ -18,7 +18,7 @@ from uhrwerk.core.document import Command, Document, SeveralCommands, Validation
 from uhrwerk.core.document.command import AddJoint, AddPair, AddRelation, SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
-from uhrwerk.core.quantity import in_unit
+from uhrwerk.core.quantity import length_text
 
 Array = NDArray[np.float64]
 
@@ -63,8 +63,7 @@ class _Ends:
         return [(poses.place(p, d.origin), poses.rotate(p[3:], d.z)) for p, d in zip(at, self.datums, strict=True)]
 
     def _text(self, si: float) -> str:
-        unit = self.m.document.units.length
-        return f"{round(in_unit(si, 'length', unit), 4) + 0.0:g} {unit}"
+        return length_text(si, self.m.document.units.length, 1e-7)
 
     def offset(self) -> str:
         """How far along the first datum the second stands now."""

@@ -23,7 +23,7 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.field.plain_data import put
 from uhrwerk.core.outlines.outline import one_side
-from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain
+from uhrwerk.core.quantity import FormulaError, Scope, in_unit, is_plain, length_text
 from uhrwerk.core.quantity.preferred import preferred
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import Under
@@ -127,19 +127,23 @@ def pulled(document: Document, number: NumberBehindFace, by: float) -> dict[str,
     """The command that moves a face outward by so much, m, by the number behind it."""
     if number.shifts:
         every = [replace(number, shifts=()), *number.shifts]
-        return {"kind": "together", "words": f"{number.label} pulled", "commands": [pulled(document, n, by) for n in every]}
+        return {
+            "kind": "together",
+            "words": f"{number.label} pulled",
+            "commands": [pulled(document, n, by) for n in every],
+        }
     unit = document.units.length
-    value = f"{round(in_unit(number.value + number.factor * by, 'length', unit), 6):g} {unit}"
+    value = length_text(number.value + number.factor * by, unit)
     name = number.text.strip()
     if is_plain(name):
         return {"kind": "set_value", "path": number.path, "value": value}
     if name in document.parameters and is_plain(document.parameters[name].formula):
         return {"kind": "set_value", "path": f"parameters.{name}.formula", "value": value}
-    more = round(in_unit(number.factor * by, "length", unit), 6)
+    more = number.factor * by
     return {
         "kind": "set_value",
         "path": number.path,
-        "value": f"{name} {'-' if more < 0 else '+'} {abs(more):g} {unit}",
+        "value": f"{name} {'-' if more < 0 else '+'} {length_text(abs(more), unit)}",
     }
 
 
@@ -148,6 +152,7 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
     unit, aim = document.units.length, value + factor * by
     texts: dict[float, str] = {}
     shown = in_unit(aim, "length", unit)
+    in_one = 1 / in_unit(1.0, "length", unit)
     for words, near in (
         ("R10", preferred(shown, 10) if shown > 0 else None), ("R20", preferred(shown, 20) if shown > 0 else None),
         ("step", round(aim / step) * in_unit(step, "length", unit) if step > 0 else None),
@@ -155,7 +160,7 @@ def rounded(document: Document, value: float, factor: float, by: float, step: fl
         if near is not None and near > 0:
             texts[round(near, 6)] = f"{texts[round(near, 6)]}, {words}" if round(near, 6) in texts else words
     return [
-        RoundedPull(by=f"{round((near - in_unit(value, 'length', unit)) / factor, 6) + 0.0:g} {unit}", words=f"{near:g} {unit} ({words})")
+        RoundedPull(by=length_text((near * in_one - value) / factor, unit), words=f"{near:g} {unit} ({words})")
         for near, words in sorted(texts.items())
     ]  # fmt: skip
 

@@ -16,7 +16,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.proximity.body_geometry import BodyGeometry
 from uhrwerk.core.proximity.exact_fit import fitted
-from uhrwerk.core.quantity import FormulaError, in_unit
+from uhrwerk.core.quantity import FormulaError, in_unit, length_text
 
 Array = NDArray[np.float64]
 
@@ -52,8 +52,7 @@ def seated(document: Document, evaluator: Evaluator, joint: str, against: str, g
         )
 
     gap_there = gap_of(at, here, document.joints[joint].b.placed, against, wanted, evaluator)
-    offset = round(in_unit(gap_there, "length", unit), 6)
-    text = f"{offset:g} {unit}"
+    text = length_text(gap_there, unit)
     command: dict[str, JsonValue] = {"kind": "set_value", "path": f"joints.{joint}.offset", "value": text}
     return OffsetForGap(offset=text, moves=document.display(gap_there - here, "length"), command=command)
 

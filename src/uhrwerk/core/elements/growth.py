@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from uhrwerk.core.field import Model, Numbers
 from uhrwerk.core.field.dimension import WHOLE
-from uhrwerk.core.quantity import FormulaError, Scope, in_unit
+from uhrwerk.core.quantity import FormulaError, Scope, length_text
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import BuildStep
 
@@ -65,7 +65,7 @@ class Ground:
 
     def text(self, si: float) -> str:
         """A length as a formula in the unit of the mechanism."""
-        return f"{round(in_unit(si, 'length', self.unit), 6):.12g} {self.unit}"
+        return length_text(si, self.unit)
 
     def ask(self, name: str, text: str) -> str:
         return self.values.get(name) or text

@@ -2,7 +2,7 @@
 
 from uhrwerk.core.quantity.formula import FormulaError, is_plain, names_in, quantity, value
 from uhrwerk.core.quantity.parameters import Scope, order
-from uhrwerk.core.quantity.units import DIMENSIONS, SI, display, in_unit, ureg
+from uhrwerk.core.quantity.units import DIMENSIONS, SI, display, in_unit, length_text, ureg
 
 __all__ = [
     "DIMENSIONS",
@@ -12,6 +12,7 @@ __all__ = [
     "display",
     "in_unit",
     "is_plain",
+    "length_text",
     "names_in",
     "order",
     "quantity",

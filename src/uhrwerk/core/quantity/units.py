@@ -8,6 +8,7 @@ standard acceleration of free fall (9.80665 m/s2).
 from __future__ import annotations
 
 from functools import cache
+from math import ceil, log10
 from typing import Any
 
 import pint
@@ -107,6 +108,12 @@ def _in_one(dimension: str, unit_name: str) -> float:
 def in_unit(si: float, dimension: str, unit: str) -> float:
     """An SI value of `dimension` in the unit `shown`."""
     return float(si) / _in_one(dimension, unit)
+
+
+def length_text(si: float, unit: str, within: float = 1e-9) -> str:
+    """A length (m) as a formula in a unit, rounded to so much (m) or finer, whatever the unit."""
+    decimals = ceil(-log10(within / _in_one("length", unit)) - 1e-9)
+    return f"{round(in_unit(si, 'length', unit), decimals) + 0.0:.12g} {unit}"
 
 
 def display(si: float, dimension: str, unit: str | None = None, digits: int | None = None) -> str:

@@ -20,7 +20,7 @@ from uhrwerk.core.edit.pull import to_gap
 from uhrwerk.core.edit.solve_offset import OffsetForGap, seated
 from uhrwerk.core.exchange import imported_document
 from uhrwerk.core.joints import At
-from uhrwerk.core.quantity import FormulaError, in_unit
+from uhrwerk.core.quantity import FormulaError, length_text
 from uhrwerk.web.routes.revisions import ChangeRequest, OnRevision
 from uhrwerk.web.services import RequestBody, ServicesOfCall, ShownDocument, State
 
@@ -85,7 +85,7 @@ def pull(services: ServicesOfCall, document: ShownDocument, body: PullRequest) -
         return one.command
 
     by = to_gap(document, body.at.placed, command, wanted, first, services.evaluator, body.against, body.cycle)
-    return PullResult(by=f"{round(in_unit(by, 'length', unit), 5) + 0.0:g} {unit}")
+    return PullResult(by=length_text(by, unit, 1e-8))
 
 
 class GhostPose(BaseModel):
