@@ -10,7 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO, MENDED
+from uhrwerk import Draft
 from uhrwerk.core.document import Document, ValidationFailed, apply, new_id, parse, schema, validate, words, write
+from uhrwerk.core.outlines import Circle
+from uhrwerk.core.steps import Extrude, Hole
 from uhrwerk.core.upgrade import read
 from uhrwerk.demo.foil_tucker import foil_tucker, mended
 
@@ -187,3 +190,24 @@ def test_any_value_anywhere_is_taken_or_refused(path: str, value: object) -> Non
 
 
 foil_tucker_cached = read(DEMO.read_text(encoding="utf-8"))
+
+
+def test_another_kind_keeps_what_both_have() -> None:
+    draft = Draft("Plate")
+    spots = {"a": {"x": "7 mm", "y": "side / 2"}, "b": {"x": "1 mm", "y": "2 mm"}}
+    draft.parameter("side", "30 mm")
+    hole = Hole.model_validate({"name": "Holes", "plane": "plate.end", "at": {"kind": "points", "spots": spots}})
+    outline = Circle(diameter="20 mm", x="3 mm", y="4 mm")
+    draft.own_part("Plate", "steel", {"plate": Extrude(name="Plate", outline=outline, length="8 mm"), "hole": hole})
+    draft.set("parts.plate.steps.hole.at", {"kind": "grid"})
+    draft.set("parts.plate.steps.plate.outline", {"kind": "rectangle"})
+    grid, rectangle = (
+        draft.document.parts["plate"].steps["hole"].at,
+        draft.document.parts["plate"].steps["plate"].outline,
+    )  # type: ignore[attr-defined]
+    assert (grid.kind, grid.x, grid.y, grid.columns) == ("grid", "7 mm", "side / 2", "2")
+    assert (rectangle.x, rectangle.y, rectangle.length) == ("3 mm", "4 mm", "40 mm")
+    draft.set(
+        "parts.plate.steps.plate.outline", {"kind": "circle", "diameter": "5 mm"}
+    )  # stated whole: nothing is kept
+    assert draft.document.parts["plate"].steps["plate"].outline.x == "0 mm"  # type: ignore[attr-defined]

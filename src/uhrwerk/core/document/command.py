@@ -29,6 +29,7 @@ from uhrwerk.core.document.requirement import REQUIREMENTS, StatedRequirement
 from uhrwerk.core.document.unit_change import units_kept
 from uhrwerk.core.elements.like import Like
 from uhrwerk.core.field import Id, Model, PartId, ValidationFailed, references
+from uhrwerk.core.field.kinds import LIKE
 from uhrwerk.core.field.plain_data import put
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, Joint, JointPair, Relation
 from uhrwerk.core.joints.at import EVERY_FIELD
@@ -320,6 +321,9 @@ def _set(d: Document, path: str, value: Any) -> Document:
     holder, last = _walk(data, path)
     if isinstance(holder, dict) and last not in holder and not path.startswith("parts."):
         raise ValidationFailed((path, "there is no such field"))
+    old = holder[last] if isinstance(holder, list) or last in holder else None
+    if isinstance(value, dict) and set(value) == {"kind"} and isinstance(old, dict) and "kind" in old:
+        value = {**value, LIKE: old}  # another kind keeps what both have
     holder[last] = value
     try:
         return Document.model_validate({name: getattr(d, name) for name in Document.model_fields} | data)

@@ -85,11 +85,15 @@ class HingeLeaf(Element):
             "turn_from": "0 deg",
             "turn_to": opens,
         }
-        pieces = (
-            GrownPart("Other leaf", host.model_copy(update={"first": turned_over}), joint, by="pin"),
-            GrownPart("Hinge pin", Pin(diameter=g.running, length=host.length), {"kind": "rigid"}),
-        )
-        return [Growth("Its counterpart, on a pin", pieces, asks={"opens_to": opens})]
+        other = GrownPart("Other leaf", host.model_copy(update={"first": turned_over}), joint, by="pin")
+        plain = Pin(diameter=g.running, length=host.length)
+        long, wide = g.ask("pin_length", f"{host.length} + 6 mm"), f"1.5 * ({g.running})"
+        headed = Pin(diameter=g.running, length=long, head_diameter=wide, head_height=f"0.3 * ({g.running})")
+        return [
+            Growth("Its counterpart, on a pin", (other, GrownPart("Hinge pin", plain, {"kind": "rigid"})), asks={"opens_to": opens}),
+            Growth("Its counterpart, on a pin with a head", (other, GrownPart("Hinge pin", headed, {"kind": "rigid"})),
+                   asks={"opens_to": opens, "pin_length": long}),
+        ]  # fmt: skip
 
     @staticmethod
     def dimensions(n: Numbers[HingeLeaf]) -> list[DrawnDimension]:

@@ -68,16 +68,16 @@ class SlideGuide(Element):
     def grows(cls, g: Ground) -> list[Growth]:
         if not g.in_plate:
             return []
-        length = g.ask("length", "30 mm")
+        length, stroke, turn = g.ask("length", "30 mm"), g.ask("stroke", "10 mm"), g.ask("direction", "0 deg")
         guide = cls(length=length, bore=g.diameter or g.text(2 * g.datum.radius))
         n_wide = f"{g.text(2 * g.datum.radius)} + 4 mm"
         guide = guide.model_copy(update={"channel_width": n_wide, "width": f"{n_wide} + 12 mm"})
-        bar = SlideBar(width=f"{n_wide} - {g.text(PLAY)}", bore="4 mm", length="60 mm")
+        bar = SlideBar(width=f"{n_wide} - {g.text(PLAY)}", bore="4 mm", length=f"{length} + {stroke} + 20 mm")
         pieces = (
-            GrownPart("Slide guide", guide, {"kind": "rigid"}, by="foot"),
-            GrownPart("Slide", bar, {"kind": "prismatic", "offset": "-30 mm"}, by="slide", on="0", at="channel"),
+            GrownPart("Slide guide", guide, {"kind": "rigid", "turn": turn}, by="foot"),
+            GrownPart("Slide", bar, {"kind": "prismatic", "offset": f"-({length} + {stroke} + 20 mm) / 2"}, by="slide", on="0", at="channel"),
         )
-        return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length})]
+        return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length, "stroke": stroke, "direction": turn})]
 
     @staticmethod
     def dimensions(n: Numbers[SlideGuide]) -> list[DrawnDimension]:

@@ -20,10 +20,13 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any, Generic, TypeVar
 
-from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, SerializationInfo
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler, SerializationInfo, ValidationError
 from pydantic_core import PydanticCustomError, core_schema
 
 from uhrwerk.core.field.validation import Model
+
+#: beside a kind alone in plain data: the data of the other kind in whose place it comes
+LIKE = "in place of"
 
 M = TypeVar("M", bound=Model)
 K = TypeVar("K", bound=type[Model])
@@ -68,12 +71,20 @@ class Kinds(Mapping[str, type[M]], Generic[M]):
         elif isinstance(data, Mapping):
             kind = data.get("kind")
             if isinstance(kind, str) and kind in self._models:
-                return self._models[kind].model_validate(data)
+                return self._like(self._models[kind], data) if LIKE in data else self._models[kind].model_validate(data)
             known = ", ".join(self._models)
             raise PydanticCustomError(
                 "kind", "{words}", {"words": f"there is no {self.what} of kind {kind!r}: {known}"}
             )
         raise PydanticCustomError("kind", "{words}", {"words": f"must be an object with the kind of {self.what}"})
+
+    @staticmethod
+    def _like(model: type[M], data: Mapping[str, Any]) -> M:
+        kept = model.from_other_kind(data[LIKE])
+        try:
+            return model.model_validate({"kind": data["kind"], **kept})
+        except ValidationError:  # what both have by one name is not of one sort
+            return model.model_validate({"kind": data["kind"]})
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> core_schema.CoreSchema:
         def written(model: Model, info: SerializationInfo) -> dict[str, Any]:

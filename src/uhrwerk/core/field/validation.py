@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -46,3 +46,8 @@ class Model(BaseModel):
     def conflicts(self) -> Iterable[tuple[str, str]]:
         """Fields that contradict one another whatever else the document says, and why."""
         return ()
+
+    @classmethod
+    def from_other_kind(cls, other: Mapping[str, Any]) -> dict[str, Any]:
+        """What is kept of the data of another kind in whose place this one comes: fields that both have by one name."""
+        return {name: other[name] for name in cls.model_fields if name in other and name != "kind"}

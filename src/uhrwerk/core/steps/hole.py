@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import cos, pi, sin, tan
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -32,7 +33,16 @@ class AtPoints(Model):
         return [(s.x, s.y) for s in n.spots.values()]
 
 
-class OnCircle(Model):
+class RoundMiddle(Model):
+    """Holes that lie round a middle: where the first of single points lay, if there were such before."""
+
+    @classmethod
+    def from_other_kind(cls, other: Mapping[str, Any]) -> dict[str, Any]:
+        first: Mapping[str, Any] = next(iter(other.get("spots", {}).values()), {})
+        return super().from_other_kind({**other, **first})
+
+
+class OnCircle(RoundMiddle):
     """Evenly on a circle."""
 
     title: ClassVar[str] = "On a circle"
@@ -50,7 +60,7 @@ class OnCircle(Model):
         return [(n.x + n.diameter / 2 * cos(a), n.y + n.diameter / 2 * sin(a)) for a in angles]
 
 
-class OnGrid(Model):
+class OnGrid(RoundMiddle):
     """In rows and columns, round a middle."""
 
     title: ClassVar[str] = "On a grid"

@@ -297,7 +297,8 @@ def _driveable(e: Evaluation) -> list[Driveable]:
 def _driver(
     document: Document, joint: str, turning: bool, limits: dict[str, tuple[float, float]], here: float
 ) -> dict[str, str]:
-    """A driver at constant speed, from where the joint stands: to the farther of its limits in one cycle, or at a turn a second."""
+    """A driver at constant speed, from where the joint stands: to the farther of its limits (`far`) in one cycle, or at a turn a
+    second."""
     low, high = limits.get("turn" if turning else "slide", (-np.inf, np.inf))
     duration = document.scope().value(document.cycle.duration, "time")
     data = {
@@ -311,4 +312,5 @@ def _driver(
     if np.isfinite(low) and np.isfinite(high):
         way = max(high - here, low - here, key=abs)
         data["speed"] = f"{round(way / duration * per, 6):.9g} {unit}/s"
+        data["far"] = f"{round((here + way) * per, 6) + 0.0:.9g} {unit}"
     return data

@@ -122,6 +122,7 @@ export function forms(page) {
       const fields = { errors: {}, formError: "", kindSearch: "" };
       Object.assign(this, fields, { values: Object.fromEntries(kept.filter(([, v]) => v)) });
       this.form.kind = kind;
+      if (this.panel === "driver" && this.values.joint) this.startAsItStands(this.values.joint);
     },
     fill(f, value) {
       this.typed = NOTHING;
@@ -131,8 +132,27 @@ export function forms(page) {
     },
     // a drive begins where its joint stands, unless it is stated otherwise
     startAsItStands(joint) {
-      const found = page.view.driveable.find((j) => j.id === joint);
-      if (found?.driver?.kind === this.form.kind) this.values.start = found.driver.start;
+      const own = this.usualDriver(joint);
+      if (own) this.values.start = own.start;
+    },
+    // the drive that runs a joint through its limits, where the kind chosen moves what that does
+    usualDriver(joint) {
+      const own = page.view.driveable.find((j) => j.id === joint)?.driver;
+      return own && own.kind.slice(0, 4) === this.form.kind.slice(0, 4) ? own : null;
+    },
+    // a programme goes to the farther limit of its joint and back
+    toItsLimits(driver) {
+      const own = this.usualDriver(driver.joint);
+      if (!driver.kind.endsWith("_programme") || !own?.far) return driver;
+      const { far } = own,
+        { start } = driver;
+      const segments = {
+        out: { to: far },
+        stay: { to: far, over: "60 deg" },
+        back: { to: start },
+        rest: { to: start, over: "60 deg" },
+      };
+      return { ...driver, segments };
     },
     // the item that the form describes; null, with the reasons shown, where something is left open
     filled(what) {
@@ -162,8 +182,9 @@ export function forms(page) {
       }
     },
     async addDriver() {
-      const driver = this.filled("driver");
-      if (!driver) return;
+      const stated = this.filled("driver");
+      if (!stated) return;
+      const driver = this.toItsLimits(stated);
       const lasts = { kind: "set_value", path: "cycle.duration", value: this.form.duration },
         commands = [{ kind: "add_driver", driver }, ...(lasts.value ? [lasts] : [])];
       await this.submitForm({ kind: "together", commands, words: `driver added: ${driver.name}` });
