@@ -514,6 +514,8 @@ interface Workspace {
   chooseKind(...given: any[]): any;
   fill(...given: any[]): any;
   startAsItStands(...given: any[]): any;
+  usualDriver(...given: any[]): any;
+  toItsLimits(...given: any[]): any;
   filled(...given: any[]): any;
   submitForm(...given: any[]): any;
   addDriver(...given: any[]): any;

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from tests.context import CONTEXT
 from tests.mechanisms import four_bar_closed_form
@@ -12,10 +13,11 @@ from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
 from uhrwerk.core.edit.grow import sprouts
-from uhrwerk.core.elements import Bore
+from uhrwerk.core.elements import ELEMENTS, Bore
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.outlines import Circle
+from uhrwerk.core.part import part_datums
 from uhrwerk.core.steps import STEPS, Extrude
 
 
@@ -234,3 +236,17 @@ def test_a_mate_has_teeth_shift_shaft_and_direction_of_its_own() -> None:
     assert 16e-3 < far < 16.4e-3
     with pytest.raises(ValidationFailed, match=r"whole number, not 20\.5"):
         sprouts(one, At(placed="gear", datum="axis"), CONTEXT, f"spur_gear: {title}", {"teeth": "20.5"})
+
+
+@pytest.mark.parametrize("kind", [k for k, e in ELEMENTS.items() if e.group != "Imported"])
+def test_every_datum_of_every_element_says_what_fits_there(kind: str) -> None:
+    """Beside a plate that can take bores: an answer, never an error."""
+    try:
+        element = ELEMENTS[kind]()
+    except ValidationError:
+        pytest.skip("it states a file")
+    draft = Draft("Beside a plate")
+    draft.part("Plate", "steel", FramePlate(bores={"one": Bore(x="40 mm", y="40 mm", diameter="8 mm")}))
+    part = draft.part("Other", "steel", element, x="200 mm")
+    for datum in part_datums.datums(draft.document, draft.document.placed[part].part, CONTEXT):
+        sprouts(draft.document, At(placed=part, datum=datum), CONTEXT)

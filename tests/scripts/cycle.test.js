@@ -26,7 +26,10 @@ test("a moment is said by the input, or in degrees of the cycle where that is a 
 });
 
 test("a drive that turns both ways is said by its own way, all of it", () => {
-  const points = Array.from({ length: 101 }, (_, k) => [k / 10, k <= 50 ? (900 * k) / 50 : 900 - (900 * (k - 50)) / 50]);
+  const points = Array.from({ length: 101 }, (_, k) => [
+    k / 10,
+    k <= 50 ? (900 * k) / 50 : 900 - (900 * (k - 50)) / 50,
+  ]);
   const segments = [
     { start: 0, to: 900 },
     { start: 900, to: 0 },

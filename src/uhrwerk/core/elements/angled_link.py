@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, across, along_x, along_y, along_z
 from uhrwerk.core.elements.element import Derived, Element
+from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.field import Angle, Numbers, Size
 from uhrwerk.core.solids import Datum, Recipe, axis, bar, circle, cut_out, extrude, plane, recipe
 
@@ -55,6 +56,18 @@ class AngledLink(Element):
         sizes = zip(_ends(n), (n.bore_1, n.bore_2, n.bore_3), strict=True)
         named = {f"hole_{k}": axis(x, y, 0, d / 2, "bore", n.thickness) for k, ((x, y), d) in enumerate(sizes, 1)}
         return named | {"top": plane(n.arm_1 / 2, 0, n.thickness), "bottom": plane(n.arm_1 / 2, 0, 0, up=False)}
+
+    @classmethod
+    def grows(cls, g: Ground) -> list[Growth]:
+        """On the middle hole of such a link: the one that crosses it, bent the other way."""
+        if not isinstance(g.stated, AngledLink) or g.name != "hole_1":
+            return []
+        host, crossed = g.stated, g.ask("crossed", "60 deg")
+        partner = host.model_copy(update={"angle": f"360 deg - ({host.angle})"})
+        joint = {"kind": "revolute", "offset": host.thickness}
+        turn = g.value(crossed, "angle")
+        piece = GrownPart("Cross link", partner, joint, by="hole_1", turn=turn)
+        return [Growth("The link that crosses it", (piece,), asks={"crossed": crossed})]
 
     @staticmethod
     def dimensions(n: Numbers[AngledLink]) -> list[DrawnDimension]:

@@ -104,7 +104,7 @@ class LinkBar(Element):
                 )
             ]
         if g.bore and g.name.startswith("hole_"):
-            return [cls._next(g, length or "60 mm"), *([cls._closed(g)] if g.thickness else [])]
+            return [cls._next(g, length or "60 mm"), *([cls._closed(g)] if g.thickness and hasattr(g.sizes, "distance") else [])]
         return []
 
     @classmethod

@@ -89,11 +89,14 @@ class ListedKind(TypedDict):
 
 
 class Driveable(TypedDict):
+    """A joint that may be driven: the `driver` that would run it, and how `far` a programme would go."""
+
     id: str
     name: str
     turning: bool
     sliding: bool
     driver: dict[str, str] | None
+    far: str
 
 
 class DriverShown(TypedDict):
@@ -290,7 +293,8 @@ def _driveable(e: Evaluation) -> list[Driveable]:
         stands = e.coordinates.get(h.id)
         here = 0.0 if stands is None else float(stands.value[0])
         driver = None if h.id in driven else _driver(document, h.id, turning, limits, here)
-        out.append({"id": h.id, "name": h.name, "turning": turning, "sliding": sliding, "driver": driver})
+        far = "" if driver is None else driver.pop("far")
+        out.append({"id": h.id, "name": h.name, "turning": turning, "sliding": sliding, "driver": driver, "far": far})
     return out
 
 
@@ -298,7 +302,7 @@ def _driver(
     document: Document, joint: str, turning: bool, limits: dict[str, tuple[float, float]], here: float
 ) -> dict[str, str]:
     """A driver at constant speed, from where the joint stands: to the farther of its limits (`far`) in one cycle, or at a turn a
-    second."""
+    second; `far` is where a programme goes from there."""
     low, high = limits.get("turn" if turning else "slide", (-np.inf, np.inf))
     duration = document.scope().value(document.cycle.duration, "time")
     data = {
@@ -309,8 +313,10 @@ def _driver(
     }
     per, unit = (180 / np.pi, "deg") if turning else (1e3, "mm")
     data["start"] = f"{round(here * per, 6) + 0.0:.9g} {unit}"
+    far = here + (np.pi / 6 if turning else 0.02)  # as far as a programme's own segments go
     if np.isfinite(low) and np.isfinite(high):
         way = max(high - here, low - here, key=abs)
         data["speed"] = f"{round(way / duration * per, 6):.9g} {unit}/s"
-        data["far"] = f"{round((here + way) * per, 6) + 0.0:.9g} {unit}"
+        far = here + way
+    data["far"] = f"{round(far * per, 6) + 0.0:.9g} {unit}"
     return data

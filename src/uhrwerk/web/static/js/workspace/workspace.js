@@ -49,6 +49,11 @@ const ELSEWHERE = 1000; // ms after which a new revision that nobody here asked 
 
 const RETRIES = 3;
 
+// revisions that this page was at, each with when it came to it (ms): of several changes in a row the word of the first may come last
+const visited = new Map();
+const RECENT = 10_000;
+const wasHere = (revision) => Date.now() - (visited.get(revision) || 0) < RECENT;
+
 const unreadable = (status) => `The server failed (${status}); its log says why. Undo the last change to go on.`;
 
 export function revisions() {
@@ -74,7 +79,7 @@ export function revisions() {
       if (revision === this.state.revision || !this.state.revision) return;
       setTimeout(() => {
         if (underWay()) this.heardRevision({ revision, words });
-        else if (revision !== this.state.revision && !this.conflictWith) {
+        else if (revision !== this.state.revision && !this.conflictWith && !wasHere(revision)) {
           this.notice = `Changed elsewhere: ${words} (revision ${revision}).`;
           this.conflictWith = revision;
         }
@@ -341,6 +346,7 @@ const start = {
   async init() {
     page.root = this.$el;
     this.keepFocus();
+    this.$watch("state.revision", (revision) => visited.set(revision, Date.now()));
     // what a card puts on the stage goes with it
     this.$watch("panel", (panel) => {
       this.showStep(panel === "item" ? this.openStep : null);
