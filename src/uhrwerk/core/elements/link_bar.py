@@ -104,7 +104,10 @@ class LinkBar(Element):
                 )
             ]
         if g.bore and g.name.startswith("hole_"):
-            return [cls._next(g, length or "60 mm"), *([cls._closed(g)] if g.thickness and hasattr(g.sizes, "distance") else [])]
+            return [
+                cls._next(g, length or "60 mm"),
+                *([cls._closed(g)] if g.thickness and hasattr(g.sizes, "distance") else []),
+            ]
         return []
 
     @classmethod

@@ -75,9 +75,22 @@ class SlideGuide(Element):
         bar = SlideBar(width=f"{n_wide} - {g.text(PLAY)}", bore="4 mm", length=f"{length} + {stroke} + 20 mm")
         pieces = (
             GrownPart("Slide guide", guide, {"kind": "rigid", "turn": turn}, by="foot"),
-            GrownPart("Slide", bar, {"kind": "prismatic", "offset": f"-({length} + {stroke} + 20 mm) / 2"}, by="slide", on="0", at="channel"),
+            GrownPart(
+                "Slide",
+                bar,
+                {"kind": "prismatic", "offset": f"-({length} + {stroke} + 20 mm) / 2"},
+                by="slide",
+                on="0",
+                at="channel",
+            ),
         )
-        return [Growth("A guide with a bar that slides in it", pieces, asks={"length": length, "stroke": stroke, "direction": turn})]
+        return [
+            Growth(
+                "A guide with a bar that slides in it",
+                pieces,
+                asks={"length": length, "stroke": stroke, "direction": turn},
+            )
+        ]
 
     @staticmethod
     def dimensions(n: Numbers[SlideGuide]) -> list[DrawnDimension]:

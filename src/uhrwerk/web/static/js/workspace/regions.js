@@ -10,6 +10,9 @@ const shown = (element) => element.getClientRects().length > 0 && !element.disab
 
 export function regions() {
   let last = null; // the region that had the focus
+  /** @type {Element | null} */
+  let held = null; // and what had it there
+  let soon = 0;
   return /** @satisfies {ThisType<Workspace>} */ ({
     get skips() {
       return ["verdicts", "items", "stage", "card", "cycle"].map((name, k) => ({
@@ -27,14 +30,21 @@ export function regions() {
     keepFocus() {
       const root = document.querySelector(".workspace");
       root.addEventListener("focusin", (e) => {
-        last = REGIONS.find((r) => /** @type {Element} */ (e.target).closest(r)) || last;
+        held = /** @type {Element} */ (e.target);
+        last = REGIONS.find((r) => held?.closest(r)) || last;
       });
-      root.addEventListener("focusout", () => {
-        setTimeout(() => {
+      const later = () => {
+        clearTimeout(soon);
+        soon = window.setTimeout(() => {
           const lost = document.activeElement === document.body || !shown(document.activeElement);
           if (lost && last && document.hasFocus()) within(last)?.focus({ preventScroll: true });
         }, LATER);
-      });
+      };
+      root.addEventListener("focusout", later);
+      // what is taken out of the page says nothing when it goes
+      new MutationObserver(() => {
+        if (held && document.activeElement === document.body && !shown(held)) later();
+      }).observe(root, { childList: true, subtree: true, attributes: true, attributeFilter: ["style", "disabled"] });
     },
   });
 }
