@@ -64,6 +64,7 @@ interface Workspace {
   readonly growDatums: any;
   growFrom(...given: any[]): any;
   readonly growHint: any;
+  readonly whyNothingFits: any;
   chooseSprout(...given: any[]): any;
   askSprout(...given: any[]): any;
   showSprout(...given: any[]): any;

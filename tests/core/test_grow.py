@@ -8,7 +8,7 @@ from pydantic import ValidationError
 
 from tests.context import CONTEXT
 from tests.mechanisms import four_bar_closed_form
-from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, SpurGear
+from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, Pin, SpurGear
 from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
@@ -250,3 +250,14 @@ def test_every_datum_of_every_element_says_what_fits_there(kind: str) -> None:
     part = draft.part("Other", "steel", element, x="200 mm")
     for datum in part_datums.datums(draft.document, draft.document.placed[part].part, CONTEXT):
         sprouts(draft.document, At(placed=part, datum=datum), CONTEXT)
+
+
+def test_what_is_likely_is_offered_first(evaluator: Evaluator) -> None:
+    """At a pin: rings, keys and bearings of its size before gears, those before cams and couplings; at a leaf, its counterpart."""
+    draft = Draft("Pin")
+    pin = draft.part("Pin", "steel", Pin(diameter="12 mm", length="60 mm"))
+    leaf = draft.part("Leaf", "steel", HingeLeaf(bore="12.1 mm", knuckle_diameter="18 mm"), x="200 mm")
+    kinds = [s.kind for s in sprouts(draft.document, At(placed=pin, datum="axis"), CONTEXT) if s.kind in ELEMENTS]
+    assert kinds.index("retaining_ring") < kinds.index("spur_gear") < kinds.index("plate_cam")
+    assert kinds.index("parallel_key") < kinds.index("jaw_hub")
+    assert sprouts(draft.document, At(placed=leaf, datum="pin"), CONTEXT)[0].kind == "hinge_leaf"

@@ -28,6 +28,9 @@ from uhrwerk.core.steps import STEPS, Under
 
 #: ways in which a new bore is sought in the plate, rad from the first one tried
 WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
+#: groups of elements by how likely they are where several fit, after those of the host's own kind: what is of just this size first,
+#: what drives or couples a whole train last; the others between
+LIKELY = {"Hardware": 0, "Shafts and pins": 0, "Cams": 2, "Couplings": 2, "Belts and chains": 2}
 #: material left between a new bore and the edge of the plate, m
 EDGE = 0.006
 
@@ -56,8 +59,9 @@ class Sprout(BaseModel):
 def sprouts(
     document: Document, at: At, context: Context, only: str = "", values: Mapping[str, str] | None = None
 ) -> list[Sprout]:
-    """All that may grow on a datum. With `only`, that one alone, with the numbers asked for it."""
+    """All that may grow on a datum, the likeliest first. With `only`, that one alone, with the numbers asked for it."""
     soil = _Soil(document, at, context)
+    host = document.parts[document.placed[at.placed].part].element.kind
     own = only.partition(":")[0]  # what is asked is asked of that one: others may ask another thing by the same name
     out = []
     for kind, growth in soil.growths(values or {}, own):
@@ -76,6 +80,7 @@ def sprouts(
                 out.append(
                     Sprout(id=id, kind=kind, title=growth.title, element=ELEMENTS[kind].title, asks=asks, command=data)
                 )
+    out.sort(key=lambda s: 0 if s.kind == host else 1 + LIKELY.get(ELEMENTS[s.kind].group, 1))
     out += _done_to_it(document, at, context, values or {}, only)
     if only and not out:
         raise ValidationFailed(("id", f"there is nothing to add here called {only!r}"))

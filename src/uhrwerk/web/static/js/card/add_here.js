@@ -54,11 +54,17 @@ export function growing(page) {
     },
     get growHint() {
       if (this.growLooking) return "Looking what fits here…";
-      return this.growAt
-        ? this.sprouts.length
-          ? ""
-          : "Nothing fits here by itself; add a part from the catalogue and join it."
-        : "Point at a bore, a pin or a face of this part.";
+      if (!this.growAt) return "Point at a bore, a pin or a face of this part.";
+      return this.sprouts.length ? "" : `${this.whyNothingFits} Add a part from the catalogue and join it.`;
+    },
+    get whyNothingFits() {
+      const [placed, id] = this.growAt.split("/"),
+        datum = this.view.placed.find((p) => p.id === placed)?.datums.find((d) => d.id === id);
+      if (datum?.kind === "point") return "A point carries nothing by itself.";
+      if (datum?.kind === "axis" && !datum.side)
+        return "An axis alone has no size: point at the bore or the pin on it.";
+      if (datum?.kind === "axis") return "Something sits here already, or nothing of this size is in the tables.";
+      return "Nothing is made for this face.";
     },
     async chooseSprout(s) {
       this.sprout = s;
