@@ -104,10 +104,9 @@ def test_an_outline_of_another_kind_and_one_more_hole(page: Page, server: Server
     field(page, "parts.plate.steps.pivot.at.spots.n_2.x", "20 mm")
     assert document(page)["parts"]["plate"]["steps"]["pivot"]["at"]["spots"]["n_2"]["x"] == "20 mm"
     assert "pivot.hole_2" in {d["id"] for d in scene(page)["plate"]["datums"]}
-    field(page, "parts.plate.steps.pivot.at", "circle")
-    field(page, "parts.plate.steps.pivot.at.x", "50 mm")
+    field(page, "parts.plate.steps.pivot.at", "circle")  # its middle where the first point was
     assert document(page)["parts"]["plate"]["steps"]["pivot"]["at"] == {
-        "kind": "circle", "count": "4", "diameter": "30 mm", "x": "50 mm", "y": "0 mm", "first": "0 deg",
+        "kind": "circle", "count": "4", "diameter": "30 mm", "x": "50 mm", "y": "30 mm", "first": "0 deg",
     }  # fmt: skip
 
 
