@@ -80,9 +80,9 @@ class Kinds(Mapping[str, type[M]], Generic[M]):
 
     @staticmethod
     def _like(model: type[M], data: Mapping[str, Any]) -> M:
-        kept = model.from_other_kind(data[LIKE])
+        shared = model.from_other_kind(data[LIKE])
         try:
-            return model.model_validate({"kind": data["kind"], **kept})
+            return model.model_validate({"kind": data["kind"], **shared})
         except ValidationError:  # what both have by one name is not of one sort
             return model.model_validate({"kind": data["kind"]})
 

@@ -137,9 +137,9 @@ export function forms(page) {
     },
     // the drive that runs a joint through its limits, where the kind chosen moves what that does
     usualDriver(joint) {
-      const found = page.view.driveable.find((j) => j.id === joint),
-        own = found?.driver;
-      return own && own.kind.slice(0, 4) === this.form.kind.slice(0, 4) ? { ...own, far: found.far } : null;
+      const driveable = page.view.driveable.find((j) => j.id === joint),
+        own = driveable?.driver;
+      return own && own.kind.slice(0, 4) === this.form.kind.slice(0, 4) ? { ...own, far: driveable.far } : null;
     },
     // a programme goes to the farther limit of its joint and back
     toItsLimits(driver) {
