@@ -202,7 +202,7 @@ def test_a_hinge_of_sheet_with_its_counterpart_pin_ring_and_holes(page: Page, se
     hand = Hand(page, server)
     new(hand)
     add(hand, "hinge_leaf", length="80 mm", width="40 mm", knuckle_diameter="20 mm", bore="14.1 mm")
-    grow(hand, "hinge_leaf/pin", "hinge_leaf: Its counterpart, on a pin with a head", pin_length="88 mm")
+    grow(hand, "hinge_leaf/pin", "hinge_leaf: Its counterpart, on a headed pin", pin_length="88 mm")
     grow(hand, "hinge_pin/axis", "retaining_ring: A retaining ring 14 in its groove", at="82 mm")
     for leaf in ("hinge_leaf", "other_leaf"):
         part(hand, leaf)

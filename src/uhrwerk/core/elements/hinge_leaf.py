@@ -91,7 +91,7 @@ class HingeLeaf(Element):
         headed = Pin(diameter=g.running, length=long, head_diameter=wide, head_height=f"0.3 * ({g.running})")
         return [
             Growth("Its counterpart, on a pin", (other, GrownPart("Hinge pin", plain, {"kind": "rigid"})), asks={"opens_to": opens}),
-            Growth("Its counterpart, on a pin with a head", (other, GrownPart("Hinge pin", headed, {"kind": "rigid"})),
+            Growth("Its counterpart, on a headed pin", (other, GrownPart("Hinge pin", headed, {"kind": "rigid"})),
                    asks={"opens_to": opens, "pin_length": long}),
         ]  # fmt: skip
 
