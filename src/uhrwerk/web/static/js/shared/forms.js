@@ -148,9 +148,9 @@ export function forms(page) {
       const { far } = own,
         { start } = driver;
       const segments = {
-        out: { to: far },
+        out: { to: far, over: "120 deg" },
         stay: { to: far, over: "60 deg" },
-        back: { to: start },
+        back: { to: start, over: "120 deg" },
         rest: { to: start, over: "60 deg" },
       };
       return { ...driver, segments };
