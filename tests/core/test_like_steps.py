@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from uhrwerk import Draft, outlines, steps
+import numpy as np
+
+from tests.context import CONTEXT
+from tests.mechanisms import gear_train
+from uhrwerk import At, Draft, GearMesh, NoInterference, outlines, steps
 from uhrwerk.core.document import Document, apply
 from uhrwerk.core.document.command import AddStep
-from uhrwerk.core.elements.like import Like
+from uhrwerk.core.edit.join import candidates
+from uhrwerk.core.elements.like import ChangedNumber, Like
 from uhrwerk.core.evaluation.evaluator import Evaluator
 
 
@@ -27,3 +32,29 @@ def test_ids_never_collide(evaluator: Evaluator) -> None:
     assert ids == [["bar", "cut_2"], ["cut"], ["cut_3"]]
     result = evaluator.evaluate(document)
     assert not result.problems
+
+
+def meshing(like: bool) -> Document:
+    """A pinion and a wheel in mesh; the wheel is like the pinion with more teeth, or stated in full."""
+    d = Draft("Mesh", gear_train())
+    if like:
+        changes = {"teeth": ChangedNumber(path="element.teeth", formula="54")}
+        d.set("parts.wheel.element", Like(part="pinion", changes=changes).model_dump(mode="json"))
+    d.require(GearMesh(name="Mesh", pair=next(iter(d.document.pairs))))
+    d.require(NoInterference(name="Clear"))
+    return d.document
+
+
+def test_teeth_of_a_like_gear_mesh_as_those_of_a_stated_one(evaluator: Evaluator) -> None:
+    result, witness = (evaluator.evaluate(meshing(like)) for like in (True, False))
+    assert not result.problems
+    assert [v.holds for v in witness.verdicts.values()] == [True, True]
+    assert [v.words for v in result.verdicts.values()] == [v.words for v in witness.verdicts.values()]
+    turned = [e.mechanism.part_pose("wheel", e.moved.motion.track.pose[20]) for e in (result, witness)]
+    np.testing.assert_allclose(*turned, atol=1e-12)
+
+
+def test_a_like_gear_is_offered_its_teeth() -> None:
+    document = Document.model_validate({**meshing(like=True).model_dump(mode="json"), "pairs": {}, "requirements": {}})
+    ends = (At(placed=p, datum="axis") for p in ("pinion", "wheel"))
+    assert "gear" in {option.kind for option in candidates(document, *ends, CONTEXT)}

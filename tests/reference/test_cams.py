@@ -350,6 +350,23 @@ def test_the_way_of_a_cutter_lies_its_radius_outside_the_outline(shape: CamShape
         assert max(shapely.Polygon(own).exterior.distance(shapely.Point(*p)) for p in pitch[::40]) < 1e-7
 
 
+@pytest.mark.parametrize("image", [False, True])
+@pytest.mark.parametrize("like", [False, True])
+def test_the_cutter_runs_round_a_mirrored_cam_as_it_is_built(evaluator: Evaluator, image: bool, like: bool) -> None:
+    """Against the solid: its corners, in the plane, stand the radius off the path on average, and none nearer than the triangles' error."""
+    data = sliding(SlidingRoller(lift=lift())).model_dump(mode="json")
+    data["parts"]["other"] = {"name": "Other", "material": data["parts"]["cam"]["material"]}
+    data["parts"]["other"]["element"] = {"kind": "like", "part": "cam", "mirrored": like}
+    data["placed"]["other"] = {**data["placed"]["cam"], "name": "Other", "part": "other", "mirrored": image}
+    document = Document.model_validate(data)
+    ring = shapely.Polygon(cutter_path(document, "other", "6 mm"))
+    _, solid = evaluator.solid_of(document, "other")
+    at = np.concatenate([b.vertices for b in solid.bodies.values()])[:, :2]
+    apart = [ring.exterior.distance(shapely.Point(*p)) for p in at]
+    assert ring.exterior.is_ccw
+    assert min(apart) == pytest.approx(3e-3, abs=2e-5)
+
+
 def test_a_cutter_that_does_not_fit_is_refused_and_files_say_the_same() -> None:
     shape = SlidingRoller(lift=lift("25 mm", out="60 deg"))
     document = sliding(shape, base="60 mm")

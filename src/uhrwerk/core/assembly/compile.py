@@ -31,6 +31,7 @@ from uhrwerk.core.joints import (
 )
 from uhrwerk.core.joints.resolved_joint import turned_over
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.part.design import element_of_part
 from uhrwerk.core.solids import Datum
 
 Limits = tuple[tuple[str, float, float], ...]
@@ -55,10 +56,11 @@ class _Compiling:
 
     def __init__(self, stated: Document, context: Context) -> None:
         self.stated, self.scope, self.context = stated, stated.scope(), context
-        self.sizes = {i: numbers(p.element, self.scope) for i, p in stated.parts.items()}
+        self.sizes = {i: numbers(element_of_part(stated, i), self.scope) for i in stated.parts}
         self.problems = [
             Problem(f"parts.{i}.element.{where}", f"{stated.parts[i].name}: {elements.spoken(where)} {why}")
             for i, n in self.sizes.items()
+            if n.kind == stated.parts[i].element.kind  # of a part like another it is said at that one
             for where, why in elements.of(n).faults(n)
         ]
         self._datums: dict[tuple[str, bool], dict[str, Datum]] = {}

@@ -15,6 +15,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.field import numbers
 from uhrwerk.core.joints import At, JointFrame, ResolvedJoint, axes
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.solids import Datum
 
 
@@ -131,4 +132,4 @@ def datum_frame(datum: Datum) -> Array:
 
 def teeth_of(document: Document, placed: str) -> Tooth:
     """The tooth form of a placed gear."""
-    return spur_gear.tooth(numbers(document.parts[document.placed[placed].part].element, document.scope()))
+    return spur_gear.tooth(numbers(element_of(document, placed), document.scope()))

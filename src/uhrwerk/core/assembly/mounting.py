@@ -15,6 +15,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
 from uhrwerk.core.joints.mounted import Mounted
+from uhrwerk.core.part.design import element_of
 
 
 def mounting(m: Mechanism, at: Array) -> list[Problem]:
@@ -28,7 +29,7 @@ def mounting(m: Mechanism, at: Array) -> list[Problem]:
             continue
         n = numbers(pair, scope)
         ends = pair.at[0].placed, pair.at[1].placed
-        sizes = [numbers(m.document.parts[m.document.placed[p].part].element, scope) for p in ends]
+        sizes = [numbers(element_of(m.document, p), scope) for p in ends]
         places = [m.place(end) for end in pair.at]
         frames = [poses.compose(at[:, place.link], place.frame) for place in places]
         names = [m.document.placed[p].name for p in ends]

@@ -23,6 +23,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.joints import PAIRS, At
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.steps import STEPS, Under
 
@@ -61,7 +62,7 @@ def sprouts(
 ) -> list[Sprout]:
     """All that may grow on a datum, the likeliest first. With `only`, that one alone, with the numbers asked for it."""
     soil = _Soil(document, at, context)
-    host = document.parts[document.placed[at.placed].part].element.kind
+    host = element_of(document, at.placed).kind
     own = only.partition(":")[0]  # what is asked is asked of that one: others may ask another thing by the same name
     out = []
     for kind, growth in soil.growths(values or {}, own):
@@ -186,10 +187,11 @@ class _Soil:
 
     def growths(self, values: Mapping[str, str], only: str = "") -> Iterator[tuple[str, Growth]]:
         """What grows, by its kind; with `only`, of that kind alone."""
-        stated = self.document.parts[self.document.placed[self.at.placed].part].element
+        stated = element_of(self.document, self.at.placed)
+        own = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
-            self._diameter(stated), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
+            self._diameter(own), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
             float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face, scope=self.scope,
         )  # fmt: skip
         for kind, element in ELEMENTS.items():

@@ -18,6 +18,7 @@ from uhrwerk.core.document import Command, Document, SeveralCommands, Validation
 from uhrwerk.core.document.command import AddJoint, AddPair, AddRelation, SetValue
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.quantity import length_text
 
 Array = NDArray[np.float64]
@@ -52,7 +53,7 @@ class _Ends:
         self.at = a, b
         self.datums = self.m.datum(a), self.m.datum(b)
         self.names = flat.placed[a.placed].name, flat.placed[b.placed].name
-        one, other = (flat.parts[flat.placed[at.placed].part].element.kind for at in (a, b))
+        one, other = (element_of(flat, at.placed).kind for at in (a, b))
         self.elements = one, other
         self.kinds = self.datums[0].kind, self.datums[1].kind
 

@@ -40,6 +40,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import ValidationFailed, numbers
 from uhrwerk.core.motion import Motion, TooLong, beyond_limits, coordinates, cycle, dead_point_words, near
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.part.design import whole
 from uhrwerk.core.proximity.bodies import Bodies
 from uhrwerk.core.proximity.body_geometry import BodyGeometry, PlacedBody
 from uhrwerk.core.proximity.broad_phase import may_meet
@@ -464,9 +465,7 @@ def _step_failed(document: Document, part: str, failed: tuple[str, str]) -> Prob
     step, why = failed
     design = document.parts[part]
     if step not in design.steps:  # one of the part that this one is like
-        return Problem(
-            f"parts.{part}.element.part", f"{design.name}: {part_datums.whole(document, part).steps[step].name}: {why}"
-        )
+        return Problem(f"parts.{part}.element.part", f"{design.name}: {whole(document, part).steps[step].name}: {why}")
     after = sum(not s.off for s in list(design.steps.values())[list(design.steps).index(step) + 1 :])
     wait = f"; {after} step{'s' * (after != 1)} after it wait{'s' * (after == 1)}" if after else ""
     return Problem(f"parts.{part}.steps.{step}", f"{design.name}: {design.steps[step].name}: {why}{wait}")

@@ -27,6 +27,7 @@ from uhrwerk.core.forces.cam_pressure_angle import pressure
 from uhrwerk.core.joints import At, JointPair, LinearSpring, TorsionalSpring
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.joints.gear_pair import GearPair
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.quantity import DIMENSIONS, SI, FormulaError, in_unit, names_in
 from uhrwerk.core.quantity.units import dimension_of as kind_of
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -104,8 +105,7 @@ def uses(document: Document) -> Counter[str]:
 def of_part(e: Evaluation, i: str) -> Iterator[Value]:
     """Mass, centre and inertia of a placed part at the start of the cycle, and what its element derives."""
     document = e.document
-    part = document.parts[document.placed[i].part]
-    n = numbers(part.element, document.scope())
+    n = numbers(element_of(document, i), document.scope())
     about = elements.of(n)
     if not about.faults(n):
         yield from (Value(label.replace("_", " "), v, dimension) for label, v, dimension in about.derived(n))
@@ -173,7 +173,7 @@ def of_mesh(e: Evaluation, pair: GearPair) -> Iterator[Value]:
     """What the teeth of a gear pair give where they are mounted."""
     document, m = e.document, e.mechanism
     yield Value("Ratio", ratio(document, pair), "text")
-    if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
+    if any(element_of(document, p).kind != "spur_gear" for p in (pair.a, pair.b)):
         return
     a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
     if a.faults or b.faults:
@@ -203,7 +203,7 @@ def of_pair(e: Evaluation, pair: JointPair) -> Iterator[Value]:
         or any(at.placed not in m.link_of or at.datum not in m.datums[at.placed] for at in pair.at)
     ):
         return
-    sizes = [numbers(document.parts[document.placed[at.placed].part].element, scope) for at in pair.at]
+    sizes = [numbers(element_of(document, at.placed), scope) for at in pair.at]
     if any(elements.of(s).faults(s) for s in sizes):
         return
     frames = [m.place(at) for at in pair.at]
@@ -280,7 +280,7 @@ def ends_of(curve: Model) -> Iterator[tuple[str, At | Of | str]]:
 def ratio(document: Document, pair: JointPair) -> str:
     """Turns of b for so many of a, with sign, or the travel of a turn; empty where a pair has no such ratio."""
     scope, unit = document.scope(), document.units.length
-    sizes = [numbers(document.parts[document.placed[at.placed].part].element, scope) for at in pair.at]
+    sizes = [numbers(element_of(document, at.placed), scope) for at in pair.at]
     return pair.ratio(
         numbers(pair, scope), (sizes[0], sizes[1]), lambda si: f"{in_unit(si, 'length', unit):.4g} {unit} a turn"
     )

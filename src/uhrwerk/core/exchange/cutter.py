@@ -16,6 +16,7 @@ from uhrwerk.core.document import Document
 from uhrwerk.core.elements import PlateCam
 from uhrwerk.core.elements.cams.plate_cam import curve
 from uhrwerk.core.field import ValidationFailed, numbers
+from uhrwerk.core.part.design import element_of, is_mirrored
 from uhrwerk.core.quantity import FormulaError
 
 #: points round the cam, tenths of a degree of the outline's own run; straight between
@@ -29,7 +30,7 @@ def cutter_path(d: Document, placed: str, diameter: str) -> Array:
     """(POINTS, 2) places of the cutter's centre in the cam's own frame, m, counter-clockwise. ValidationFailed where the part is no cam, or
     the cutter does not fit into its hollow."""
     part = d.placed.get(placed)
-    element = d.parts[part.part].element if part is not None else None
+    element = element_of(d, placed) if part is not None else None
     if not isinstance(element, PlateCam):
         raise ValidationFailed(("part", f"{placed!r} is not a cam"))
     try:
@@ -54,7 +55,10 @@ def cutter_path(d: Document, placed: str, diameter: str) -> Array:
         )
     places, way, _ = line.along(u)
     outward = np.stack([way[:, 1], -way[:, 0]], axis=1) / np.hypot(*way.T)[:, None]
-    return np.asarray(places + radius * outward)
+    path = places + radius * outward
+    if part is not None and part.mirrored != is_mirrored(d, part.part):
+        path = path[::-1] * np.array([-1.0, 1.0])  # behind its yz plane, and counter-clockwise still
+    return np.asarray(path)
 
 
 def as_table(way: Array) -> str:

@@ -18,6 +18,7 @@ from uhrwerk.core.field import numbers
 from uhrwerk.core.joints import JointFrame, ResolvedJoint
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion.extremes import Extremes
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.stages.cycle_extremes import over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -66,7 +67,7 @@ def at(e: Evaluation, pair: str, times: Array) -> Array | None:
     h = _guide(m, follower, e.moved.motion.track.pose[0])
     if h is None or cam.link == follower.link:
         return None
-    sizes = numbers(e.document.parts[e.document.placed[stated_pair.a.placed].part].element, e.document.scope())
+    sizes = numbers(element_of(e.document, stated_pair.a.placed), e.document.scope())
     curve = plate_cam.curve(sizes)
     pose = e.moved.motion.between(times)
     on = poses.compose(pose[:, cam.link], cam.frame)

@@ -17,6 +17,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row, Rows
 from uhrwerk.core.field import numbers
 from uhrwerk.core.joints import At, GearPair, RackPair
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
@@ -57,7 +58,7 @@ def _mesh(
     """Of teeth that mesh: the force across the line of centres (T,) N, the direction in which b is pressed (T, 3), and the working
     pressure angle (T,)."""
     m, document = e.mechanism, e.document
-    kinds = [document.parts[document.placed[at.placed].part].element for at in pair.at]
+    kinds = [element_of(document, at.placed) for at in pair.at]
     here, there = (
         poses.compose(pose[:, p.link], np.broadcast_to(p.frame, (len(pose), 7)))
         for p in (m.place(at) for at in pair.at)

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from uhrwerk.core.document.document import Document
-from uhrwerk.core.part.part_datums import whole
+from uhrwerk.core.part.design import whole
 from uhrwerk.core.solids import Datum
 from uhrwerk.core.steps import MARKS
 

@@ -12,15 +12,15 @@ from itertools import count
 from typing import Any, Literal, cast
 
 import numpy as np
-from pydantic import ValidationError
 
 from uhrwerk.core import elements
 from uhrwerk.core.cache import Cache
 from uhrwerk.core.context import Context
-from uhrwerk.core.document.document import Document, Part, refusal
+from uhrwerk.core.document.document import Document, Part
 from uhrwerk.core.elements.like import Like
 from uhrwerk.core.field import Numbers, ValidationFailed, numbers, references
 from uhrwerk.core.outlines import Unfit
+from uhrwerk.core.part.design import is_mirrored, whole
 from uhrwerk.core.solids import BuildFailed, Datum, Recipe, Solid, behind, key
 from uhrwerk.core.solids.datum import BASES, any_across, axis_direction, face_axes, same_place
 from uhrwerk.core.solids.edges import corners, straight_edges
@@ -31,35 +31,6 @@ from uhrwerk.core.steps import STEPS, Under
 _recipes: Cache[tuple[Recipe, str]] = Cache(600)
 
 
-def whole(document: Document, part: str) -> Part:
-    """A part with what it takes from the one that it is like: that one's element, its build steps before its own."""
-    own = document.parts[part]
-    if not isinstance(own.element, Like) or not own.element.part:
-        return own
-    first = whole(document, own.element.part)
-    data = first.model_dump(mode="json")
-    for change in own.element.changes.values():
-        if not change.path:
-            continue  # none is chosen yet
-        *steps, last = change.path.split(".")
-        holder: Any = data
-        for step in steps:
-            holder = holder.get(step) if isinstance(holder, dict) else None
-        if isinstance(holder, dict) and last in holder and change.path.partition(".")[0] in ("element", "steps"):
-            holder[last] = change.formula
-        else:
-            raise ValidationFailed((f"parts.{part}.element.changes", f"{change.path!r} is no number of {first.name}"))
-    taken = [i for i in own.steps if i in first.steps]
-    if taken:
-        raise ValidationFailed(
-            (f"parts.{part}.steps.{taken[0]}", f"this id is that of a step of {first.name}: choose another")
-        )
-    try:
-        return Part.model_validate({**data, "name": own.name, "material": own.material})
-    except ValidationError as error:
-        raise refusal(error, f"parts.{part}.") from error
-
-
 def recipe(document: Document, part: str, image: bool = False, named: bool = False) -> tuple[Recipe, str]:
     """How a part's solid is made, and the key of that; `image` is the one behind its own yz plane. Its faces are named where
     it has build steps, or where that is required. ValidationFailed where what it is like cannot be had."""
@@ -68,19 +39,11 @@ def recipe(document: Document, part: str, image: bool = False, named: bool = Fal
     first = whole(document, part)
     n, before = numbers(first.element, scope), numbers(first.steps, scope) if like else {}
     after = numbers(own.steps, scope)
-    mirrored = _mirrored(document, part)
+    mirrored = is_mirrored(document, part)
     named = named or bool(before) or bool(after) or elements.of(n).datums_from_faces or like
     others = {o: recipe(document, o, named=True) for o in _neighbours(first) | _neighbours(own) if o != part}
     key_ = f"{n!r} {before!r} {after!r} {mirrored} {image} {named} {[k for _, k in others.values()]}"
     return _recipes.get(key_, lambda: _recipe(n, before, mirrored, after, image, named, others))
-
-
-def _mirrored(document: Document, part: str) -> bool:
-    """Whether a part is the image of the one that it is like, all told."""
-    element = document.parts[part].element
-    if not isinstance(element, Like) or not element.part:
-        return False
-    return element.mirrored != _mirrored(document, element.part)
 
 
 def _neighbours(part: Part) -> set[str]:
@@ -138,7 +101,7 @@ def datums(document: Document, part: str, context: Context) -> dict[str, Datum]:
         n = numbers(first.element, document.scope())
         if elements.of(n).faults(n):
             return {}
-        named = {} if _mirrored(document, part) else elements.of(n).datums(n)
+        named = {} if is_mirrored(document, part) else elements.of(n).datums(n)
         if (
             not document.parts[part].element.datums_from_faces
             and not elements.of(n).datums_from_faces
@@ -222,7 +185,7 @@ def _patterns(document: Document, part: str, of_faces: Mapping[str, Datum]) -> d
     slot: `slot`. Those of the steps of what a mirrored part is like lie behind its yz plane."""
     own, scope = document.parts[part].steps, document.scope()
     taken = whole(document, part).steps if isinstance(document.parts[part].element, Like) else {}
-    mirror = np.array([-1.0 if _mirrored(document, part) else 1.0, 1.0, 1.0])
+    mirror = np.array([-1.0 if is_mirrored(document, part) else 1.0, 1.0, 1.0])
     out = {}
     for steps, way in ((taken, mirror), (own, np.ones(3))):
         for i, n in numbers(dict(steps), scope).items():

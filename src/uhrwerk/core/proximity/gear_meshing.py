@@ -8,6 +8,7 @@ from uhrwerk.core.assembly import Mechanism
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import numbers
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.proximity.sweep import Meshing
 
 TOOTHED = {"spur_gear", "ring_gear", "rack"}
@@ -20,7 +21,7 @@ def meshes(m: Mechanism, pose: Array) -> dict[tuple[str, str], Meshing]:
     for pair in document.pairs.values():
         if pair.kind not in ("gear", "rack") or pair.a not in m.link_of or pair.b not in m.link_of:
             continue
-        a, b = (numbers(document.parts[document.placed[p].part].element, scope) for p in (pair.a, pair.b))
+        a, b = (numbers(element_of(document, p), scope) for p in (pair.a, pair.b))
         if {a.kind, b.kind} - TOOTHED:
             continue
         first, second = (m.part_pose(p, pose) for p in (pair.a, pair.b))

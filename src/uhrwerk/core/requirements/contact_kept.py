@@ -13,6 +13,7 @@ from uhrwerk.core.field import Force, PairId
 from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, assumptions, contact_force, moments_of_interest, winding
 from uhrwerk.core.joints.cam_pair import CamPair
 from uhrwerk.core.motion.extremes import Extremes, NoValue
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.proximity.second_roller import second_rollers
 from uhrwerk.core.stages.cycle_extremes import basis, over_cycle
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -87,10 +88,7 @@ class ContactKept(Requirement):
         )
 
     def _grooved(self, e: Evaluation) -> bool:
-        return (
-            e.document.parts[e.document.placed[e.document.pairs[self.pair].at[0].placed].part].element.kind
-            == "groove_cam"
-        )
+        return element_of(e.document, e.document.pairs[self.pair].at[0].placed).kind == "groove_cam"
 
     def _run(self, e: Evaluation) -> tuple[Array, Array]:
         times = moments_of_interest(e)

@@ -14,6 +14,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.field import Count, Length, PairId
 from uhrwerk.core.joints import At
 from uhrwerk.core.joints.gear_pair import GearPair
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
@@ -51,7 +52,7 @@ class GearMesh(Requirement):
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
         if not isinstance(pair, GearPair):
             return self.undecided("that pair is not a gear pair")
-        if any(document.parts[document.placed[p].part].element.kind != "spur_gear" for p in (pair.a, pair.b)):
+        if any(element_of(document, p).kind != "spur_gear" for p in (pair.a, pair.b)):
             return self.undecided("the mesh of two spur gears is known; of a ring gear, the clearance of its teeth")
         a, b = (teeth_of(document, p) for p in (pair.a, pair.b))
         track, names = e.moved.motion.track, [document.placed[p].name for p in (pair.a, pair.b)]

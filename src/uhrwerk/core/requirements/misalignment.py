@@ -13,6 +13,7 @@ from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import PlacedId, numbers
 from uhrwerk.core.joints.coupling_pair import kind_of, out_of_line
 from uhrwerk.core.joints.resolved_joint import JointDoesNotFit
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement
 from uhrwerk.core.stages.verdict import Verdict
@@ -35,9 +36,7 @@ class Misalignment(Requirement):
         scope = e.document.scope()
         if self.half == self.other:
             return self.undecided("give two halves")
-        one, other = (
-            numbers(e.document.parts[e.document.placed[i].part].element, scope) for i in (self.half, self.other)
-        )
+        one, other = (numbers(element_of(e.document, i), scope) for i in (self.half, self.other))
         try:
             kind, _ = kind_of(one), kind_of(other)
         except JointDoesNotFit as why:

@@ -19,6 +19,7 @@ from uhrwerk.core.field import PairId, Stress, numbers
 from uhrwerk.core.forces.gear_separation import turning
 from uhrwerk.core.forces.inverse_dynamics import ForcesUnknown, generalised_force
 from uhrwerk.core.joints import GearPair
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.requirements.bounded_force import BoundedForce
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.moments import moments
@@ -41,7 +42,7 @@ class ToothBending(BoundedForce):
         pair, document, m = e.document.pairs[self.pair], e.document, e.mechanism
         if not isinstance(pair, GearPair):
             raise ForcesUnknown("that pair is not a gear pair")
-        designs = [document.parts[document.placed[p].part].element for p in (pair.a, pair.b)]
+        designs = [element_of(document, p) for p in (pair.a, pair.b)]
         if any(x.kind != "spur_gear" for x in designs):
             raise ForcesUnknown("the bending of two spur gears is known")
         path = f"pairs.{self.pair}"
@@ -62,7 +63,7 @@ class ToothBending(BoundedForce):
         one, other = (poses.compose(pose[:, p.link], p.frame) for p in places)
         along = poses.rotate(one[:, 3:], np.array([0.0, 0, 1]))
         for p, frame in zip(places, (one, other), strict=True):
-            n = numbers(e.document.parts[e.document.placed[p.placed].part].element, e.document.scope())
+            n = numbers(element_of(e.document, p.placed), e.document.scope())
             z = poses.rotate(frame[:, 3:], np.array([0.0, 0, 1]))
             far = ((frame[:, :3] + n.width * z - one[:, :3]) * along).sum(axis=1)
             ends.append(np.sort([((frame[:, :3] - one[:, :3]) * along).sum(axis=1), far], axis=0))

@@ -28,6 +28,7 @@ from uhrwerk.core.joints.spiral_spring import coils
 from uhrwerk.core.joints.torque import TorquePair
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.part.datum_labels import group, labels
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.quantity import FormulaError
 from uhrwerk.core.solids import Body, Datum, Solid, same_place, sharp_edges
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -88,7 +89,7 @@ def scene(e: Evaluation) -> list[PartShown]:
         part = document.parts[placed.part]
         solid = e.solids.get(i)
         out.append({
-            "id": i, "name": placed.name, "part": placed.part, "element": part.element.kind,
+            "id": i, "name": placed.name, "part": placed.part, "element": element_of(e.document, i).kind,
             "material": document.materials[part.material].name, "frame": m.link_of.get(i) == 0, "isFrame": i == document.frame,
             "link": m.link_of.get(i, 0), "solid": e.solid_keys.get(i), "bodies": list(solid.bodies) if solid else [],
             "mass": document.display(e.part_mass[i], "mass") if i in e.part_mass else "",
@@ -152,7 +153,7 @@ def belts_shown(e: Evaluation) -> list[BeltShown]:
             np.ptp(_carried(e.motion.track.pose, p.link, p.frame), axis=0).max() > 1e-7 for p in ends
         ):
             continue
-        sizes = [numbers(e.document.parts[e.document.placed[p.placed].part].element, scope) for p in ends]
+        sizes = [numbers(element_of(e.document, p.placed), scope) for p in ends]
         (a, b), (r, s) = (poses.compose(e.pose[p.link], p.frame) for p in ends), (radius(n) for n in sizes)
         z = poses.rotate(a[3:], np.array([0.0, 0, 1]))
         off = b[:3] - a[:3]
@@ -239,7 +240,7 @@ def _faces(e: Evaluation, part: str, solid: Solid | None) -> dict[str, list[str]
 
 def _hint(document: Document, placed: str) -> str:
     """The size that an element is known by, such as a pin's diameter."""
-    element = document.parts[document.placed[placed].part].element
+    element = element_of(document, placed)
     if hasattr(element, "teeth"):
         return f"{numbers(element, document.scope()).teeth} T"
     if not element.hint:

@@ -11,6 +11,7 @@ from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.joints import JOINTS
 from uhrwerk.core.joints.belt_pair import BeltPair, radius
+from uhrwerk.core.part.design import element_of
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: places of a cam's outline
@@ -141,7 +142,7 @@ def _wheels(e: Evaluation) -> list[GearShown]:
         if pair.kind not in ("gear", "belt"):
             continue
         for placed in (at.placed for at in pair.at):
-            n = numbers(document.parts[document.placed[placed].part].element, scope)
+            n = numbers(element_of(document, placed), scope)
             if "axis" in m.datums[placed] and (isinstance(pair, BeltPair) or n.kind in ("spur_gear", "ring_gear")):
                 size = radius(n) if isinstance(pair, BeltPair) else n.module * n.teeth / 2
                 way = "" if not isinstance(pair, BeltPair) else "crossed" if pair.crossed else "open"
