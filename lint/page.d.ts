@@ -293,6 +293,7 @@ interface Workspace {
   // cycle/playback.js
   part: number;
   playing: boolean;
+  playWaits: boolean;
   reverse: boolean;
   pace: string;
   series: string;
@@ -309,6 +310,8 @@ interface Workspace {
   placeTag(...given: any[]): any;
   redrawScheme(...given: any[]): any;
   redrawLanes(...given: any[]): any;
+  readonly playReason: any;
+  playWhenThere(...given: any[]): any;
   togglePlay(...given: any[]): any;
   showSeries(...given: any[]): any;
   toggleReverse(...given: any[]): any;
@@ -514,6 +517,7 @@ interface Workspace {
   readonly formAbout: any;
   chooseKind(...given: any[]): any;
   fill(...given: any[]): any;
+  wayOf(...given: any[]): any;
   startAsItStands(...given: any[]): any;
   usualDriver(...given: any[]): any;
   toItsLimits(...given: any[]): any;

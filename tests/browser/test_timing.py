@@ -11,7 +11,7 @@ from playwright.sync_api import Page, Route, expect
 from tests.browser.by_hand import evaluated, shelve, step
 from tests.browser.test_carrying import document
 from tests.conftest import Server
-from uhrwerk import Bore, Draft, FramePlate, LinkBar, Pin, SlideSegment, drivers
+from uhrwerk import At, Bore, Draft, FramePlate, LinkBar, Pin, SlideSegment, drivers
 from uhrwerk.core.document import Document
 from uhrwerk.core.requirements.wanted_motion import WantedMotion
 from uhrwerk.core.steps import AtPoints, Hole, Spot
@@ -177,3 +177,30 @@ def test_segments_and_build_steps_are_dialled(page: Page, server: Server) -> Non
     dial.press("Enter")
     evaluated(page, 3)
     assert document(page)["parts"]["arm"]["steps"]["lightening"]["diameter"] == "2.9 mm"
+
+
+def test_play_pressed_before_the_motion_is_there_starts_with_it(page: Page, server: Server) -> None:
+    shelve(page, server, undriven())
+    step(page, "Drive")
+    page.get_by_role("button", name="Drive a joint").click()
+    page.locator("#driver-joint").select_option(label="Arm on base")
+    held: list[Route] = []
+    page.route("**/revisions/2/view", lambda route: route.continue_() if held else held.append(route))
+    page.get_by_role("button", name="Add drive").click()
+    play = page.get_by_role("button", name="Play", exact=True)
+    play.click()
+    expect(page.get_by_text("starts when it is computed")).to_be_visible()
+    held[0].continue_()
+    evaluated(page, 2)
+    expect(page.get_by_role("button", name="Pause", exact=True)).to_be_visible()
+    moment = page.locator(".cycle-head > .num")
+    expect(moment).not_to_have_text(moment.inner_text())
+
+
+def test_what_cannot_be_played_says_why(page: Page, server: Server) -> None:
+    draft = Draft("x", undriven())
+    draft.turn("Motor", "arm_on_base", "60 rpm")
+    draft.parallel("Fixed", At(placed="base", datum="xz_plane"), At(placed="arm", datum="xz_plane"))
+    shelve(page, server, draft.document)
+    expect(page.locator(".cycle")).to_contain_text("Nothing to play: Motor cannot start")
+    expect(page.get_by_role("button", name="Play", exact=True)).to_be_disabled()

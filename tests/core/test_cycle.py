@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 import pytest
 
 from tests.context import CONTEXT
 from tests.mechanisms import four_bar, four_bar_closed_form, gear_train
-from uhrwerk import Draft, LinkBar
+from uhrwerk import At, Bore, Draft, FramePlate, LinkBar
 from uhrwerk.core.assembly import compile, solve
 from uhrwerk.core.document import Document
 from uhrwerk.core.equations import pose as poses
+from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.field import numbers
 from uhrwerk.core.motion import Motion, coordinates, cycle, dead_point_words
+from uhrwerk.core.views import view
 
 
 def run(document: Document) -> tuple[Motion, dict]:
@@ -34,6 +38,29 @@ def test_a_rocker_driven_past_its_reach_stops_at_the_dead_point() -> None:
     assert motion.stop is not None
     assert 0 < motion.stop.time < 1
     assert "dead point" in dead_point_words(m, motion.stop)
+
+
+def test_a_drive_held_from_the_first_moment_on_says_so(evaluator: Evaluator) -> None:
+    d = Draft("Held")
+    plate = d.part("Plate", "steel", FramePlate(bores={"bore": Bore(x="30 mm", y="40 mm", diameter="6 mm")}))
+    arm = d.part("Arm", "steel", LinkBar(distance="40 mm"), x="30 mm", y="40 mm", z="12 mm")
+    d.turn("Motor", d.revolute("Turns", plate["bore"], arm["hole_1"], offset="12 mm"), "60 rpm")
+    d.parallel("Fixed", At(placed="plate", datum="xz_plane"), At(placed="arm", datum="xz_plane"))
+    result = evaluator.evaluate(d.document)
+    assert result.motion is None
+    json.dumps(view(result), allow_nan=False)
+    assert any("Motor cannot start" in p.words for p in result.problems), result.problems
+
+
+def test_a_second_drive_of_one_coordinate_is_named_and_the_first_goes_on(evaluator: Evaluator) -> None:
+    d = Draft("Twice", gear_train())
+    d.turn("Other", next(iter(d.document.drivers.values())).joint, "70 rpm")
+    result = evaluator.evaluate(d.document)
+    assert [p.words for p in result.problems] == [
+        "Other: Motor drives Pinion in plate already: remove one, or choose another joint"
+    ]
+    assert result.motion is not None
+    assert result.motion.moving
 
 
 def test_turns_are_counted_beyond_one() -> None:

@@ -71,6 +71,7 @@ class _Compiling:
         }
         self.absent = {i for i, p in document.placed.items() if p.left_out and i != document.frame}
         self.ends: dict[str, tuple[Array, Array]] = {}
+        self.driven: dict[tuple[str, str], str] = {}  # by joint and coordinate, the drive's name
         self.joints = self._usable_joints()
         self.m = self._mechanism(written)
 
@@ -255,6 +256,14 @@ class _Compiling:
             words = f"{driver.name}: {resolved.name} is {resolved.kind}, and nothing {'turns' if turning else 'slides'} in it"
             self.problems.append(Problem(path, words))
             return
+        way = driver.joint, "slide" if resolved.kind == "screw" else name
+        if way in self.driven:
+            words = (
+                f"{driver.name}: {self.driven[way]} drives {resolved.name} already: remove one, or choose another joint"
+            )
+            self.problems.append(Problem(path, words))
+            return
+        self.driven[way] = driver.name
         n, cycle = numbers(driver, self.scope), self.scope.value(self.document.cycle.duration, "time")
         wrong = driver.lost(self.document, cycle)
         m.problems += [Problem(f"{path}.{where}", f"{driver.name}: {why}") for where, why in wrong]

@@ -207,6 +207,9 @@ class Evaluator:
                 Problem("cycle.duration", _too_long(document, duration, motion)),
             ]
             return Stopped(tuple(problems), pose=pose, mobility=free)
+        if motion.stop is not None and not motion.moving:
+            why = Problem(m.drives[0].owner, dead_point_words(m, motion.stop))
+            return Stopped((*mounting(m, pose[None]), why), pose=pose, mobility=free)
         along = coordinates(m, motion)
         problems = list(mounting(m, motion.track.pose))
         dead_point = None

@@ -13,7 +13,7 @@ from uhrwerk.core.equations.newton import TOLERANCE, System, followed, rates
 from uhrwerk.core.equations.plane import SAME, plane
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Rows
-from uhrwerk.core.motion.dead_point import DeadPoint, Fold, approach, dead_point_words
+from uhrwerk.core.motion.dead_point import AT_ONCE, DeadPoint, Fold, approach, dead_point_words
 from uhrwerk.core.motion.trajectory import SAME as SAME_POSE
 from uhrwerk.core.motion.trajectory import TooLong, Trajectory, refined, track
 
@@ -118,19 +118,26 @@ def cycle(m: Mechanism, start: Array, duration: float, count: int, report: Calla
     times = np.linspace(0.0, duration, count + 1)
     rows = m.system(drives=True)
     if len(m.links) < 2 or not len(rows) or not rows.moves:
-        still = np.zeros((len(times), len(m.links), 6))
-        one = Trajectory(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(m.links), 2)))
-        return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
+        return _still(times, start)
     system = leanest(rows, m.scaled(start))
     trajectory, lost = track(system, m.scaled(start), duration, report)
     stop = None
     if lost is not None:
         trajectory, stop = _ended(rows, trajectory, duration)
         end = float(trajectory.times[-1])
+        if end <= AT_ONCE:  # drives that contradict one another from the first moment on
+            return replace(_still(times, start), stop=stop)
         times = np.linspace(0.0, end, max(LEAST_FRAMES, int(np.ceil(count * end / duration))) + 1)
     pose, v, a, residual = frames(system, trajectory, times)
     size = np.array([m.reach] * 3 + [1.0] * 3)
     return Motion(times, m.metres(pose), v * size, a * size, residual, True, trajectory.scaled(m.reach), stop)
+
+
+def _still(times: Array, start: Array) -> Motion:
+    """No motion: the start at every moment."""
+    still = np.zeros((len(times), len(start), 6))
+    one = Trajectory(np.zeros(1), start[None], still[:1], still[:1], np.zeros((0, len(start), 2)))
+    return Motion(times, np.repeat(start[None], len(times), axis=0), still, still, 0.0, False, one)
 
 
 def near(m: Mechanism, start: Array, known: Motion, duration: float, count: int) -> Motion | None:

@@ -26,6 +26,8 @@ from uhrwerk.core.quantity import display
 STEP, STEPS = 0.02, 400
 #: the motion is followed until time runs this much slower than the links
 SLOW = 3e-3
+#: seconds within which a stop counts as one at the very start
+AT_ONCE = 1e-9
 #: sine of the angle at which two links count as in line, and cosine at which they count as square
 IN_LINE = 2e-3
 
@@ -146,6 +148,9 @@ def drivers_at(m: Mechanism, time: float) -> dict[str, tuple[str, float]]:
 
 def dead_point_words(m: Mechanism, fold: Fold) -> str:
     """The dead point in words: which driver, at which angle or travel, and which links are in line."""
+    if fold.time <= AT_ONCE:
+        names = " and ".join(m.names[i] for i in drivers_at(m, 0.0))
+        return f"{names} cannot start: joints, relations or other drives hold what is to move. Remove one of them"
     unit = {"angle": "deg", "length": m.document.units.length}
     where = " and ".join(
         f"{m.names[i]} at {display(x, of, unit[of])}" for i, (of, x) in drivers_at(m, fold.time).items()

@@ -14,6 +14,7 @@ export function playing(page) {
   return /** @satisfies {ThisType<Workspace>} */ ({
     part: 0,
     playing: false,
+    playWaits: false, // Play was pressed before the motion was there
     reverse: false,
     pace: "1",
     series: "position",
@@ -105,7 +106,21 @@ export function playing(page) {
       if (svg.cursor) svg.place(this.part);
       if (held) svg.querySelector(`[data-corner="${held}"]`)?.focus();
     },
+    // why nothing can be played though something is driven
+    get playReason() {
+      const { moving, drivers, problems } = this.view;
+      if (moving || this.busy || !drivers.length) return "";
+      return `Nothing to play: ${problems[0]?.words || "no drive moves anything"}`;
+    },
+    // a motion that was waited for is played as soon as it is there
+    playWhenThere() {
+      if (!this.playWaits || (this.busy && !this.view.moving)) return;
+      this.playWaits = false;
+      if (this.view.moving && !this.playing) this.togglePlay();
+    },
     togglePlay() {
+      this.playWaits = this.busy && !this.view.moving && !this.playWaits;
+      if (this.playWaits) return;
       this.handPosed = false;
       this.playing = !this.playing && this.view.moving;
       page.stage.running = this.playing;

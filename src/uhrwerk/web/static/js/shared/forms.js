@@ -128,7 +128,19 @@ export function forms(page) {
       this.typed = NOTHING;
       this.values[f.path] = value;
       delete this.errors[f.path];
-      if (this.panel === "driver" && f.path === "joint") this.startAsItStands(value);
+      if (this.panel === "driver" && f.path === "joint") {
+        this.wayOf(value);
+        this.startAsItStands(value);
+      }
+    },
+    // a drive turns what only turns, and slides what only slides
+    wayOf(joint) {
+      const { turning, sliding } = page.view.driveable.find((j) => j.id === joint) || {},
+        { kind } = this.form;
+      if (kind.startsWith("turn") && sliding && !turning)
+        this.form.kind = kind === "turning" ? "sliding" : kind.replace("turn_", "slide_");
+      if (kind.startsWith("slid") && turning && !sliding)
+        this.form.kind = kind === "sliding" ? "turning" : kind.replace("slide_", "turn_");
     },
     // a drive begins where its joint stands, unless it is stated otherwise
     startAsItStands(joint) {

@@ -118,7 +118,7 @@ export function revisions() {
             await this.fillLanes(when(json("GET", `${at}/lanes`)));
         },
         (error) => {
-          this.busy = false;
+          Object.assign(this, { busy: false, playWaits: false });
           this.explain(error);
         },
       );
@@ -178,6 +178,7 @@ export function revisions() {
       this.paint();
       this.see();
       this.showMoment();
+      this.playWhenThere();
       tick(() => this.redrawLanes());
     },
     // distances over the cycle are drawn when the verdicts stand already
