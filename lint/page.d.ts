@@ -408,6 +408,8 @@ interface Workspace {
   findCandidates(...given: any[]): any;
   candidateClass(...given: any[]): any;
   readonly chosenFields: any;
+  readonly asksPlane: any;
+  readonly planeChoices: any;
   readonly canFlip: any;
   readonly flipWords: any;
   choose(...given: any[]): any;

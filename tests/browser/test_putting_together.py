@@ -22,9 +22,10 @@ from tests.browser.by_hand import (
     turn_of,
 )
 from tests.browser.conftest import evaluated
+from tests.browser.test_carrying import document
 from tests.conftest import Server
 from tests.mechanisms import crossed_ring, gear_train, planetary
-from uhrwerk import Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever
+from uhrwerk import Block, Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever
 from uhrwerk.core.document import command
 from uhrwerk.core.outlines import Rectangle
 from uhrwerk.core.steps import Extrude
@@ -310,6 +311,30 @@ def test_two_distances_that_contradict_are_both_named_and_nothing_moves(page: Pa
         assert after[part]["pose"] == pytest.approx(before[part]["pose"], abs=1e-9)
     page.keyboard.press("Escape")
     assert revision(page) == 1
+
+
+def test_a_cap_is_joined_as_the_image_of_another_behind_a_plane(page: Page, server: Server) -> None:
+    draft = Draft("Tank")
+    draft.part("Tank", "steel", Block(length="100 mm", width="40 mm", height="40 mm"))
+    for name, x in (("Cap", "-80 mm"), ("Other cap", "95 mm")):
+        draft.part(name, "brass", Block(length="10 mm", width="40 mm", height="40 mm"), x=x, y="3 mm")
+    shelve(page, server, draft.document)
+    page.keyboard.press("j")
+    page.locator("#join-a").select_option("cap/right")
+    page.locator("#join-b").select_option("other_cap/left")
+    expect(page.locator(".candidates button").first).to_be_visible()
+    page.get_by_role("button", name=re.compile(r"^and \d+ more")).click()
+    page.locator('[data-candidate="symmetric"]').click()
+    expect(page.locator("#join-about")).to_have_value("tank/middle_yz")  # the middle between both, and square to their way
+    page.locator("#join-about").select_option("tank/left")
+    with page.expect_response("**/try"):
+        page.locator("#join-about").select_option("tank/middle_yz")
+    page.get_by_role("button", name="Join as shown").click()
+    evaluated(page, 2)
+    at = {p: scene(page)[p]["pose"] for p in ("cap", "other_cap")}
+    inner, outer = at["cap"][0] + 0.005, at["other_cap"][0] - 0.005
+    assert inner == pytest.approx(-outer, abs=1e-8)
+    assert document(page)["relations"]["other_cap_symmetric_to_cap"]["about"]["datum"] == "middle_yz"
 
 
 def test_an_answer_about_datums_that_are_no_longer_chosen_offers_nothing(page: Page, server: Server) -> None:

@@ -96,6 +96,21 @@ class _Ends:
         far = float(np.linalg.norm(off))
         return self._text(far if far > 1e-7 else 0.01)
 
+    def plane_between(self) -> At | None:
+        """The face or plane nearest to midway between both, square to the way from one to the other: of another part, if there is one."""
+        (o, _), (p, _) = self._now
+        apart = float(np.linalg.norm(p - o))
+        way = (p - o) / apart if apart > 1e-9 else np.zeros(3)
+        own = {at.placed for at in self.at}
+        ranked: list[tuple[bool, float, str, str]] = []
+        for placed, start in self.m.starts.items():
+            for name, d in self.m.datums[placed].items():
+                if d.kind == "plane":
+                    z = poses.rotate(start[3:], d.z)
+                    off = abs(float(((o + p) / 2 - poses.place(start, d.origin)) @ z))
+                    ranked.append((placed in own, round(off + apart * (1 - abs(float(z @ way))), 9), placed, name))
+        return At(placed=min(ranked)[2], datum=min(ranked)[3]) if ranked else None
+
     def offered(self, takes: Mapping[tuple[str, str], int]) -> int | None:
         """The place among the offers of what takes such datums, in either order."""
         known = {k for j in JOINTS.values() for k in j.takes} | {k for r in RELATIONS.values() for k in r.takes}
@@ -179,6 +194,12 @@ def _relations(ends: _Ends) -> list[JoinOption]:
         starts = {"distance": ends.distance()} if kind == "distance" else {}
         if kind == "distance":
             fields = fields if ends.kinds[0] == ends.kinds[1] != "point" else ["distance"]
+        if kind == "symmetric":
+            about = ends.plane_between()
+            if about is None:
+                continue
+            relation["about"] = about.model_dump()
+            starts = {"about": f"{about.placed}/{about.datum}"}
         if model.sided:
             relation["side"] = _side(ends.m, *ends.at)
         command: dict[str, JsonValue] = {"kind": "add_relation", "relation": relation}

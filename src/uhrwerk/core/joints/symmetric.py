@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import ClassVar, Literal
 
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.equations.rows import Row
 from uhrwerk.core.field import Numbers
 from uhrwerk.core.joints.at import At, Side
+from uhrwerk.core.joints.joint import Datums
 from uhrwerk.core.joints.relation import Relation, kinds, need
 from uhrwerk.core.joints.resolved_joint import JointDoesNotFit, JointFrame, axes
 
@@ -17,6 +19,8 @@ class Symmetric(Relation):
 
     title: ClassVar[str] = "Symmetric"
     free: ClassVar[str] = "as its image moves"
+    fields: ClassVar[tuple[str, ...]] = ("about",)
+    takes: ClassVar[Mapping[Datums, int]] = {(k, k): 9 for k in ("plane", "axis", "point")}
     aims: ClassVar[Literal["always", "alike", "never"]] = "alike"
 
     kind: Literal["symmetric"] = "symmetric"

@@ -150,6 +150,15 @@ export function joining(page) {
     get chosenFields() {
       return this.chosen ? this.chosen.fields.filter((f) => LABELS[f]).map((f) => ({ id: f, label: LABELS[f] })) : [];
     },
+    get asksPlane() {
+      return !!this.chosen?.fields.includes("about");
+    },
+    get planeChoices() {
+      const planes = new Set(
+        this.view.placed.flatMap((p) => p.datums.filter((d) => d.kind === "plane").map((d) => `${p.id}/${d.id}`)),
+      );
+      return this.datumChoices.filter((d) => planes.has(d.id));
+    },
     get canFlip() {
       return !!this.chosen && (this.chosen.fields.includes("flip") || this.chosen.fields.includes("inside"));
     },
@@ -171,6 +180,7 @@ export function joining(page) {
       const command = JSON.parse(JSON.stringify(this.chosen.command)),
         body = command.joint || command.relation || command.pair;
       for (const f of this.chosenFields) body[f.id] = this.joinValues[f.id] || FRESH[f.id];
+      if (this.asksPlane) body.about = picked(this.joinValues.about);
       if (this.joinFlip && command.joint) body.flip = !body.flip;
       if (this.joinFlip && command.relation)
         body.side = { same: "opposite", opposite: "same", inside: "outside", outside: "inside" }[
@@ -236,6 +246,7 @@ export function joining(page) {
       }
     },
     pickDatum(id) {
+      if (this.asksPlane && this.planeChoices.some((d) => d.id === id)) return this.ask("about", id);
       if (!this.joinA || picked(this.joinA).placed === picked(id).placed) this.joinA = id;
       else this.joinB = id;
       this.findCandidates();
