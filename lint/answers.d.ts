@@ -127,6 +127,8 @@ declare namespace Api {
   type RemedyShown = { id: string; changes: Array<Api.NumberChangeShown>; words: string; breaks: boolean; effects: Array<Api.ChangedVerdict>; mass: string; command: Record<string, any>; };
   type Repeat = { kind: string; name: string; placed: Array<string>; };
   type Replaced = { command: Record<string, any>; said: Array<string>; };
+  type RepositionRequest = { placed: string; move: Record<string, string>; turn: Record<string, string>; about: [number, number, number]; };
+  type Repositioned = { command: Record<string, Api.JsonValue>; poses: Record<string, Array<number>>; words: string; };
   type RestoreRequest = { revision: number; to: number; };
   type RevisionSummary = { number: number; words: string; name: string; time: string; failing: null | number; unknown: null | number; total: null | number; };
   type Revolute = { kind: "revolute"; name: string; a: Api.At_Output; b: Api.At_Output; offset: string; flip: boolean; turn_from: string; turn_to: string; };
@@ -237,6 +239,7 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["POST", `/api/mechanisms/${string}/piece` | `/api/mechanisms/${string}/piece?${string}`] ? Api.Document
   : [M, P] extends ["POST", `/api/mechanisms/${string}/pull` | `/api/mechanisms/${string}/pull?${string}`] ? Api.PullResult
   : [M, P] extends ["POST", `/api/mechanisms/${string}/redo` | `/api/mechanisms/${string}/redo?${string}`] ? Api.State
+  : [M, P] extends ["POST", `/api/mechanisms/${string}/reposition` | `/api/mechanisms/${string}/reposition?${string}`] ? Api.Repositioned
   : [M, P] extends ["POST", `/api/mechanisms/${string}/restore` | `/api/mechanisms/${string}/restore?${string}`] ? Api.State
   : [M, P] extends ["GET", `/api/mechanisms/${string}/revisions` | `/api/mechanisms/${string}/revisions?${string}`] ? Array<Api.RevisionSummary>
   : [M, P] extends ["POST", `/api/mechanisms/${string}/seat` | `/api/mechanisms/${string}/seat?${string}`] ? Api.OffsetForGap

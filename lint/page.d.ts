@@ -424,6 +424,28 @@ interface Workspace {
   readonly seatChoices: any;
   seat(...given: any[]): any;
 
+  // joining/moving.js
+  moveValues: any;
+  moveWords: string;
+  moveError: string;
+  moveCommand: any;
+  bringing: boolean;
+  moveMiddle: [number, number, number];
+  readonly canMove: any;
+  readonly moveFields: any;
+  startMove(...given: any[]): any;
+  freshMove(...given: any[]): any;
+  pulledGrip(...given: any[]): any;
+  askMove(...given: any[]): any;
+  turnBy(...given: any[]): any;
+  startBringing(...given: any[]): any;
+  bringTo(...given: any[]): any;
+  tryMove(...given: any[]): any;
+  lookOn(...given: any[]): any;
+  previewMove(...given: any[]): any;
+  showGrips(...given: any[]): any;
+  applyMove(...given: any[]): any;
+
   // revisions/baseline.js
   was: any;
   outlined: number;

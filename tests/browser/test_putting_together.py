@@ -325,7 +325,9 @@ def test_a_cap_is_joined_as_the_image_of_another_behind_a_plane(page: Page, serv
     expect(page.locator(".candidates button").first).to_be_visible()
     page.get_by_role("button", name=re.compile(r"^and \d+ more")).click()
     page.locator('[data-candidate="symmetric"]').click()
-    expect(page.locator("#join-about")).to_have_value("tank/middle_yz")  # the middle between both, and square to their way
+    expect(page.locator("#join-about")).to_have_value(
+        "tank/middle_yz"
+    )  # the middle between both, and square to their way
     page.locator("#join-about").select_option("tank/left")
     with page.expect_response("**/try"):
         page.locator("#join-about").select_option("tank/middle_yz")

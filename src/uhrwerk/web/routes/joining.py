@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 
 import numpy as np
 from fastapi import APIRouter
+from numpy.typing import NDArray
 from pydantic import BaseModel, Field, JsonValue
+from scipy.spatial.transform import Rotation
 
 from uhrwerk.core import views
 from uhrwerk.core.document import Document, ValidationFailed, parse
@@ -17,6 +20,7 @@ from uhrwerk.core.edit.grow import Sprout, sprouts
 from uhrwerk.core.edit.nearest_gap import PULLED, nearest
 from uhrwerk.core.edit.new_step import new_step
 from uhrwerk.core.edit.pull import to_gap
+from uhrwerk.core.edit.reposition import Repositioned, repositioned
 from uhrwerk.core.edit.solve_offset import OffsetForGap, seated
 from uhrwerk.core.exchange import imported_document
 from uhrwerk.core.joints import At
@@ -105,6 +109,31 @@ class GhostPose(BaseModel):
 @router.post("/grow", summary="What fits on a datum, each with the one command that creates, places and joins it")
 def grow(services: ServicesOfCall, document: ShownDocument, body: GrowthBody) -> list[Sprout]:
     return sprouts(document, body.at, services.context, body.id, body.values)
+
+
+class RepositionRequest(RequestBody):
+    placed: str = Field(max_length=80)
+    move: dict[str, str] = Field(default={}, description="ways along the mechanism's axes")
+    turn: dict[str, str] = Field(default={}, description="angles about x, then y, then z")
+    about: tuple[float, float, float] = Field(description="the point that it turns about, m")
+
+
+@router.post(
+    "/reposition", summary="The command that moves and turns a placed part, with what holds it adapted; a preview"
+)
+def reposition(services: ServicesOfCall, document: ShownDocument, body: RepositionRequest) -> Repositioned:
+    def measured(texts: Mapping[str, str], dimension: str, what: str) -> NDArray[np.float64]:
+        out = np.zeros(3)
+        for k, name in enumerate(("x", "y", "z")):
+            try:
+                out[k] = document.scope().value(texts.get(name) or "0", dimension)
+            except FormulaError as error:
+                raise ValidationFailed((f"{what}.{name}", str(error))) from error
+        return out
+
+    turn = Rotation.from_euler("xyz", measured(body.turn, "angle", "turn")).as_rotvec()
+    move = measured(body.move, "length", "move")
+    return repositioned(document, body.placed, move, turn, np.array(body.about), services.context)
 
 
 class NewStepRequest(RequestBody):

@@ -36,6 +36,7 @@ export function keys() {
         ".": () => this.stepFrames(1),
         r: () => this.toggleReverse(),
         j: () => this.startJoin(),
+        p: () => this.startMove(),
         f: () => this.fit(),
         w: () => this.nextFailing(),
         m: () => this.startMeasure(),
@@ -69,7 +70,9 @@ export function keys() {
         ? () => this.takeSprout()
         : this.panel === "join" && this.chosen
           ? () => this.accept()
-          : null;
+          : this.panel === "move"
+            ? () => this.applyMove()
+            : null;
       if (take) {
         e.preventDefault();
         if (typing) e.target.blur(); // its change is heard first

@@ -21,7 +21,7 @@ export function holding(page) {
     // true where the hold begins; the view is turned otherwise
     grab(placed, point) {
       const info = page.view.placed.find((p) => p.id === placed);
-      if (!info || this.picking || this.playing || info.leftOut) return false;
+      if (!info || this.picking || this.playing || info.leftOut || this.panel === "move") return false;
       if (info.frame) {
         this.hint = info.isFrame ? `${info.name} is the frame: it cannot move` : `${info.name} is fixed to the frame`;
         return false;

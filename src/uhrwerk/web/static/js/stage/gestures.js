@@ -4,11 +4,20 @@ const TURN = 0.008; // rad a pixel
 const ARROWS = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 
 export function listen(stage) {
-  const { canvas, marks } = stage;
+  const { canvas, marks, grips } = stage;
   let from = null;
   canvas.addEventListener("pointerdown", (e) => {
     const pan = e.shiftKey || e.button === 1;
-    from = { x: e.clientX, y: e.clientY, moved: false, pan, event: e, hold: false, arrow: marks.taken(e) };
+    from = {
+      x: e.clientX,
+      y: e.clientY,
+      moved: false,
+      pan,
+      event: e,
+      hold: false,
+      arrow: marks.taken(e),
+      grip: grips.taken(e),
+    };
     canvas.setPointerCapture(e.pointerId);
   });
   canvas.addEventListener("pointermove", (e) => {
@@ -19,6 +28,11 @@ export function listen(stage) {
     const dx = e.clientX - from.x,
       dy = e.clientY - from.y;
     if (!from.moved && Math.hypot(dx, dy) < STILL) return;
+    if (from.grip) {
+      from.moved = true;
+      grips.moved(from.grip.kind, from.grip.axis, grips.way(from.grip, from.event, e), false);
+      return;
+    }
     if (!from.moved && !from.pan && !from.arrow) from.hold = stage.ongrab?.(from.event) || false;
     from.moved = true;
     if (from.hold) {
@@ -34,6 +48,8 @@ export function listen(stage) {
   });
   const end = (e) => {
     if (from && !from.moved && e.type === "pointerup") stage.onpick?.(e);
+    if (from?.grip && from.moved)
+      grips.moved(from.grip.kind, from.grip.axis, grips.way(from.grip, from.event, e), true);
     if (from?.hold) stage.ondrop();
     from = null;
   };

@@ -59,6 +59,10 @@ export function pointing(page) {
       }
       const hit = page.pointed.find((p) => p.datum) || page.pointed[0];
       if (!hit) return;
+      if (this.panel === "move") {
+        if (this.bringing && hit.placed !== this.partSelected) this.bringTo(hit, page.stage.solidUnder(e)?.point);
+        return;
+      }
       if (this.asksForDatum) {
         if (hit.datum) this.takeDatum(`${hit.placed}/${hit.datum.id}`);
         else this.hint = "No datum here: point at a bore, a pin, a face, an edge or a corner";

@@ -6,6 +6,7 @@ import { Drives } from "./drives.js";
 import { Fault } from "./fault.js";
 import { listen } from "./gestures.js";
 import { Ghost } from "./ghost.js";
+import { Grips } from "./grips.js";
 import { Loads } from "./loads.js";
 import { Marks } from "./marks.js";
 import { Masses } from "./masses.js";
@@ -63,6 +64,7 @@ export class Stage {
     this.camera = new Camera(canvas);
     this.picking = new Picking(this);
     this.marks = new Marks(this);
+    this.grips = new Grips(this);
     this.fault = new Fault(this);
     this.ghost = new Ghost(this);
     this.springs = new Springs(this);
@@ -270,6 +272,28 @@ export class Stage {
     return Object.fromEntries([...this.parts.keys()].map((id) => [id, this.poseOf(id)]));
   }
   // a point of a posed part in the world
+  // a direction of a part in the world
+  along(pose, way) {
+    return new T.Vector3(...way).applyQuaternion(new T.Quaternion(pose[4], pose[5], pose[6], pose[3])).toArray();
+  }
+  // the middle of the box round a part as it stands
+  middleOf(placed) {
+    const p = this.parts.get(placed);
+    return p ? boxOf([p]).getCenter(new T.Vector3()).toArray() : [0, 0, 0];
+  }
+  // how far a part reaches least along a direction of the world, m
+  lowest(placed, way) {
+    const p = this.parts.get(placed),
+      z = new T.Vector3(...way),
+      corner = new T.Vector3();
+    let low = Number.POSITIVE_INFINITY;
+    for (const { solid } of p?.bodies.values() || []) {
+      const { position } = solid.userData.mesh;
+      for (let k = 0; k < position.length; k += 3)
+        low = Math.min(low, corner.fromArray(position, k).applyMatrix4(p.group.matrixWorld).dot(z));
+    }
+    return low;
+  }
   world(pose, p) {
     const turn = new T.Quaternion(pose[4], pose[5], pose[6], pose[3]);
     return new T.Vector3(...p)

@@ -17,6 +17,7 @@ import { playing } from "../cycle/playback.js";
 import { timing } from "../cycle/programme_editor.js";
 import { drawing } from "../drawing/drawing.js";
 import { joining } from "../joining/joining.js";
+import { moving } from "../joining/moving.js";
 import { baseline } from "../revisions/baseline.js";
 import { reverting } from "../revisions/revision_list.js";
 import { items } from "../scheme/item_list.js";
@@ -301,6 +302,7 @@ export function panels() {
       if (this.picking) this.clearJoin();
       Object.assign(this, { panel: "item", values: {}, hint: "" });
       page.stage.handle(null);
+      page.stage.grips.show(null);
       page.stage.mark([]);
       this.home();
       page.stage.canvas.classList.remove("picking");
@@ -399,6 +401,7 @@ document.addEventListener("alpine:init", () => {
     mending,
     importing,
     joining,
+    moving,
     holding,
     seeing,
     repeating,
