@@ -24,7 +24,7 @@ _MID = pi / 4
 
 
 class BentSheet(Element):
-    """A sheet along x, bent square to it at its end once or twice, its width along z; lengths are measured outside."""
+    """A sheet along x, bent square to it at its end once or twice, its width along z; legs are measured outside, or inside their bends."""
 
     title: ClassVar[str] = "Sheet with bends"
     about: ClassVar[str] = "Bent once to an angle, or twice to a channel or an offset; with its flat length."
@@ -33,6 +33,7 @@ class BentSheet(Element):
 
     kind: Literal["bent_sheet"] = "bent_sheet"
     form: Literal["angle", "channel", "offset"] = "angle"
+    measured: Literal["outside", "inside"] = Field(default="outside", title="Legs measured")
     first: Size = Field(default="40 mm", title="First leg")
     second: Size = Field(default="30 mm", title="Second leg")
     third: Size = Field(default="40 mm", title="Third leg, if bent twice")
@@ -44,10 +45,11 @@ class BentSheet(Element):
     @staticmethod
     def faults(n: Numbers[BentSheet]) -> list[tuple[str, str]]:
         bend = n.inside_radius + n.thickness
-        out = [("first", "is shorter than its bend")] if n.first <= bend else []
+        first, second, third = _outside(n)
+        out = [("first", "is shorter than its bend")] if first <= bend else []
         bends = len(FORMS[n.form])
-        out += [("second", "is shorter than its bends")] if n.second <= bends * bend else []
-        out += [("third", "is shorter than its bend")] if bends == 2 and n.third <= bend else []
+        out += [("second", "is shorter than its bends")] if second <= bends * bend else []
+        out += [("third", "is shorter than its bend")] if bends == 2 and third <= bend else []
         if not 0 < n.neutral < 1:
             out.append(("neutral", "must be between 0 and 1"))
         return out
@@ -59,8 +61,9 @@ class BentSheet(Element):
     @staticmethod
     def datums(n: Numbers[BentSheet]) -> dict[str, Datum]:
         z, t = n.width / 2, n.thickness
-        named = {"top": plane(n.first / 2, t / 2, n.width), "bottom": plane(n.first / 2, t / 2, 0, up=False)}
-        named |= {"middle": plane(n.first / 2, t / 2, z)}
+        half = _outside(n)[0] / 2
+        named = {"top": plane(half, t / 2, n.width), "bottom": plane(half, t / 2, 0, up=False)}
+        named |= {"middle": plane(half, t / 2, z)}
         at, way = (0.0, 0.0), 0.0
         for leg, (length, (x, y), along) in enumerate(_legs(n), 1):
             c, s = cos(along), sin(along)
@@ -74,15 +77,19 @@ class BentSheet(Element):
 
     @staticmethod
     def dimensions(n: Numbers[BentSheet]) -> list[DrawnDimension]:
-        out = [along_x("first", 0, n.first), along_y("second", 0, n.second, n.first), along_z("width", 0, n.width)]
-        out.append(along_y("thickness", 0, n.thickness))
-        inner = n.first - n.thickness
-        out.append(along_x("inside_radius", inner - n.inside_radius, inner, n.thickness))
+        t, (first, second, _) = n.thickness, _outside(n)
+        inset = t if n.measured == "inside" else 0.0
+        out = [
+            along_x("first", 0, n.first),
+            along_y("second", inset, inset + n.second, first),
+            along_z("width", 0, n.width),
+        ]
+        out += [along_y("thickness", 0, t), along_x("inside_radius", first - t - n.inside_radius, first - t, t)]
         if n.form == "channel":
-            out.append(along_x("third", n.first - n.third, n.first, n.second))
+            out.append(along_x("third", first - inset - n.third, first - inset, second))
         elif n.form == "offset":
-            x = n.first - n.thickness
-            out.append(along_x("third", x, x + n.third, n.second))
+            x = first - t + inset
+            out.append(along_x("third", x, x + n.third, second))
         return out
 
     @staticmethod
@@ -92,12 +99,19 @@ class BentSheet(Element):
         return [("Flat length", sum(_straights(n)) + bends * arc, "length")]
 
 
+def _outside(n: Numbers[BentSheet]) -> tuple[float, float, float]:
+    """The legs measured outside, m: inside, each is less by the thickness at every bend."""
+    more = n.thickness if n.measured == "inside" else 0.0
+    return n.first + more, n.second + len(FORMS[n.form]) * more, n.third + more
+
+
 def _straights(n: Numbers[BentSheet]) -> list[float]:
     """The straight part of each leg, m."""
     bend = n.inside_radius + n.thickness
+    first, second, third = _outside(n)
     if len(FORMS[n.form]) == 1:
-        return [n.first - bend, n.second - bend]
-    return [n.first - bend, n.second - 2 * bend, n.third - bend]
+        return [first - bend, second - bend]
+    return [first - bend, second - 2 * bend, third - bend]
 
 
 def _legs(n: Numbers[BentSheet]) -> list[tuple[float, tuple[float, float], float]]:
