@@ -59,7 +59,7 @@ def test_what_is_offered_holds_and_one_step_less_does_not(
     assert told[requirement].holds is True
     assert told[requirement].value == pytest.approx(first.verdict.value)
     assert {e.requirement: e.after for e in first.others} == {i: v.holds for i, v in told.items() if i != requirement}
-    n, value = change.number, _value(change.after, change.number)
+    n, value = change.number, _value(change.least or change.after, change.number)
     nearer = value - n.step * np.sign(value - n.value)
     assert holds(evaluator, document, requirement, n.path, n.text(nearer)) is not True
 
@@ -75,7 +75,8 @@ def test_the_smallest_is_that_of_an_exhaustive_search(evaluator: Evaluator) -> N
     document = pusher()
     offers = {o.changes[0].number.path: o for o in searched(evaluator, document, "return_is_quick").offers}
     assert len(offers) >= 2
-    crank = float(offers["parameters.crank.formula"].changes[0].after.split()[0])
+    (change,) = offers["parameters.crank.formula"].changes
+    crank = float((change.least or change.after).split()[0])
     sizes = [round(20 + 0.1 * k, 1) for k in range(1, 30)]
     does = next(
         s for s in sizes if holds(evaluator, document, "return_is_quick", "parameters.crank.formula", f"{s} mm")
@@ -149,6 +150,9 @@ def test_what_breaks_another_says_so_and_stands_last(evaluator: Evaluator) -> No
     (offer,) = found.offers
     assert [e.name for e in offer.breaks] == ["Crossing closes"]
     assert offer.order[0] == 1
+    told = searched(evaluator, gripper_ring(), "ring_clears_the_cup").words
+    assert "No value satisfies both: Ring clears the cup needs" in told, told
+    assert "Crossing closes at " in told, told
     assert "at least 90.00 deg" in offer.breaks[0].words or "90" in offer.breaks[0].words
 
 
@@ -204,7 +208,7 @@ def test_what_was_changed_last_is_turned_back_as_far_as_is_needed(
     offer = next(iter(found.search()))
     (change,) = offer.changes
     assert change.number.path == path
-    n, value = change.number, _value(change.after, change.number)
+    n, value = change.number, _value(change.least or change.after, change.number)
     assert holds(evaluator, draft.document, requirement, path, change.after) is True
     assert holds(evaluator, draft.document, requirement, path, n.text(value - n.step)) is not True
     assert found.tried <= whole  # fewer than all sizes between
@@ -218,7 +222,7 @@ def test_what_did_not_hold_before_either_is_looked_for_as_ever(evaluator: Evalua
     e = evaluator.evaluate(draft.document)
     found = Remedies(draft.document, e, "return_is_quick", lambda d, two: evaluator.evaluate(d, between=two), changed)
     offer = next(iter(found.search()))
-    assert offer.changes[0].after == "21.7 mm"
+    assert (offer.changes[0].least, offer.changes[0].after) == ("21.7 mm", "22 mm")
 
 
 def test_numbers_are_those_that_are_written_out() -> None:
@@ -264,3 +268,28 @@ def test_what_is_offered_for_a_module_is_one_of_the_series(evaluator: Evaluator)
     modules = [c.after for o in found.offers for c in o.changes if c.number.series]
     assert modules
     assert set(modules) <= {"0.8 mm", "1 mm", "1.25 mm"}
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "rounder"),
+    [
+        ("20 mm", 21.7, [22.0]), ("20 mm", 20.1, []), ("20 mm", 24.2, [25.0, 24.5]), ("10 mm", 8.3, [8.0]), ("20 mm", 22.0, []),
+        ("20 deg", 22.3, [23.0]), ("45 deg", 38.4, [38.0]), ("1 in", 1.215, [1.25, 1.22]), ("0.69 in", 0.7, []),
+    ],
+)  # fmt: skip
+def test_what_a_designer_would_rather_write(text: str, value: float, rounder: list[float]) -> None:
+    draft = Draft("x")
+    draft.parameter("w", text)
+    (n,) = numbers_of(draft.document)
+    assert n.rounder(value) == pytest.approx(rounder)
+
+
+def test_shared_sizes_and_modules_are_changed_last(evaluator: Evaluator) -> None:
+    found = searched(
+        evaluator,
+        main_drive(),
+        next(i for i, v in evaluator.evaluate(main_drive()).verdicts.items() if v.holds is False),
+    )
+    last = [max(c.number.last_resort for c in o.changes) for o in found.offers if not o.breaks]
+    assert last == sorted(last)
+    assert last[0] == 0

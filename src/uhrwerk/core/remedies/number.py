@@ -22,6 +22,18 @@ from uhrwerk.core.quantity import in_unit
 
 #: what lengths and angles are rounded to, in the unit in which they are written: sizes that can be made and measured
 STEPS = {"mm": 0.1, "cm": 0.01, "m": 1e-4, "in": 0.005, "inch": 0.005, "deg": 0.1, "°": 0.1, "rad": 0.002}
+#: what a designer would rather write, the roundest first
+ROUND = {
+    "mm": (1.0, 0.5),
+    "cm": (0.1, 0.05),
+    "m": (1e-3, 5e-4),
+    "in": (0.05, 0.01),
+    "inch": (0.05, 0.01),
+    "deg": (1.0,),
+    "°": (1.0,),
+}
+#: by how much of a change it may be more to be round
+ROUNDER = 0.5
 _WRITTEN = re.compile(r"([-+]?\d+(?:\.\d+)?)\s*([a-zA-Z°µ]+(?:/[a-zA-Z]+)?)?")
 #: a parameter, and what is added to it or taken from it
 _ADDED = re.compile(r"([A-Za-z_]\w*)(?:\s*([-+])\s*(\d+(?:\.\d+)?)\s*([a-zA-Z°]+))?")
@@ -79,6 +91,23 @@ class Number:
         if abs(steps - near) > 1e-6:
             near = ceil(steps) if up else floor(steps)
         return near * self.step
+
+    @property
+    def last_resort(self) -> int:
+        """Whether others are rather changed: a field that would leave the parameter that it shares; a size of a series, such as a module."""
+        return 2 if self.series else 1 if self.follows else 0
+
+    def rounder(self, value: float) -> list[float]:
+        """Values a little farther from what it is that a designer would rather write, the roundest first; an angle's whole degrees."""
+        out, way = list[float](), 1 if value > self.value else -1
+        for grain in () if self.series else ROUND.get(self.unit, ()):
+            there = way * ceil(way * value / grain - 1e-6) * grain
+            more = grain if self.unit in ANGLES else ROUNDER * abs(value - self.value)
+            if abs(there - value) < 1e-9:
+                break
+            if there not in out and abs(there - value) <= more + 1e-9 and abs(there - self.value) <= self.most:
+                out.append(there)
+        return out
 
     def moved(self, value: float, k: int) -> float:
         """The size that is so many sizes from one that can be made."""

@@ -12,7 +12,7 @@ from __future__ import annotations
 import itertools
 import time as clock
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil, inf
 
 from uhrwerk.core.document import Command, Document, ValidationFailed, parse
@@ -76,7 +76,9 @@ class NumberChange:
     number: Number
     before: str
     after: str
+    value: float
     size: float  # as a part of what it was
+    least: str = ""  # the smallest change that does, where a rounder one is offered
 
 
 @dataclass(frozen=True)
@@ -93,9 +95,10 @@ class Remedy:
         return [e for e in self.others if e.breaks]
 
     @property
-    def order(self) -> tuple[int, float]:
-        """What breaks nothing stands first, then the smallest change."""
-        return len(self.breaks), sum(c.size for c in self.changes)
+    def order(self) -> tuple[int, int, float]:
+        """What breaks nothing stands first, then what keeps shared sizes and modules as they are, then the smallest change."""
+        last = max(c.number.last_resort for c in self.changes)
+        return len(self.breaks), last, sum(c.size for c in self.changes)
 
     @property
     def command(self) -> Command:
@@ -205,7 +208,8 @@ class Remedies:
     def _end(self, many: int) -> str:
         if self.offers:
             words = f"{len(self.offers)} remed{'ies' if len(self.offers) > 1 else 'y'}"
-            return f"{words}, of {many} numbers looked at and {self.tried} verdicts"
+            words += f", of {many} numbers looked at and {self.tried} verdicts"
+            return f"{words}. {self._contradiction()}".removesuffix(". ")
         if not self.answers:
             return f"none of the {many} numbers tried affects it"
         best = max(self.answers, key=lambda a: a.number.most / a.need if a.need else 0.0)
@@ -214,6 +218,26 @@ class Remedies:
             f"change by {best.number.text(best.need)}"
         )
 
+    def _contradiction(self) -> str:
+        """Which two requirements want one number on different sides, and how far each lets it go, where every offer breaks one."""
+        if any(not o.breaks for o in self.offers):
+            return ""
+        offer = next((o for o in self.offers if len(o.changes) == 1), None)
+        if offer is None:
+            return ""
+        change, broken = offer.changes[0], offer.breaks[0]
+        n, wants = change.number, change.least or change.after
+        way = 1 if offer.changes[0].value > n.value else -1
+        low, high = 0, n.sizes_to(n.value, change.value)
+        base = n.on_grid(n.value, up=way < 0)
+        while high - low > 1:  # it holds at `low` and not at `high`
+            k = (low + high) // 2
+            answer = self._verdict(((n.path, n.text(n.moved(base, way * k))),), broken.requirement, None)
+            low, high = (k, high) if answer is not None and answer.holds else (low, k)
+        sides = ("at least", "at most") if way > 0 else ("at most", "at least")
+        own = f"{self.verdict.name} needs {n.name} {sides[0]} {wants}, {broken.name} {sides[1]} {n.text(n.moved(base, way * low))}"
+        return f"No value satisfies both: {own}. Change what one of them asks, or another number first"
+
     # trying
 
     def _judged(self, *changes: tuple[str, str]) -> Verdict | None:
@@ -221,7 +245,7 @@ class Remedies:
         key = (*changes, self._between)
         if key not in self._known:
             self.tried += 1
-            self._known[key] = self._verdict(changes)
+            self._known[key] = self._verdict(changes, self.requirement, self._between)
         return self._known[key]
 
     def _changed(self, changes: tuple[tuple[str, str], ...]) -> Document:
@@ -230,13 +254,15 @@ class Remedies:
             after = accept(after, parse({"kind": "set_value", "path": path, "value": text}))
         return after
 
-    def _verdict(self, changes: tuple[tuple[str, str], ...]) -> Verdict | None:
+    def _verdict(
+        self, changes: tuple[tuple[str, str], ...], requirement: str, between: Sequence[str] | None
+    ) -> Verdict | None:
         try:
             after = self._changed(changes)
         except ValidationFailed:
             return None
-        alone = after.model_copy(update={"requirements": {self.requirement: after.requirements[self.requirement]}})
-        return self.evaluate(alone, self._between).verdicts[self.requirement]
+        alone = after.model_copy(update={"requirements": {requirement: after.requirements[requirement]}})
+        return self.evaluate(alone, between).verdicts[requirement]
 
     def _answer(self, n: Number) -> Answer | None:
         """What turning a number a little does to the margin; None where it does nothing or cannot be told."""
@@ -262,13 +288,23 @@ class Remedies:
         two = self._between
         for self._between in (two, None) if two else (None,):  # where others fail then too, all pairs are asked
             value = find()
-            offer = None if value is None else self._proved((n,), (value,))
+            offer = None if value is None else self._rounded(n, value)
             if offer is not None:
                 self._keep(offer)
                 yield offer
             if offer is not None or value is None:
                 break
         self._between = two
+
+    def _rounded(self, n: Number, value: float) -> Remedy | None:
+        """The offer of a value, or of a rounder one a little farther that does as well."""
+        least = n.text(value)
+        for there in n.rounder(value):
+            answer = self._judged((n.path, n.text(there)))
+            offer = self._proved((n,), (there,)) if answer is not None and answer.holds else None
+            if offer is not None and not offer.breaks:
+                return replace(offer, changes=(replace(offer.changes[0], least=least),))
+        return self._proved((n,), (value,))
 
     def _leaps(self, flat: list[Number]) -> Iterator[Remedy]:
         """Numbers that do nothing when turned a little, as where one part goes right through another: turned far."""
@@ -352,7 +388,7 @@ class Remedies:
             return None
         others = effects(self.before, after, self.requirement)
         number_changes = tuple(
-            NumberChange(n, n.now, n.text(v), n.part(v)) for n, v in zip(numbers, values, strict=True)
+            NumberChange(n, n.now, n.text(v), v, n.part(v)) for n, v in zip(numbers, values, strict=True)
         )
         now, was = (e.masses.get(WHOLE) for e in (after, self.before))
         return Remedy(number_changes, verdict, others, now.mass - was.mass if now and was else 0.0)

@@ -100,6 +100,6 @@ def _offer(document: Document, r: Remedy) -> RemedyShown:
         else f"{document.display(abs(heavier), 'mass')} {'heavier' if heavier > 0 else 'lighter'}"
     )
     return {
-        "id": " ".join(f"{c['path']}={c['after']}" for c in changes), "changes": changes, "words": r.verdict.words,
+        "id": " ".join(f"{c['path']}={c['after']}" for c in changes), "changes": changes, "words": r.verdict.words + "".join(f"; it holds from {c.least} on" for c in r.changes if c.least),
         "breaks": bool(r.breaks), "effects": changed_verdicts(r.others), "mass": mass, "command": r.command.model_dump(mode="json"),
     }  # fmt: skip
