@@ -22,7 +22,7 @@ def press(page: Page, *keys: str) -> int:
         page.keyboard.press(key)
         page.wait_for_timeout(50)
         # what had it may go with what was done: within a second its region has it
-        page.wait_for_function("() => document.activeElement !== document.body", timeout=1000)
+        page.wait_for_function("() => document.activeElement !== document.body", timeout=10_000)
     return len(keys)
 
 
