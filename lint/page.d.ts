@@ -197,6 +197,12 @@ interface Workspace {
   takeRounded(...given: any[]): any;
   takeBest(...given: any[]): any;
 
+  // card/pasting.js
+  pasteTable(...given: any[]): any;
+  pasteIntoItem(...given: any[]): any;
+  blankOf(...given: any[]): any;
+  pasteIntoElement(...given: any[]): any;
+
   // card/remedies.js
   peeking: string;
   offers: any[];

@@ -8,7 +8,20 @@ from pydantic import ValidationError
 
 from tests.context import CONTEXT
 from tests.mechanisms import four_bar_closed_form
-from uhrwerk import At, ContactKept, Determinate, Draft, FramePlate, HingeLeaf, NoInterference, Pin, SpurGear
+from uhrwerk import (
+    At,
+    Block,
+    ContactKept,
+    Determinate,
+    Draft,
+    FramePlate,
+    HingeLeaf,
+    NoInterference,
+    Pin,
+    SpurGear,
+    outlines,
+    steps,
+)
 from uhrwerk.core.assembly import compile
 from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.edit.checked_apply import accept
@@ -261,3 +274,38 @@ def test_what_is_likely_is_offered_first(evaluator: Evaluator) -> None:
     assert kinds.index("retaining_ring") < kinds.index("spur_gear") < kinds.index("plate_cam")
     assert kinds.index("parallel_key") < kinds.index("jaw_hub")
     assert sprouts(draft.document, At(placed=leaf, datum="pin"), CONTEXT)[0].kind == "hinge_leaf"
+
+
+def test_what_sits_on_a_pin_takes_its_size_and_its_material() -> None:
+    draft = Draft("Axle")
+    draft.part("Axle", "brass", Pin(diameter="6 mm", length="40 mm"))
+    document = grown(draft.document, "axle", "axis", "A gear held on it")
+    assert document.parameters["axle_d"].formula == "6 mm"
+    assert document.parts["axle"].element.diameter == "axle_d"  # type: ignore[attr-defined]
+    assert document.parts["gear"].element.bore == "axle_d"  # type: ignore[attr-defined]
+    assert document.parts["gear"].material == "brass"
+    again = grown(document, "axle", "axis", "A gear held on it")
+    assert again.parts["gear_2"].element.bore == "axle_d"  # type: ignore[attr-defined]
+    assert list(again.parameters) == ["axle_d"]
+
+
+def test_a_size_that_follows_a_parameter_is_followed_as_it_is_written() -> None:
+    draft = Draft("Axle")
+    draft.parameter("hole", "6 mm")
+    draft.part("Axle", "steel", Pin(diameter="hole - 0.1 mm", length="40 mm"))
+    document = grown(draft.document, "axle", "axis", "A gear held on it")
+    assert document.parts["gear"].element.bore == "(hole - 0.1 mm)"  # type: ignore[attr-defined]
+    assert list(document.parameters) == ["hole"]
+
+
+def test_a_hole_of_a_build_step_shares_its_size_with_what_runs_in_it() -> None:
+    draft = Draft("Own")
+    bar = steps.Extrude(name="Bar", outline=outlines.Rectangle(length="40 mm", width="20 mm"), length="8 mm")
+    hole = steps.Hole(name="Hole", plane="bar.end", diameter="6 mm", at=steps.AtPoints(spots={"a": steps.Spot()}))
+    draft.own_part("Lug", "brass", {"bar": bar, "hole": hole})
+    draft.part("Lug 2", "steel", Block(), x="80 mm")
+    wall = next(i for i, d in part_datums.datums(draft.document, "lug", CONTEXT).items() if d.side == "bore")
+    document = grown(draft.document, "lug", wall, "A shaft that turns in it")
+    assert document.parts["lug"].steps["hole"].diameter == "lug_d"  # type: ignore[attr-defined]
+    assert document.parts["shaft"].element.diameter == "lug_d - 0.1 mm"  # type: ignore[attr-defined]
+    assert document.parameters["lug_d"].formula == "6 mm"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import cached_property
@@ -20,18 +21,20 @@ from uhrwerk.core.elements.bore import Bore, Post
 from uhrwerk.core.elements.growth import Ground, GrownPart, Growth
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
-from uhrwerk.core.field import Model, numbers
+from uhrwerk.core.field import formulas, numbers
 from uhrwerk.core.joints import PAIRS, At
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.part.design import element_of
-from uhrwerk.core.quantity import FormulaError
+from uhrwerk.core.quantity import FormulaError, Scope
+from uhrwerk.core.quantity.formula import names_in
 from uhrwerk.core.steps import STEPS, Under
 
 #: ways in which a new bore is sought in the plate, rad from the first one tried
 WAYS = tuple(np.pi / 4 * np.array([0, 2, -2, 4, 1, -1, 3, -3]))
 #: groups of elements by how likely they are where several fit, after those of the host's own kind: what is of just this size first,
 #: what drives or couples a whole train last; the others between
-LIKELY = {"Hardware": 0, "Shafts and pins": 0, "Cams": 2, "Couplings": 2, "Belts and chains": 2}
+HARDWARE = "Hardware"
+LIKELY = {HARDWARE: 0, "Shafts and pins": 0, "Cams": 2, "Couplings": 2, "Belts and chains": 2}
 #: material left between a new bore and the edge of the plate, m
 EDGE = 0.006
 
@@ -188,11 +191,10 @@ class _Soil:
     def growths(self, values: Mapping[str, str], only: str = "") -> Iterator[tuple[str, Growth]]:
         """What grows, by its kind; with `only`, of that kind alone."""
         stated = element_of(self.document, self.at.placed)
-        own = self.document.parts[self.document.placed[self.at.placed].part].element
         ground = Ground(
             self.at.placed, self.at.datum, self.datum, stated, numbers(stated, self.scope), self.document.units.length,
-            self._diameter(own), float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
-            float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face, scope=self.scope,
+            self._diameter, float(self.in_plate[2]), 0.0 if self.plate is None else self.plate.thickness, values, self._occupied,
+            float(self.in_plate[0]), float(self.in_plate[1]), self._under, **self._face, scope=self._with(self._fresh),
         )  # fmt: skip
         for kind, element in ELEMENTS.items():
             if only and kind != only:
@@ -234,17 +236,49 @@ class _Soil:
         ends += [x for r in self.document.relations.values() for x in (r.a, r.b)]
         return self.at in ends
 
-    def _diameter(self, stated: Model) -> str:
-        """The formula of a bore's diameter in a plate: the parameter that both parts share, made if there is none."""
-        bores = getattr(stated, "bores", {})
-        if self.at.datum not in bores:
+    @cached_property
+    def _wide(self) -> tuple[str, str] | None:
+        """The field that says how wide the bore or pin pointed at is: its path in the part, and its text; None where no one field does."""
+        part = self.document.parts[self.document.placed[self.at.placed].part]
+        step, dot, _ = self.at.datum.partition(".")
+        bores = getattr(part.element, "bores", {})
+        if self.at.datum in bores:
+            return f"element.bores.{self.at.datum}.diameter", bores[self.at.datum].diameter
+        if self.datum.kind != "axis" or not self.datum.radius or (dot and step not in part.steps):
+            return None
+        path, model = (f"steps.{step}", part.steps[step]) if dot else ("element", part.element)
+        lengths = [(p, text) for p, text, mark in formulas(model, path) if mark.name == "length" and text]
+        wide = [x for x in lengths if abs(self.scope.value(x[1], "length") - 2 * self.datum.radius) < 1e-9]
+        named = [x for x in wide if x[0].rpartition(".")[2] in ("diameter", self.at.datum)]
+        return named[0] if len(named) == 1 else wide[0] if len(wide) == 1 else None
+
+    @property
+    def _diameter(self) -> str:
+        """The formula of the diameter of a bore or pin: the parameter that both parts share, made if there is none."""
+        if self._wide is None:
             return ""
-        text: str = bores[self.at.datum].diameter
-        return text if text in self.document.parameters else self._shared
+        text = self._wide[1]
+        if names_in(text) & self.document.parameters.keys():
+            return text if text in self.document.parameters else f"({text})"
+        return self._shared
 
     @property
     def _shared(self) -> str:
-        return new_id(f"{self.at.datum} d", self.document.parameters)
+        plate = self._wide is not None and ".bores." in self._wide[0]
+        return new_id(f"{self.at.datum if plate else self.at.placed} d", self.document.parameters)
+
+    @property
+    def _fresh(self) -> dict[str, str]:
+        """The parameter that would be made for the size pointed at, with its formula."""
+        return {self._shared: self._wide[1]} if self._wide is not None and self._diameter == self._shared else {}
+
+    def _with(self, more: Mapping[str, str]) -> Scope:
+        """The document's scope with parameters that are not there yet."""
+        if not more:
+            return self.scope
+        known = {k: p.formula for k, p in self.document.parameters.items()}
+        units = self.document.units
+        return Scope.of({**known, **more}, {"length": units.length, "mass": units.mass})
 
     def command(self, growth: Growth) -> SeveralCommands | None:
         """The command of a growth; None where it needs a bore in the plate and finds no room."""
@@ -337,17 +371,20 @@ class _Soil:
     def _parameter(self, growth: Growth) -> list[dict[str, Any]]:
         """The parameter for the size that bore and shaft share, where the growth uses one that is not there yet."""
         name = self._shared
-        stated = self.document.parts[self.document.placed[self.at.placed].part].element
-        bores = getattr(stated, "bores", {})
-        used = any(name in str(p.element) for p in growth.pieces)
-        if self.at.datum not in bores or not used or bores[self.at.datum].diameter in self.document.parameters:
+        used = any(re.search(rf"\b{name}\b", str(p.element)) for p in growth.pieces)
+        if self._wide is None or not used or self._diameter != name:
             return []
-        part = self.document.placed[self.at.placed].part
-        path = f"parts.{part}.element.bores.{self.at.datum}.diameter"
+        path, text = self._wide
+        at = f"parts.{self.document.placed[self.at.placed].part}.{path}"
+        about = (
+            f"{self.at.datum} and what runs in it"
+            if ".bores." in path
+            else f"{self.document.placed[self.at.placed].name} and what fits it"
+        )
         return [
-            {"kind": "set_parameter", "name": name, "formula": bores[self.at.datum].diameter, "note": f"{self.at.datum} and what runs in it"},
-            {"kind": "set_value", "path": path, "value": name},
-        ]  # fmt: skip
+            {"kind": "set_parameter", "name": name, "formula": text, "note": about},
+            {"kind": "set_value", "path": at, "value": name},
+        ]
 
     def _room(self, growth: Growth) -> tuple[float, float, float] | None:
         """Where in the plate a new bore has room, so far from the ground, and in which direction, rad. The plate may be made
@@ -375,15 +412,9 @@ class _Soil:
     def _pieces(self, growth: Growth, ids: list[str], bore: str) -> list[dict[str, Any]]:
         out: list[dict[str, Any]] = []
         frames: list[Array] = []
-        material = next(iter(self.document.materials))
-        shared = {self._shared: self.document.scope()}
-        scope = shared[self._shared]
-        formulas = {p["name"]: p["formula"] for p in self._parameter(growth)[:1]} | self.more
-        if formulas:
-            scope = type(scope).of(
-                {k: p.formula for k, p in self.document.parameters.items()} | formulas,
-                {"length": self.document.units.length, "mass": self.document.units.mass},
-            )
+        host = self.document.parts[self.document.placed[self.at.placed].part].material
+        usual = next(iter(self.document.materials))
+        scope = self._with({p["name"]: p["formula"] for p in self._parameter(growth)[:1]} | self.more)
         for piece, id in zip(growth.pieces, ids, strict=True):
             n = numbers(piece.element, scope)
             own = of(n).datums(n)[piece.by]
@@ -396,7 +427,7 @@ class _Soil:
             frames.append(at)
             element = piece.element.model_dump(mode="json")
             out.append({
-                "kind": "add_part", "id": id, "part": {"name": self._name(piece.name, id), "material": material, "element": element},
+                "kind": "add_part", "id": id, "part": {"name": self._name(piece.name, id), "material": usual if of(n).group == HARDWARE else host, "element": element},
                 "start": start_fields(self.document, at),
             })  # fmt: skip
             if piece.place is not None:

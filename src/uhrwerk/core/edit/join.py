@@ -16,6 +16,7 @@ from uhrwerk.core.assembly.start import start_fields
 from uhrwerk.core.context import Context
 from uhrwerk.core.document import Command, Document, SeveralCommands, ValidationFailed, apply, words
 from uhrwerk.core.document.command import AddJoint, AddPair, AddRelation, SetValue
+from uhrwerk.core.edit.matching import matches
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.joints import JOINTS, PAIRS, RELATIONS, At
 from uhrwerk.core.part.design import element_of
@@ -125,7 +126,32 @@ def candidates(document: Document, a: At, b: At, context: Context) -> list[JoinO
     pairs = _pairs(ends)
     teeth = [p for p in pairs if PAIRS[p.kind].made_of or p.kind == "slot"]
     others = [] if teeth else [p for p in pairs if p not in teeth]
-    return [*teeth, *_joints(ends), *_relations(ends), *others]
+    return [*teeth, *_matched(ends), *_joints(ends), *_relations(ends), *others]
+
+
+def _matched(ends: _Ends) -> list[JoinOption]:
+    """Several relations at once: of the faces at two corners or edges, of holes that lie alike."""
+    out = []
+    a, b = ends.at
+    for match in matches(ends.m, a, b):
+        commands: list[JsonValue] = []
+        for k, (x, y) in enumerate(match.ends, 1):
+            one, other = At(placed=a.placed, datum=x), At(placed=b.placed, datum=y)
+            relation: dict[str, JsonValue] = {
+                "kind": match.relation,
+                "name": f"{ends.names[1]} {match.relation} to {ends.names[0]}, {k}",
+                "a": one.model_dump(),
+                "b": other.model_dump(),
+                "side": _side(ends.m, one, other),
+            }
+            commands.append({"kind": "add_relation", "relation": relation})
+        told = f"{ends.names[1]} on {ends.names[0]}: {match.words[0].lower()}{match.words[1:]}"
+        command: dict[str, JsonValue] = {"kind": "together", "commands": commands, "words": told}
+        kind = "corners" if match.relation == "flush" else "holes"
+        out.append(
+            JoinOption(kind=kind, what="relation", words=match.words, free=match.free, fields=[], command=command)
+        )
+    return out
 
 
 def _pairs(ends: _Ends) -> list[JoinOption]:
@@ -256,7 +282,9 @@ def placed_command(document: Document, command: Command, context: Context) -> Co
 
     ValidationFailed, naming the joints, where they cannot hold together.
     """
-    return joined(document, command, context) if isinstance(command, AddJoint | AddRelation | AddPair) else command
+    alone = isinstance(command, AddJoint | AddRelation | AddPair)
+    relations = isinstance(command, SeveralCommands) and all(isinstance(c, AddRelation) for c in command.commands)
+    return joined(document, command, context) if alone or relations else command
 
 
 def other_mode(document: Document, context: Context) -> SeveralCommands:
@@ -316,19 +344,14 @@ def tried(document: Document, command: Command, context: Context) -> JoinPreview
 def placed_by(document: Document, command: Command, context: Context) -> tuple[Document, Mechanism, Array]:
     after = apply(document, command)
     m = compile(after, context)
-    new = next(
-        (
-            f"{c}.{i}"
-            for c in ("joints", "relations", "pairs")
-            for i in getattr(after, c)
-            if i not in getattr(document, c)
-        ),
-        "",
-    )
-    mine = [p for p in m.problems if p.path == new]
+    new = [
+        f"{c}.{i}" for c in ("joints", "relations", "pairs") for i in getattr(after, c) if i not in getattr(document, c)
+    ]
+    mine = [p for p in m.problems if p.path in new]
     if mine:
         raise ValidationFailed(("command", mine[0].words))
-    pose = settled(m, new)
+    several = len(new) > 1 and all(path.startswith("relations.") for path in new)
+    pose = None if several else settled(m, next(iter(new), ""))
     if pose is None:
         try:
             pose = nearest(m, solve(m, drives=False))

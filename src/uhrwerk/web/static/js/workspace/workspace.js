@@ -8,6 +8,7 @@ import { card } from "../card/card.js";
 import { dialing } from "../card/dial.js";
 import { making } from "../card/material_choice.js";
 import { searching } from "../card/number_search.js";
+import { pasting } from "../card/pasting.js";
 import { mending } from "../card/remedies.js";
 import { asking } from "../card/requirement_menu.js";
 import { catalogue } from "../catalogue/catalogue.js";
@@ -388,6 +389,7 @@ document.addEventListener("alpine:init", () => {
     verdicts,
     items,
     card,
+    pasting,
     dialing,
     building,
     outlining,
