@@ -349,3 +349,65 @@ def test_a_ring_of_twelve_crossed_pairs_driven_open_and_shut(page: Page, server:
     expect(page.locator(".cycle")).to_contain_text("-120.0 … -90.0 deg")  # it opens, and shuts again
     expect(page.locator(".notice:visible")).to_have_count(0)
     assert hand.count <= 40, hand.count
+
+
+def repeated(hand: Hand, count: str = "") -> None:
+    """The step that is open, repeated round the part's axis."""
+    hand.look(lambda: hand.button("Repeat…"))
+    if count:
+        hand.look(lambda: hand.fill(".how.count", count))
+
+
+def test_a_coupling_of_own_parts_in_inches(page: Page, server: Server) -> None:
+    """Two hubs of 2 in with four jaws each, a keyway, a tapped hole and a bevel of 0.030 in at 45 degrees; between them a star with
+    eight rounded arms; pounds. Aim: 75."""
+    hand = Hand(page, server)
+    new(hand)
+    hand.click('.list [data-path="units"]')
+    hand.made(lambda: hand.choose('[id="c-units.length"]', "in"))
+    hand.made(lambda: hand.choose('[id="c-units.mass"]', "lb"))
+    hand.button("Add from the catalogue")
+    hand.click('[data-element="tube"]')
+    hand.paste("diameter", "2 in\t0.5 in\t0.75 in")
+    hand.made(lambda: hand.button("Add"))
+    step_of(hand, "extrude", outline="arc_slot")
+    hand.look(lambda: hand.paste(".outline.radius", "0.7 in\t0.25 in\t8 deg"))
+    hand.look(lambda: hand.fill(".length", "0.325 in"))
+    repeated(hand)  # four times, as it begins
+    step_of(hand, "cut", through="true")
+    hand.look(lambda: hand.paste(".outline.length", "0.125 in\t0.18 in\t0\t0.25 in\t0 in"))
+    step_of(hand, "hole", plane="xz", form="tapped", screw="10-24")
+    hand.look(lambda: hand.paste(".at.spots.a.x", "0 in\t0.35 in"))
+    step_of(hand, "edges", how="bevel", which="of a face", a="element.start", size="0.030 in")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    hand.made(lambda: hand.key("Control+Enter"))
+    add(hand, "like", part="cylinder_or_tube")
+    hand.button("Add from the catalogue")
+    hand.click('[data-element="tube"]')
+    hand.paste("diameter", "0.8 in\t0.5 in\t0.35 in")
+    hand.made(lambda: hand.button("Add"))
+    step_of(hand, "extrude", plane="xy", offset="0.03 in", outline="slot")
+    hand.look(lambda: hand.paste(".outline.length", "0.5 in\t0.16 in\t0.6 in\t0 in"))
+    hand.look(lambda: hand.fill(".length", "0.29 in"))
+    repeated(hand, "8")
+    step_of(hand, "edges", size="0.02 in")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    hand.made(lambda: hand.key("Control+Enter"))
+    hand.key("j")
+    hub, other, star = "cylinder_or_tube/bore", "like_another_part/bore", "cylinder_or_tube_2/bore"
+    for a, b, flip, offset, turn in (
+        (hub, star, False, "0.75 in", "22.5 deg"),
+        (hub, other, True, "1.85 in", "45 deg"),
+    ):
+        hand.choose("#join-a", a)
+        hand.choose("#join-b", b)
+        hand.click('[data-candidate="rigid"]')
+        hand.text('[data-ask="offset"]', offset)
+        hand.text('[data-ask="turn"]', turn)
+        if flip:
+            hand.click(page.locator(".check-row:visible", has_text="Flip"))
+        expect(page.get_by_role("button", name="Join as shown")).to_be_enabled()
+        hand.made(lambda: hand.button("Join as shown"))
+    require(hand, "mass", at_most="1.5 lb")
+    expect(page.locator(".sum strong")).to_have_text("All 3 hold")
+    assert hand.count <= 75, hand.count

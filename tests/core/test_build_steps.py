@@ -16,6 +16,7 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.context import CONTEXT
 from tests.mechanisms import mm
 from tests.parts import bracket, lever
 from uhrwerk import (
@@ -27,6 +28,7 @@ from uhrwerk import (
     LinkBar,
     MassLimit,
     NoInterference,
+    Tube,
     ValidationFailed,
     read,
     write,
@@ -34,6 +36,7 @@ from uhrwerk import (
 from uhrwerk.core.document import apply, parse
 from uhrwerk.core.document.document import Part
 from uhrwerk.core.document.requirement import Of
+from uhrwerk.core.edit.new_step import new_step
 from uhrwerk.core.elements import Blank
 from uhrwerk.core.exchange import written
 from uhrwerk.core.joints import At
@@ -440,3 +443,14 @@ def test_the_last_of_many_steps_are_quick_to_change(evaluator: Evaluator) -> Non
     assert done(-5, 1) == 5
     assert done(-1, 2) == 1
     assert done(5, 3) == 15
+
+
+@pytest.mark.parametrize(("unit", "text"), [("mm", "8 mm"), ("in", "0.3125 in")])
+def test_a_new_step_on_a_ring_begins_on_its_land(unit: str, text: str) -> None:
+    """The middle of the face is a hole: it begins straight beside it, half-way over the land, in the mechanism's unit."""
+    draft = Draft("Ring")
+    draft.set("units.length", unit)
+    draft.part("Ring", "steel", Tube(diameter="20.4 mm", bore="12 mm", length="9 mm"))
+    command = new_step(draft.document, "ring", "extrude", "", CONTEXT)
+    outline = command.model_dump()["step"]["outline"]
+    assert (outline["x"], outline["y"]) == (text, f"0 {unit}")

@@ -178,10 +178,11 @@ def test_what_a_corner_is_offered() -> None:
         ends = At(placed=str(a), datum=one), At(placed=str(b), datum=other)
         return [x.kind for x in candidates(d.document, *ends, CONTEXT)]
 
-    assert offers(corner, corner)[0] == "spherical"
+    assert offers(corner, corner)[:2] == ["corners", "spherical"]
     assert "distance" in offers(corner, corner)
     assert {"rigid", "distance"} <= set(offers("block.end", corner))
     assert {"spherical", "distance"} <= set(offers(corner, edge))
+    assert offers(edge, edge)[0] == "corners"
     assert "revolute" in offers(edge, edge)
     told = {
         x["name"]: x["si"]

@@ -77,3 +77,13 @@ def test_deviations_of_a_fit_need_their_units() -> None:
     assert deviations("0 / 0.001 in", 0.01) == pytest.approx((0.0, 25.4e-6))
     with pytest.raises(ValueError, match="give each deviation its unit"):
         deviations("0 / 0.001", 0.01)
+
+
+@pytest.mark.parametrize(
+    ("si", "unit", "text"),
+    [(2e-6, "in", "0.0000787 in"), (5e-7, "mm", "0.0005 mm"), (1.2345678e-3, "mm", "1.2345678 mm")],
+)
+def test_a_small_limit_is_written_without_powers_of_ten(si: float, unit: str, text: str) -> None:
+    draft = Draft("x")
+    draft.set("units.length", unit)
+    assert draft.document.limit(si, "length") == text

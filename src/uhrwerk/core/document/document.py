@@ -6,6 +6,7 @@ import json
 from collections.abc import Container, Iterable, Mapping
 from functools import cached_property
 from graphlib import CycleError, TopologicalSorter
+from math import floor, log10
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
@@ -186,10 +187,13 @@ class Document(Model):
         return display(si, dimension, unit) if digits is None else display(si, dimension, unit, digits)
 
     def limit(self, si: float, dimension: str, digits: int | None = None) -> str:
-        """A limit with its unit, as exactly as it was written."""
+        """A limit with its unit, as exactly as it was written; of one below a thousandth, three digits."""
         text, unit = self.display(si, dimension, digits), self.unit_of(dimension)
         number = in_unit(si, dimension, unit)
         rounded = float(text.partition(" ")[0])
+        if 0 < abs(number) < 1e-3:
+            three = f"{number:.{2 - floor(log10(abs(number)))}f}".rstrip("0")
+            return f"{three} {unit}".rstrip()
         return text if abs(rounded - number) <= 1e-9 * abs(number) else f"{number:.9g} {unit}".rstrip()
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Document:

@@ -8,6 +8,7 @@ from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document, ValidationFailed, parse
 from uhrwerk.core.document.command import Command
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.quantity import length_text
 from uhrwerk.core.solids.datum import BASES
 from uhrwerk.core.steps import STEPS, Under
 
@@ -15,6 +16,8 @@ from uhrwerk.core.steps import STEPS, Under
 UP = 0.999
 #: part of a face's size that a new outline takes along x and along y
 LONG, WIDE = 0.4, 0.25
+#: m, to which a new outline's middle is rounded: a millimetre, or a sixteenth of an inch
+MM, INCH = 1e-3, 0.0254
 
 
 def new_step(document: Document, part: str, kind: str, datum: str, context: Context) -> Command:
@@ -28,7 +31,8 @@ def new_step(document: Document, part: str, kind: str, datum: str, context: Cont
     step: dict[str, Any] = {"kind": kind, "name": model.title}
     if face is not None and "plane" in model.model_fields and kind != "revolve":
         step["plane"] = face.name
-        x, y = (f"{round(v * 1e3) + 0.0:g} mm" for v in (face.x, face.y))
+        grain = INCH / 16 if document.units.length == "in" else MM
+        x, y = (length_text(round(v / grain) * grain, document.units.length, 1e-8) for v in (face.x, face.y))
         if "outline" in model.model_fields:
             step["outline"] = {
                 "kind": "rectangle", "length": face.size(LONG), "width": face.size(WIDE), "x": x, "y": y,

@@ -28,6 +28,9 @@ from uhrwerk.core.solids.flat import inside
 from uhrwerk.core.solids.solid import Body, Face
 from uhrwerk.core.steps import STEPS, Under
 
+#: places along a line across a face that are looked at
+ALONG = 241
+
 _recipes: Cache[tuple[Recipe, str]] = Cache(600)
 
 
@@ -318,10 +321,27 @@ def _under(face: Face, own: Datum, corners: np.ndarray, faces: int) -> Under:
     area, place = float(areas.sum()), face.origin @ flat
     whole = face.kind != "cylinder" or area > 0.99 * 2 * np.pi * face.radius * face.length
     if own.kind == "plane" and not inside(corners @ flat, place[None]).any():
-        k = int(np.argmax(areas))
-        area, place = float(areas[k]), corners[k].mean(axis=0) @ flat
+        area, place = _beside_hole(corners @ flat, place, areas)
     x, y = (float(v) for v in place)
     return Under(face.name, own.kind, x, y, area**0.5, face.radius, own.side == "bore", bool(whole), faces)
+
+
+def _beside_hole(corners: np.ndarray, middle: np.ndarray, areas: np.ndarray) -> tuple[float, np.ndarray]:
+    """A place (2,) on a face whose middle is none, by its triangles (m, 3, 2): straight along x or y from the middle, half-way
+    over the widest land there; and the area of a square so wide. Where there is none, the middle of the largest triangle."""
+    reach = float(np.abs(corners - middle).max())
+    for way in ((1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)):
+        at = middle + np.linspace(0, reach, ALONG)[:, None] * np.array(way)
+        on = inside(corners, at).any(axis=1).astype(int)
+        edges = np.diff(np.concatenate([[0], on, [0]]))
+        lands = list(zip(np.flatnonzero(edges > 0), np.flatnonzero(edges < 0), strict=True))
+        if lands:
+            low, high = max(lands, key=lambda land: land[1] - land[0])
+            wide = float(np.linalg.norm(at[high - 1] - at[low]))
+            if wide > 0:
+                return wide**2, (at[low] + at[high - 1]) / 2
+    k = int(np.argmax(areas))
+    return float(areas[k]), corners[k].mean(axis=0)
 
 
 def _datum(face: Face, all_round: bool = True) -> Datum | None:
