@@ -411,3 +411,54 @@ def test_a_coupling_of_own_parts_in_inches(page: Page, server: Server) -> None:
     require(hand, "mass", at_most="1.5 lb")
     expect(page.locator(".sum strong")).to_have_text("All 3 hold")
     assert hand.count <= 75, hand.count
+
+
+def test_a_swivel_base_on_five_double_casters(page: Page, server: Server) -> None:
+    """A hub with five arms, in it a threaded stem that turns by a programme; in each arm a caster with two wheels. Drawn upside down,
+    as it is put together. Aim: 80."""
+    hand = Hand(page, server)
+    new(hand)
+    hand.button("Add from the catalogue")
+    hand.click('[data-element="tube"]')
+    hand.paste("diameter", "60 mm\t14 mm\t20 mm")
+    hand.made(lambda: hand.button("Add"))
+    step_of(hand, "extrude", plane="xy", outline="slot")
+    hand.look(lambda: hand.paste(".outline.length", "100 mm\t24 mm\t70 mm\t0 mm"))
+    hand.look(lambda: hand.fill(".length", "12 mm"))
+    repeated(hand, "5")
+    step_of(hand, "hole", at="circle")
+    hand.look(lambda: hand.paste(".at.count", "5\t220 mm\t0 mm\t0 mm"))
+    hand.look(lambda: hand.fill("hole.diameter", "8 mm"))
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    hand.made(lambda: hand.key("Control+Enter"))
+    base = "cylinder_or_tube"
+    grow(hand, f"{base}/bore", "pin: A shaft that turns in it", length="60 mm")
+    grow(hand, "shaft/axis", "thread: A thread M14", length="25 mm")
+    part(hand, base)
+    holes = {
+        d["id"]: d["origin"] for d in scene(page)[base]["datums"] if d["id"].startswith("hole.") and d["side"] == "bore"
+    }
+    tip = max((i for i in holes if "low" not in i and "high" not in i), key=lambda i: holes[i][0])
+    grow(hand, f"{base}/{tip}", "pin: A shaft that turns in it", length="30 mm")
+    grow(hand, "shaft_2/top", "block: A block on it", length="20 mm", width="10 mm", height="20 mm")
+    grow(hand, "block/front", "hole: A hole", diameter="6 mm")
+    bore = next(d["id"] for d in scene(page)["block"]["datums"] if d["side"] == "bore" and d["id"].startswith("hole."))
+    grow(hand, f"block/{bore}", "pin: A pin held in it", length="34 mm")
+    hand.key("p")
+    hand.text("#move-y", "-12 mm")
+    hand.made(lambda: hand.key("Enter"))
+    for k, at in enumerate(("1 mm", "23 mm")):
+        if k:
+            part(hand, "pin")
+        grow(hand, "pin/axis", "tube: A wheel that turns on it", diameter="24 mm", length="10 mm", at=at)
+    hand.click(page.locator(".rail button", has_text="Joints"))
+    hand.button("Repeat parts")
+    for member in ("shaft_2", "block", "pin", "wheel"):  # the second wheel is selected, and so a member already
+        hand.click(f'[data-member="{member}"]')
+    hand.choose("#rep-datum", f"{base}/bore")
+    hand.text("#rep-count", "5")
+    hand.made(lambda: hand.button("Repeat"))
+    drive(hand, "Shaft on Cylinder or tube", kind="turn_programme")
+    assert page.evaluate("() => document.querySelector('.stage-canvas').stage.parts.size") == 2 + 5 * 5
+    expect(page.locator('[data-requirement="nothing_overlaps"]')).to_contain_text("holds")
+    assert hand.count <= 80, hand.count

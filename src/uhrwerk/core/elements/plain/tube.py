@@ -44,7 +44,7 @@ class Tube(Element):
 
     @classmethod
     def grows(cls, g: Ground) -> list[Growth]:
-        """A cylinder on a face, in the middle of that."""
+        """A cylinder on a face, in the middle of that; a wheel on a pin."""
         if g.face:
             asks = {k: g.ask(k, text) for k, text in (("diameter", "16 mm"), ("length", "20 mm"))}
             column = GrownPart(
@@ -54,7 +54,18 @@ class Tube(Element):
                 by="bottom",
             )
             return [Growth("A cylinder on it", (column,), asks=asks)]
-        return []
+        return [cls._wheel(g)] if g.pin and g.datum.radius else []
+
+    @classmethod
+    def _wheel(cls, g: Ground) -> Growth:
+        """A disc that turns on the pin, as wide as that is thick, at its upper end."""
+        wide = 2 * g.datum.radius
+        length = g.ask("length", g.text(wide))
+        at = g.ask("at", g.below_upper(g.value(length, "length")))
+        asks = {"diameter": g.ask("diameter", g.text(4 * wide)), "length": length, "at": at}
+        disc = cls(diameter=asks["diameter"], bore=g.running, length=length)
+        wheel = GrownPart("Wheel", disc, {"kind": "revolute", "offset": at}, by="bore")
+        return Growth("A wheel that turns on it", (wheel,), asks=asks)
 
     @staticmethod
     def dimensions(n: Numbers[Tube]) -> list[DrawnDimension]:
