@@ -616,6 +616,12 @@ interface Workspace {
   stepThrough(...given: any[]): any;
   pick(...given: any[]): any;
 
+  // stage/stepping.js
+  stageKey(...given: any[]): any;
+  stepPart(...given: any[]): any;
+  stepDatum(...given: any[]): any;
+  takeMarked(...given: any[]): any;
+
   // stage/visibility.js
   hidden: string[];
   clear: string[];

@@ -156,3 +156,29 @@ def test_a_file_is_exported(page: Page, server: Server) -> None:
         page.keyboard.press("Enter")
     assert download.value.suggested_filename.endswith(".step")
     assert page.evaluate("() => document.activeElement !== document.body")
+
+
+def test_a_face_is_chosen_on_the_stage_and_joined_to_another(page: Page, server: Server) -> None:
+    """Key 3 leads to the stage; braces step through parts, brackets through what can be joined; Enter picks it."""
+    shelve(page, server, blocks())
+    hint = page.locator(".hint, [role=status]").filter(has_text=", ")
+    press(page, "3", "j", "3")
+    canvas = page.locator(".stage-canvas")
+    canvas.focus()
+
+    def step_to(words: str) -> None:
+        for _ in range(40):
+            press(page, "]")
+            if hint.first.inner_text().startswith(words):
+                return
+        raise AssertionError(words)
+
+    press(page, "}")
+    step_to("Base, top")
+    press(page, "Enter")
+    expect(page.locator("#join-a")).to_have_value("base/top")
+    press(page, "}")
+    step_to("Lid, bottom")
+    press(page, "Enter")
+    expect(page.locator("#join-b")).to_have_value("lid/bottom")
+    expect(page.get_by_role("button", name="Join as shown")).to_be_enabled()

@@ -204,3 +204,21 @@ def test_what_cannot_be_played_says_why(page: Page, server: Server) -> None:
     shelve(page, server, draft.document)
     expect(page.locator(".cycle")).to_contain_text("Nothing to play: Motor cannot start")
     expect(page.get_by_role("button", name="Play", exact=True)).to_be_disabled()
+
+
+def test_the_joint_of_a_drive_is_exchanged_in_one_action(page: Page, server: Server) -> None:
+    draft = Draft("x", undriven())
+    draft.drive(drivers.SlideProgramme(name="Motor", joint="tappet_in_base"))
+    bores = {"c": Bore(x="20 mm", y="15 mm", diameter="6 mm")}
+    plate = draft.part("Carrier", "steel", FramePlate(length="40 mm", width="30 mm", bores=bores), x="150 mm")
+    slider = draft.part("Slider", "brass", Pin(diameter="6 mm", length="40 mm"), x="170 mm", y="15 mm")
+    draft.rigid("Held", At(placed="base", datum="right"), plate["left"], flip=True)
+    draft.prismatic("Slider in carrier", plate["c"], slider["axis"])
+    shelve(page, server, draft.document)
+    step(page, "Drive")
+    page.locator('.list [data-path="drivers.motor"]').click()
+    page.locator('[id="c-drivers.motor.joint"]').select_option(label="Slider in carrier")
+    evaluated(page, 2)
+    assert document(page)["drivers"]["motor"]["joint"] == "slider_in_carrier"
+    expect(page.locator(".lanes")).to_contain_text("Motor")
+    expect(page.get_by_role("button", name="Play", exact=True)).to_be_enabled()

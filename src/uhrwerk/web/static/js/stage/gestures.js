@@ -65,7 +65,10 @@ export function listen(stage) {
   );
   canvas.addEventListener("keydown", (e) => {
     const way = ARROWS[e.key];
-    if (way) {
+    if (!e.ctrlKey && !e.metaKey && stage.onkey?.(e.key)) {
+      e.preventDefault();
+      e.stopPropagation();
+    } else if (way) {
       e.preventDefault();
       if (e.shiftKey) stage.pan(way[0] * 30, way[1] * 30);
       else stage.turn(way[0] * 0.12, way[1] * 0.12);

@@ -79,7 +79,7 @@ export class Stage {
     this.failing = [];
     this.gliding = 0;
     this.motion = null; // the block of poses that the whole view fits
-    this.onpoint = this.onpick = this.onview = this.ongrab = this.ondrag = this.ondrop = null;
+    this.onkey = this.onpoint = this.onpick = this.onview = this.ongrab = this.ondrag = this.ondrop = null;
     this.slow = bySoftware();
     this.renderer = rendererOf(canvas, this.slow);
     this.grain = COARSE;

@@ -36,6 +36,7 @@ import { holding } from "../stage/dragging.js";
 import { outlining } from "../stage/outline_editor.js";
 import { pointing } from "../stage/pointing.js";
 import { Stage } from "../stage/stage.js";
+import { stepping } from "../stage/stepping.js";
 import { seeing } from "../stage/visibility.js";
 import { verdicts } from "../strip/verdicts.js";
 import { drafting } from "./draft.js";
@@ -360,6 +361,7 @@ const start = {
     Object.assign(page.stage, {
       onpoint: (e) => this.point(e),
       onpick: (e) => this.pick(e),
+      onkey: (key) => this.stageKey(key),
       onview: () => {
         this.placeTag();
         this.placeHandles();
@@ -410,6 +412,7 @@ document.addEventListener("alpine:init", () => {
     reverting,
     searching,
     pointing,
+    stepping,
     playing,
     timing,
     asking,
