@@ -149,6 +149,7 @@ declare namespace Api {
   type SensitiveNumber = { path: string; name: string; words: string; card: string; };
   type SeriesShown = { name: string; unit: string; values: Array<null | number>; low: Array<number>; high: Array<number>; words: string; estimated: boolean; };
   type ShakingShown = { words: string; reach: string; axes: string; points: Array<[number, number]>; after: Array<[number, number]>; mend: Array<string>; moment: string; turned: Array<[number, number]>; turnedReach: string; turnedAxes: string; };
+  type ShelfImport = { created: Array<string>; refused: Record<string, string>; };
   type SlideSegment = { to: string; over: string; law: { kind: "cycloidal"; } | { kind: "harmonic"; } | { kind: "linear"; } | { kind: "modified_sine"; } | { kind: "modified_trapezoid"; } | { kind: "poly345"; } | { kind: "poly4567"; } | { kind: "quadratic"; } | { kind: "spline"; points: Record<string, any>; }; };
   type SlotPair = { kind: "slot"; name: string; a: Api.At_Output; b: Api.At_Output; };
   type Spherical = { kind: "spherical"; name: string; a: Api.At_Output; b: Api.At_Output; offset: string; flip: boolean; };
@@ -263,4 +264,6 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["GET", `/api/mechanisms` | `/api/mechanisms?${string}`] ? Array<Api.OnShelf>
   : [M, P] extends ["POST", `/api/mechanisms` | `/api/mechanisms?${string}`] ? Api.State
   : [M, P] extends ["GET", `/api/schema` | `/api/schema?${string}`] ? Record<string, any>
+  : [M, P] extends ["POST", `/api/shelf` | `/api/shelf?${string}`] ? Api.ShelfImport
+  : [M, P] extends ["GET", `/api/shelf.zip` | `/api/shelf.zip?${string}`] ? any
   : any;

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import zipfile
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -78,3 +80,29 @@ def test_the_moment_of_an_export_stands_in_its_menu_and_is_chosen(page: Page, de
     expect(link).to_have_attribute("href", re.compile(r"\?time=0\.750000000$"))
     page.locator("#export-at").select_option("start")
     expect(link).to_have_attribute("href", re.compile(r"\?time=0\.000000000$"))
+
+
+def test_all_mechanisms_leave_and_come_back_in_one_file(page: Page, server: Server, tmp_path: Path) -> None:
+    for name in ("First of all", "Second of all"):
+        draft = Draft(name)
+        draft.part("Bar", "steel", Pin(diameter="8 mm", length="50 mm"))
+        shelve(page, server, draft.document)
+    page.goto(server.page)
+    before = names(page)
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export all").click()
+    file = tmp_path / "all.shelf.zip"
+    download.value.save_as(file)
+    with zipfile.ZipFile(file) as archive:
+        assert len(archive.namelist()) == len(before)
+    page.locator("#open-file").set_input_files(file)
+    expect(page.locator(".shelf-name")).to_have_count(2 * len(before))
+    assert sorted(names(page)) == sorted(before * 2)
+    with zipfile.ZipFile(file, "a") as archive:
+        archive.writestr("broken.zip", b"nothing")
+    page.locator("#open-file").set_input_files(file)
+    expect(page.locator(".shelf-new .field-error")).to_contain_text(f"{len(before)} imported. broken.zip: ")
+    other = tmp_path / "other.shelf.zip"
+    other.write_bytes(b"no archive")
+    page.locator("#open-file").set_input_files(other)
+    expect(page.locator(".shelf-new .field-error")).to_contain_text("this is not an archive, or it is damaged")

@@ -6,11 +6,11 @@ import io
 import zipfile
 import zlib
 
-from uhrwerk.core.document import ValidationFailed, write
+from uhrwerk.core.document import Document, ValidationFailed, write
 from uhrwerk.core.document.extent import MOST_TEXT
 from uhrwerk.core.elements import Imported
 from uhrwerk.core.exchange.format import Chosen, Format, Opened
-from uhrwerk.core.solids.blob_store import name_of
+from uhrwerk.core.solids.blob_store import BlobStore, name_of
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.upgrade import opened
 
@@ -20,10 +20,15 @@ UNFOLDED, FILES = 300_000_000, 1000
 
 
 def _written(e: Evaluation, _: Chosen) -> bytes:
-    contents, out = e.context.kernel_pool.contents, io.BytesIO()
-    names = sorted({p.element.contents for p in e.stated.parts.values() if isinstance(p.element, Imported)} - {""})
+    return packed(e.stated, e.context.kernel_pool.contents)
+
+
+def packed(document: Document, contents: BlobStore) -> bytes:
+    """A document and the solids that it took from files. ValidationFailed where one of these is not stored."""
+    out = io.BytesIO()
+    names = sorted({p.element.contents for p in document.parts.values() if isinstance(p.element, Imported)} - {""})
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr(zipfile.ZipInfo(_DOCUMENT), write(e.stated))
+        archive.writestr(zipfile.ZipInfo(_DOCUMENT), write(document))
         for name in names:
             data = contents.get(name)
             if data is None:
@@ -37,7 +42,7 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
 def _read(data: bytes) -> Opened:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            files = _unfolded(archive)
+            files = unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise ValidationFailed(("file", "this is not an archive, or it is damaged")) from error
     if _DOCUMENT not in files:
@@ -54,7 +59,7 @@ def _read(data: bytes) -> Opened:
     return Opened(document, tuple(contents.values()))
 
 
-def _unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:
+def unfolded(archive: zipfile.ZipFile) -> dict[str, bytes]:
     """What an archive holds, by name, as far as it may unfold; what it states of the sizes may be untrue."""
     files = archive.infolist()
     if len(files) > FILES:

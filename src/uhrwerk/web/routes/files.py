@@ -5,13 +5,15 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
+from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from uhrwerk.core import views
-from uhrwerk.core.document import schema
+from uhrwerk.core.document import ValidationFailed, schema
 from uhrwerk.core.edit.copy_paste import Included, included
 from uhrwerk.core.edit.replace import Replaced, replaced
 from uhrwerk.core.exchange import Chosen, imported_document, written
+from uhrwerk.core.exchange.shelf_archive import packed_shelf, unpacked_shelf
 from uhrwerk.web.routes.results import BLOCK
 from uhrwerk.web.services import ServicesOfCall, State
 
@@ -94,6 +96,42 @@ def write_file(
     result = services.result(mechanism, services.store.current(mechanism).revision)
     data, format = written(name, result, Chosen(part, time))
     return Response(data, media_type=format.media_type, headers={"content-disposition": "attachment"})
+
+
+class ShelfImport(BaseModel):
+    """Mechanisms created from an archive of a shelf, and the files in it that were refused, each with the reason."""
+
+    created: list[str]
+    refused: dict[str, str]
+
+
+@router.get(
+    "/shelf.zip", summary="Exports all mechanisms of the shelf, one archive in all", responses={200: {"content": BLOCK}}
+)
+def export_shelf(services: ServicesOfCall) -> Response:
+    documents = {m.id: services.store.current(m.id).document for m, _, _ in services.store.shelf()}
+    if not documents:
+        raise ValidationFailed(("shelf", "there is no mechanism on it yet"))
+    data = packed_shelf(documents, services.context.kernel_pool.contents)
+    return Response(
+        data, media_type="application/zip", headers={"content-disposition": 'attachment; filename="uhrwerk.shelf.zip"'}
+    )
+
+
+@router.post("/shelf", status_code=201, summary="Imports all mechanisms of an archive of a shelf", openapi_extra=FILE)
+async def import_shelf(request: Request, services: ServicesOfCall) -> ShelfImport:
+    data = await request.body()
+
+    def imported() -> ShelfImport:
+        created, refused = list[str](), dict[str, str]()
+        for name, block in unpacked_shelf(data).items():
+            try:
+                created.append(services.store.create(imported_document(name, block, services.context)))
+            except ValidationFailed as error:
+                refused[name] = str(error)
+        return ShelfImport(created=created, refused=refused)
+
+    return await run_in_threadpool(imported)
 
 
 @router.get("/kinds", summary="Kinds of requirements and drivers, with their fields")

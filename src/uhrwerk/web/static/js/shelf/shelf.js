@@ -172,7 +172,23 @@ document.addEventListener("alpine:init", () => {
     async readIn(unit) {
       await this.readFile(this.file, unit);
     },
+    // all mechanisms of an archive of a shelf; what is refused is named, the others are there
+    async readShelf(file) {
+      this.error = "";
+      try {
+        const { created, refused } = await json("POST", "/api/shelf", file);
+        const reasons = Object.entries(refused).map(([name, why]) => `${name}: ${why}`);
+        if (!reasons.length) window.location.reload();
+        else this.error = `${created.length} imported. ${reasons.slice(0, 3).join("; ")}`;
+      } catch (error) {
+        this.error = error.message;
+      }
+    },
     async readFile(file, unit) {
+      if (file.name.endsWith(".shelf.zip")) {
+        await this.readShelf(file);
+        return;
+      }
       Object.assign(this, { error: "", units: [], file });
       try {
         const created = await json("POST", `/api/files/${encodeURIComponent(file.name)}?unit=${unit}`, file);
