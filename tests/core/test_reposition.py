@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
+
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
 from tests.context import CONTEXT
+from tests.mechanisms import crossed_ring
 from uhrwerk import Block, Bore, Draft, FramePlate, LinkBar
 from uhrwerk.core.document import Document, ValidationFailed, apply, parse
 from uhrwerk.core.edit.join import standing
@@ -131,6 +134,15 @@ def test_a_drive_that_holds_the_angle_is_named() -> None:
     d.turn("Motor", "turns", "60 rpm")
     with pytest.raises(ValidationFailed, match="held by Turns, Motor"):
         repositioned(d.document, "arm", np.zeros(3), np.array([0, 0, 1.0]), np.array([0.03, 0.04, 0.012]), CONTEXT)
+
+
+def test_what_is_repeated_is_moved_or_says_what_holds_it() -> None:
+    """Joints of a closed ring end on copies: an answer, never an error."""
+    document = crossed_ring(8, frames=12)
+    for placed in document.placed:
+        if placed != document.frame:
+            with contextlib.suppress(ValidationFailed):
+                after(document, repositioned(document, placed, np.array([0, 0, 0.002]), np.zeros(3), MIDDLE, CONTEXT))
 
 
 def test_the_frame_stands_still() -> None:

@@ -145,8 +145,8 @@ def _matched(ends: _Ends) -> list[JoinOption]:
                 "side": _side(ends.m, one, other),
             }
             commands.append({"kind": "add_relation", "relation": relation})
-        told = f"{ends.names[1]} on {ends.names[0]}: {match.words[0].lower()}{match.words[1:]}"
-        command: dict[str, JsonValue] = {"kind": "together", "commands": commands, "words": told}
+        summary = f"{ends.names[1]} on {ends.names[0]}: {match.words[0].lower()}{match.words[1:]}"
+        command: dict[str, JsonValue] = {"kind": "together", "commands": commands, "words": summary}
         kind = "corners" if match.relation == "flush" else "holes"
         out.append(
             JoinOption(kind=kind, what="relation", words=match.words, free=match.free, fields=[], command=command)

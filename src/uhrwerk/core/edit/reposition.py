@@ -59,7 +59,7 @@ def repositioned(
         raise ValidationFailed(("placed", f"{document.placed[placed].name} is the frame, which stands still"))
     m = compile(document, context)
     pose = _standing(m)
-    now = {i: m.part_pose(i, pose) for i in document.placed}
+    now = {i: m.part_pose(i, pose) for i in m.document.placed}  # copies too: joints may end on them
     goes, holders = _hanging(document, placed)
     by = poses.turned(turn)
     there = dict(now)
@@ -72,7 +72,9 @@ def repositioned(
     ]
     sets: list[Command] = [SetValue(path=c.path, value=c.value) for c in changes]
     starts: list[Command] = [
-        SetValue(path=f"placed.{i}.start", value=start_fields(document, there[i], 9)) for i in sorted(goes)
+        SetValue(path=f"placed.{i}.start", value=start_fields(document, there[i], 9))
+        for i in sorted(goes)
+        if i in document.placed
     ]
     after = compile(apply(document, SeveralCommands(commands=[*sets, *starts], words="moved")), context)
     try:
@@ -99,8 +101,8 @@ def repositioned(
         )
     moved = [i for i in document.placed if np.abs(poses.between(now[i], stands[i])).max() > 1e-9]
     starts = [SetValue(path=f"placed.{i}.start", value=start_fields(document, stands[i], 9)) for i in moved]
-    told = f"{document.placed[placed].name} {'turned' if np.any(turn) else 'moved'}"
-    command = SeveralCommands(commands=[*sets, *starts], words=told)
+    summary = f"{document.placed[placed].name} {'turned' if np.any(turn) else 'moved'}"
+    command = SeveralCommands(commands=[*sets, *starts], words=summary)
     words = "; ".join(c.words for c in changes) or (
         "nothing holds it" if not holders else "what holds it stays as it is"
     )

@@ -41,6 +41,8 @@ export function moving(page) {
     },
     startMove() {
       if (!this.canMove) return;
+      this.playing = false;
+      this.seek(0); // it is moved where it stands at the start
       this.panel = "move";
       this.freshMove();
       this.hint = "Pull an arrow or a ring, or type; Enter applies";

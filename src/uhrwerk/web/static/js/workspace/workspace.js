@@ -356,6 +356,7 @@ const start = {
     this.$watch("panel", (panel) => {
       this.showStep(panel === "item" ? this.openStep : null);
       this.placeHandles();
+      if (panel !== "move") page.stage.grips.show(null);
     });
     page.stage = new Stage(page.root.querySelector(".stage-canvas"));
     Object.assign(page.stage, {
