@@ -1,5 +1,5 @@
-"""Draws the small pictures of the catalogue: every element at its default sizes, every build step on a sample part, as lines seen
-from a corner, without those that the solid hides.
+"""Draws the small pictures of the lists: every element at its default sizes, every build step on a sample part, as lines seen
+from a corner, without those that the solid hides; joints, relations, pairs and requirements by their symbols.
 
 python docs/pictures.py
 """
@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from symbols import SYMBOLS
 
 from uhrwerk import Document, Draft
 from uhrwerk.core.elements import ELEMENTS
@@ -193,6 +194,9 @@ def _sample(kind: str) -> dict[str, Any]:
 
 def pictures() -> Iterator[tuple[str, str]]:
     """Every picture by its file name."""
+    for sort, symbols in SYMBOLS.items():
+        for kind, path in symbols.items():
+            yield f"{sort}-{kind}.svg", _svg(path)
     pool, scope = KernelPool(), Document(name="x").scope()
     try:
         for kind, model in ELEMENTS.items():

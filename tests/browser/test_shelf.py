@@ -106,3 +106,37 @@ def test_all_mechanisms_leave_and_come_back_in_one_file(page: Page, server: Serv
     other.write_bytes(b"no archive")
     page.locator("#open-file").set_input_files(other)
     expect(page.locator(".shelf-new .field-error")).to_contain_text("this is not an archive, or it is damaged")
+
+
+def test_mechanisms_lie_in_folders(page: Page, server: Server, tmp_path: Path) -> None:
+    """A folder is typed once, offered then, shown alone; it goes with the archive of the shelf and comes back from it."""
+    for name in ("Cam", "Crank", "Lever"):
+        shelve(page, server, Draft(name).document)
+    page.goto(server.page)
+    for name in ("Cam", "Crank"):
+        page.get_by_role("button", name=f"Put {name} in a folder").click()
+        expect(page.locator("#folder-name")).to_be_focused()
+        page.keyboard.type("Drives")
+        page.keyboard.press("Enter")
+        expect(page.locator(".shelf li", has_text=name).first).to_contain_text("in Drives")
+    assert page.locator("#folder-names option").count() <= 1
+    page.locator("#shelf-folder").select_option("Drives")
+    assert sorted(names(page)) == ["Cam", "Crank"]
+    page.locator("#shelf-folder").select_option("")
+    page.get_by_label("Search").fill("drives")
+    assert sorted(names(page)) == ["Cam", "Crank"]
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export all").click()
+    file = tmp_path / "all.shelf.zip"
+    download.value.save_as(file)
+    with zipfile.ZipFile(file) as archive:
+        assert sum(n.startswith("Drives/") for n in archive.namelist()) == 2
+    there = page.locator(".shelf-name").count()
+    page.locator("#open-file").set_input_files(file)
+    expect(page.locator(".shelf-name")).to_have_count(2 * there)
+    page.get_by_label("Search").fill("drives")
+    expect(page.locator(".shelf li:not([hidden])")).to_have_count(4)
+    page.get_by_role("button", name="Put Cam in a folder").first.click()
+    page.locator("#folder-name").fill("")
+    page.keyboard.press("Enter")
+    expect(page.locator(".shelf li:not([hidden])")).to_have_count(3)

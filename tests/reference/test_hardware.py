@@ -54,7 +54,7 @@ BORE_RINGS = {
 #: key: width, depth in the hub, a bore it is for, mm
 KEYWAYS = {"2x2": (2, 1.0, 8), "3x3": (3, 1.4, 10), "4x4": (4, 1.8, 12), "5x5": (5, 2.3, 15), "8x7": (8, 3.3, 30)}
 #: countersunk screw: diameter of the recess' sharp edge, mm; cap screw: recess diameter and depth, mm
-SUNK = {"M3": 6.72, "M4": 8.96, "M5": 11.2, "M6": 13.44, "M8": 17.92}
+SUNK = {"M3": 6.72, "M4": 8.96, "M5": 11.2, "M6": 13.44, "M8": 17.92, "8-32": 0.359 * 25.4, "1/4-20": 0.531 * 25.4}
 STEPPED = {"M3": (6.5, 3.0), "M4": (8.0, 4.0), "M5": (10.0, 5.0), "M6": (11.0, 6.0), "M8": (15.0, 8.0)}
 #: key: shaft, width, depth in the shaft, mm
 KEYS = {"2x2": (7, 2, 1.2), "3x3": (10, 3, 1.8), "4x4": (12, 4, 2.5), "6x6": (20, 6, 3.5), "10x8": (35, 10, 5.0)}

@@ -9,7 +9,7 @@ the thread's height (common practice).
 from __future__ import annotations
 
 import itertools
-from math import cos, pi, radians
+from math import cos, pi, radians, tan
 
 import numpy as np
 import pytest
@@ -63,6 +63,10 @@ def test_tap_drills_leave_enough_thread_and_clearance_holes_grow() -> None:
         )
 
 
+#: heights of countersunk heads, inch: ASME B18.3, for reference there, from memory
+SUNK_HIGH = {"4-40": 0.083, "6-32": 0.097, "8-32": 0.112, "10-24": 0.127, "1/4-20": 0.161, "5/16-18": 0.198, "3/8-16": 0.234, "1/2-13": 0.251, "5/8-11": 0.324, "3/4-10": 0.396}  # fmt: skip
+
+
 def test_heads_and_nuts() -> None:
     screws, nuts, washers = table("screws"), table("nuts"), table("washers")
     for size, t in screws.items():
@@ -77,9 +81,12 @@ def test_heads_and_nuts() -> None:
     for size, t in washers.items():
         assert t["d"] < t["inner"] < t["outer"], size
     for size, t in table("countersunk_screws").items():
-        # the sharp edge of a head of 90 degrees is as wide as its shank and twice its height
-        assert screw_sizes.table()[size]["sunk"] == pytest.approx(t["d"] + 2 * t["high"], abs=1e-5), size
-        assert t["head"] < screw_sizes.table()[size]["sunk"], size
+        # the sharp edge of a head is as wide as its shank and what its cone of 90 or 82 degrees adds up to its height
+        cone = 2 * t["high"] * tan(radians(41 if size in inch("countersunk_screws") else 45))
+        assert screw_sizes.table()[size]["sunk"] == pytest.approx(t["d"] + cone, abs=1e-5), size
+        assert t["d"] < t["head"] < screw_sizes.table()[size]["sunk"], size
+        if size in SUNK_HIGH:
+            assert t["high"] / INCH == pytest.approx(SUNK_HIGH[size], abs=0.001), size
 
 
 def test_grooves_of_rings() -> None:

@@ -20,3 +20,15 @@ test("every word that is searched must be in the name, in any order and case", (
   assert.deepEqual(names("2 push", "name"), ["Pusher 2"]);
   assert.deepEqual(names("nothing", "name"), []);
 });
+
+test("one folder is shown alone, and searched by its name", () => {
+  const filed = rows.map((r, i) => ({ ...r, folder: i === 1 ? "Foil" : i === 2 ? "Drives" : "" }));
+  assert.deepEqual(
+    arranged(filed, "", "name", "Drives").map((r) => r.name),
+    ["Pusher 2"],
+  );
+  assert.deepEqual(
+    arranged(filed, "drives", "name").map((r) => r.name),
+    ["Pusher 2"],
+  );
+});

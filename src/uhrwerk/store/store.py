@@ -310,6 +310,13 @@ class Store:
             stand = _standing(s, m)
         return self._current(stand)
 
+    def put_in_folder(self, mechanism: str, folder: str) -> None:
+        """Puts a mechanism into a folder of the shelf, into none if that is empty. It is no revision."""
+        with self._writing() as s:
+            m = _result(s, mechanism)
+            m.folder = folder
+            s.add(m)
+
     def empty_bin(self, before: datetime | None = None) -> int:
         """Deletes for good what was put into the bin before a moment, `BIN_DAYS` ago if none is given; how many that were."""
         before = before or now() - timedelta(days=BIN_DAYS)
@@ -326,7 +333,9 @@ class Store:
         names = {m.name for m, _, _ in self.shelf()}
         first = f"{document.name[:70]} copy"
         name = next(n for k in count(1) if (n := first if k == 1 else f"{first} {k}") not in names)
-        return self.current(self.create(document.model_copy(update={"name": name})))
+        duplicate = self.create(document.model_copy(update={"name": name}))
+        self.put_in_folder(duplicate, next(m.folder for m, _, _ in self.shelf() if m.id == mechanism))
+        return self.current(duplicate)
 
     def known(self) -> set[str]:
         """The ids of all mechanisms that are or ever were on the shelf."""

@@ -14,7 +14,8 @@ def now() -> datetime:
 
 class MechanismRow(SQLModel, table=True):
     """`head` is the current revision; `tip` the newest one on its line, to which redo leads; `variant` the line's name, where there
-    are several; `baseline` the number of the revision that all is shown against, if one is pinned; `deleted` since when it is in the bin."""
+    are several; `baseline` the number of the revision that all is shown against, if one is pinned; `deleted` since when it is in the bin;
+    `folder` where it lies on the shelf."""
 
     __tablename__ = "mechanism"
 
@@ -25,6 +26,7 @@ class MechanismRow(SQLModel, table=True):
     demo: bool = False
     variant: str = Field(default="", max_length=60)
     baseline: int | None = None
+    folder: str = Field(default="", max_length=60)
     deleted: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True), nullable=True))
 
 

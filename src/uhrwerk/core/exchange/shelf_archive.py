@@ -12,23 +12,25 @@ from uhrwerk.core.exchange.bundle import packed, unfolded
 from uhrwerk.core.solids.blob_store import BlobStore
 
 
-def packed_shelf(documents: Mapping[str, Document], contents: BlobStore) -> bytes:
-    """An archive of mechanisms by their ids. ValidationFailed where a solid that one took from a file is not stored."""
+def packed_shelf(documents: Mapping[str, Document], contents: BlobStore, folders: Mapping[str, str]) -> bytes:
+    """An archive of mechanisms by their ids, each in its folder, if it lies in one. ValidationFailed where a solid that one took from a file is not stored."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, document in documents.items():
-            archive.writestr(zipfile.ZipInfo(f"{name}.zip"), packed(document, contents))
+            folder = folders.get(name, "").replace("/", "-")
+            path = f"{folder}/{name}.zip" if folder else f"{name}.zip"
+            archive.writestr(zipfile.ZipInfo(path), packed(document, contents))
     return out.getvalue()
 
 
 def unpacked_shelf(data: bytes) -> dict[str, bytes]:
-    """The archives of single mechanisms in one of a shelf, by name. ValidationFailed where it is none."""
+    """The archives of single mechanisms in one of a shelf, by their paths in it. ValidationFailed where it is none."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             files = unfolded(archive)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise ValidationFailed(("file", "this is not an archive, or it is damaged")) from error
-    mechanisms = {name.rpartition("/")[2]: block for name, block in files.items() if name.endswith(".zip")}
+    mechanisms = {path: block for path, block in files.items() if path.endswith(".zip")}
     if not mechanisms:
         raise ValidationFailed(("file", "there are no mechanisms in it; export a shelf to see how it is laid out"))
     return mechanisms

@@ -5,6 +5,8 @@ from uhrwerk.core.outlines.circle import Circle
 from uhrwerk.core.outlines.compound import Difference, Sum
 from uhrwerk.core.outlines.edge_of_face import EdgeOfFace
 from uhrwerk.core.outlines.hull import Disc, Hull
+from uhrwerk.core.outlines.mirrored import Mirrored
+from uhrwerk.core.outlines.offset import Offset
 from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, Unfit, outline_data, point, sides
 from uhrwerk.core.outlines.path import Path, PathPiece
 from uhrwerk.core.outlines.points import Corner, Points
@@ -14,7 +16,22 @@ from uhrwerk.core.outlines.relations import DRAWN_RELATIONS
 from uhrwerk.core.outlines.slot import Slot
 from uhrwerk.core.outlines.traced import Traced, Turn
 
-for _outline in (Circle, Rectangle, Slot, ArcSlot, Polygon, Points, Hull, Path, Traced, EdgeOfFace, Sum, Difference):
+for _outline in (
+    Circle,
+    Rectangle,
+    Slot,
+    ArcSlot,
+    Polygon,
+    Points,
+    Hull,
+    Path,
+    Traced,
+    EdgeOfFace,
+    Sum,
+    Difference,
+    Offset,
+    Mirrored,
+):
     OUTLINES.register(_outline)
 
 __all__ = [
@@ -27,6 +44,8 @@ __all__ = [
     "Disc",
     "EdgeOfFace",
     "Hull",
+    "Mirrored",
+    "Offset",
     "Outline",
     "OutlineHandle",
     "Path",

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from uhrwerk.core.field import Id, Numbers
 from uhrwerk.core.outlines.circle import Circle
-from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, outline_data
+from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, nested_handles, outline_data
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
@@ -22,13 +23,7 @@ class Several(Outline):
 
     @staticmethod
     def handles(n: Numbers) -> list[OutlineHandle]:
-        out = []
-        for i, one in n.of.items():
-            for h in OUTLINES[one.kind].handles(one):
-                out.append(
-                    OutlineHandle(f"{i} {h.name}", h.x, h.y, tuple((f"of.{i}.{f}", a, k) for f, a, k in h.moves))
-                )
-        return out
+        return [replace(h, name=f"{i} {h.name}") for i, one in n.of.items() for h in nested_handles(f"of.{i}", one)]
 
     of: dict[Id, Annotated[Outline, OUTLINES]] = Field(default_factory=_members, min_length=1, max_length=50)
 

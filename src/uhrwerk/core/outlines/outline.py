@@ -60,6 +60,14 @@ class Outline(Model):
 OUTLINES: Kinds[Outline] = Kinds("outline")
 
 
+def nested_handles(path: str, one: Numbers) -> list[OutlineHandle]:
+    """The handles of an outline within another, by the path at which it stands there."""
+    return [
+        OutlineHandle(h.name, h.x, h.y, tuple((f"{path}.{f}", a, k) for f, a, k in h.moves))
+        for h in OUTLINES[one.kind].handles(one)
+    ]
+
+
 def sides(n: Numbers, role: str, sign: float) -> tuple[tuple[str, float], ...]:
     """The numbers of a step's outline behind the face of one of its edges; `sign` is less than zero where material is taken."""
     kind, _, edge = role.rpartition("_")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import ceil, pi
 
 import numpy as np
+from shapely import Polygon, union_all
 
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
@@ -23,8 +24,16 @@ def polylines(outline: Drawn) -> list[Line]:
         return [np.column_stack([x + r * np.cos(turn), y + r * np.sin(turn)]).tolist()]
     if "path" in outline:
         return [_path(outline)]
+    if "offset" in outline:
+        return _offset(polylines(outline["offset"]), outline["by"])
     members = outline.get("sum") or outline.get("less") or []
     return [line for one in members for line in polylines(one)]
+
+
+def _offset(lines: list[Line], by: float) -> list[Line]:
+    """Closed lines so much larger, those of one outline taken together, m."""
+    room = union_all([Polygon(line) for line in lines if len(line) > 3]).buffer(by, join_style="mitre", mitre_limit=20)
+    return [[list(p) for p in piece.exterior.coords] for piece in getattr(room, "geoms", [room]) if not piece.is_empty]
 
 
 def _path(outline: Drawn) -> Line:

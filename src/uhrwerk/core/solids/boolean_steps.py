@@ -41,6 +41,8 @@ def _outline(partial: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
         rim = data["rim"]
         of = rim.get("part", partial)
         return {"given": (of.face(rim["face"]), frame_of(of, {"face": rim["face"]})), **rim}
+    if "offset" in data:
+        return data | {"offset": _outline(partial, data["offset"])}
     for how in ("sum", "less"):
         if how in data:
             return {how: [_outline(partial, one) for one in data[how]]}

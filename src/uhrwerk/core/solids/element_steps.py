@@ -7,11 +7,12 @@ from typing import Any
 
 import numpy as np
 from OCP.BRep import BRep_Tool
-from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.GeomAbs import GeomAbs_Plane
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
 from OCP.TopoDS import TopoDS
@@ -40,13 +41,26 @@ def carried_out(partial: PartialSolid, step: Step, own: str) -> PartialSolid:
     maker = (BRepFilletAPI_MakeFillet if step["do"] == "fillet" else BRepFilletAPI_MakeChamfer)(partial.shape)
     chosen = _chosen(partial.shape, step["edges"])
     for edge in chosen:
-        maker.Add(step["size"] * MM, edge)
+        if "high" in step:
+            maker.Add(step["size"] * MM, step["high"] * MM, edge, _flat_face(partial.shape, edge))
+        else:
+            maker.Add(step["size"] * MM, edge)
     shape = maker.Shape()
     names = partial.names.followed(maker, faces_of(shape))
     for k, edge in enumerate(chosen if own else [], 1):
         for f in maker.Generated(edge):
             names.add(f, f"{own}.edge_{k}")
     return PartialSolid(shape, names)
+
+
+def _flat_face(shape: Any, edge: Any) -> Any:
+    """The flat face that an edge bounds."""
+    return next(
+        f
+        for f in faces_of(shape)
+        if BRepAdaptor_Surface(f).GetType() == GeomAbs_Plane
+        and any(e.IsSame(edge) for e in each(f, TopAbs_EDGE, TopoDS.Edge))
+    )
 
 
 def _behind(mark: Frame) -> Frame:

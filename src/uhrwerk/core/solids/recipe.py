@@ -69,6 +69,11 @@ def chamfer(size: float, **edges: Any) -> Step:
     return {"do": "chamfer", "size": size, "edges": edges}
 
 
+def bevel(size: float, high: float, **edges: Any) -> Step:
+    """A chamfer that goes so far into the flat face at the edges, and so far along the other."""
+    return chamfer(size, **edges) | {"high": high}
+
+
 def recipe(bodies: dict[str, list[Step]], deviation: float = DEVIATION, order: dict[str, int] | None = None) -> Recipe:
     """`order` tells into how many equal parts a body falls round its z axis, such as a gear's teeth."""
     order = order or {}

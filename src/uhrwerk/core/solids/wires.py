@@ -124,6 +124,11 @@ def _faces(outline: Outline, frame: Frame, count: int) -> tuple[list[Any], Names
     if "given" in outline:
         face, roles, count = _enlarged_edge(outline, frame, count)
         return [face], roles, count
+    if "offset" in outline:
+        faces, _, _ = _faces(outline["offset"], frame, 0)
+        if len(faces) != 1:
+            raise ValueError("an outline in several pieces has no offset: take that of each piece")
+        return _enlarged(faces[0], outline["by"], frame, count)
     members = outline.get("sum") or outline.get("less")
     if members is None:
         maker = BRepBuilderAPI_MakeWire()
@@ -175,20 +180,43 @@ def _enlarged_edge(outline: Outline, frame: Frame, count: int) -> tuple[Any, Nam
     move = gp_Trsf()
     move.SetDisplacement(_ax3(own), _ax3(frame))
     line = TopoDS.Wire(BRepBuilderAPI_Transform(line, move, True).Shape())
-    if abs(outline["gap"]) > 1e-9 and (round_one := _circle(line)) is not None:
-        radius = round_one.Radius() + outline["gap"] * MM
+    line = _larger(line, outline["gap"], frame)
+    return _within(line, frame, count)
+
+
+def _enlarged(face: Any, by: float, frame: Frame, count: int) -> tuple[list[Any], Names, int]:
+    """A flat face whose outline is so much larger, m, and whose openings are so much smaller."""
+    outer = BRepTools.OuterWire_s(face)
+    larger, roles, count = _within(_larger(outer, by, frame), frame, count)
+    inner = [w for w in _each(face, TopAbs_WIRE, TopoDS.Wire) if not w.IsSame(outer)]
+    faces = [larger]
+    for opening in inner:
+        smaller, more, count = _within(_larger(opening, -by, frame), frame, count)
+        faces, roles = _combined(faces, [smaller], Names([*roles, *more]), adds=False)
+    return faces, roles, count
+
+
+def _larger(line: Any, by: float, frame: Frame) -> Any:
+    """A closed line so much larger all round, m."""
+    if abs(by) <= 1e-9:
+        return line
+    if (round_one := _circle(line)) is not None:
+        radius = round_one.Radius() + by * MM
         if radius < 1e-6:
-            raise ValueError("that gap leaves nothing of the circle")
+            raise ValueError("that distance leaves nothing of the circle")
         edge = BRepBuilderAPI_MakeEdge(gp_Circ(round_one.Position(), radius)).Edge()
-        line = BRepBuilderAPI_MakeWire(edge).Wire()
-    elif abs(outline["gap"]) > 1e-9:
-        flat = BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face()
-        larger = BRepOffsetAPI_MakeOffset(flat, GeomAbs_Intersection)
-        larger.Perform(outline["gap"] * MM)
-        wires = _each(larger.Shape(), TopAbs_WIRE, TopoDS.Wire)
-        if len(wires) != 1:
-            raise ValueError("that gap leaves no single line")
-        line = wires[0]
+        return BRepBuilderAPI_MakeWire(edge).Wire()
+    flat = BRepBuilderAPI_MakeFace(gp_Pln(_ax3(frame)), line, True).Face()
+    larger = BRepOffsetAPI_MakeOffset(flat, GeomAbs_Intersection)
+    larger.Perform(by * MM)
+    wires = _each(larger.Shape(), TopAbs_WIRE, TopoDS.Wire)
+    if len(wires) != 1:
+        raise ValueError("that distance leaves no single line")
+    return wires[0]
+
+
+def _within(line: Any, frame: Frame, count: int) -> tuple[Any, Names, int]:
+    """The flat face within a closed line, its edges counted on."""
     roles, walk = Names(), BRepTools_WireExplorer(line)
     while walk.More():
         count += 1

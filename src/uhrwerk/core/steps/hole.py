@@ -11,7 +11,7 @@ from pydantic import Field
 from uhrwerk.core.field import Angle, Id, Kinds, Length, Model, Numbers, OneOf, Size, Whole, whole
 from uhrwerk.core.field.ref import FaceName, Neighbour
 from uhrwerk.core.outlines import OutlineHandle, Unfit, point
-from uhrwerk.core.steps.screw_sizes import table
+from uhrwerk.core.steps.screw_sizes import sink_angle, table
 from uhrwerk.core.steps.step import OnPlane, StepOption, Under, plane_of
 
 
@@ -127,7 +127,7 @@ class Hole(OnPlane):
             "stepped": {"sink"},
             "countersunk": {"recess"},
         }
-        by_table = {"diameter", "wide", "recess"} if self.screw else {"fit"}
+        by_table = {"diameter", "wide", "recess", "sink"} if self.screw else {"fit"}
         taps = {"fit"} if self.form == "tapped" else set()
         return recess[self.form] | by_table | taps | ({"depth"} if self.through else set())
 
@@ -180,7 +180,7 @@ class Hole(OnPlane):
             if n.form == "stepped":
                 profile = [[big, 0.0, ""], [big, recess, "recess"], [r, recess, "seat"]]
             else:
-                if not 0.1 < n.sink < 3.0:
+                if not n.screw and not 0.1 < n.sink < 3.0:
                     raise Unfit("its countersink angle must lie between 6 and 170 degrees")
                 recess = countersink(n)
                 profile = [[big, 0.0, ""], [r, recess, "sink"]]
@@ -199,5 +199,5 @@ def bore(n: Numbers) -> float:
 
 def countersink(n: Numbers) -> float:
     """How deep its countersink is, m."""
-    wide = table()[n.screw]["sunk"] if n.screw else n.wide
-    return float((wide - bore(n)) / 2 / tan(n.sink / 2))
+    wide, angle = (table()[n.screw]["sunk"], sink_angle(n.screw)) if n.screw else (n.wide, n.sink)
+    return float((wide - bore(n)) / 2 / tan(angle / 2))

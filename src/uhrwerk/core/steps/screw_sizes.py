@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 from functools import cache
+from math import radians
 from pathlib import Path
 
 #: units in which tables are written, m
@@ -26,6 +27,11 @@ def both(folder: Path, name: str) -> dict[str, dict[str, float]]:
 def table() -> dict[str, dict[str, float]]:
     """By size: fine, medium, coarse, pitch, tap, recess and head, m. Read only."""
     return both(Path(__file__).parent, "screw_sizes")
+
+
+def sink_angle(size: str) -> float:
+    """The angle of a countersunk head, rad: 90 degrees (ISO 10642), 82 degrees in inches (ASME B18.3); from memory."""
+    return radians(82.0 if size in inch_sizes() else 90.0)
 
 
 @cache

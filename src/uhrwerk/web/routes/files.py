@@ -109,10 +109,11 @@ class ShelfImport(BaseModel):
     "/shelf.zip", summary="Exports all mechanisms of the shelf, one archive in all", responses={200: {"content": BLOCK}}
 )
 def export_shelf(services: ServicesOfCall) -> Response:
-    documents = {m.id: services.store.current(m.id).document for m, _, _ in services.store.shelf()}
+    shelf = [m for m, _, _ in services.store.shelf()]
+    documents = {m.id: services.store.current(m.id).document for m in shelf}
     if not documents:
         raise ValidationFailed(("shelf", "there is no mechanism on it yet"))
-    data = packed_shelf(documents, services.context.kernel_pool.contents)
+    data = packed_shelf(documents, services.context.kernel_pool.contents, {m.id: m.folder for m in shelf})
     return Response(
         data, media_type="application/zip", headers={"content-disposition": 'attachment; filename="uhrwerk.shelf.zip"'}
     )
@@ -124,9 +125,12 @@ async def import_shelf(request: Request, services: ServicesOfCall) -> ShelfImpor
 
     def imported() -> ShelfImport:
         created, refused = list[str](), dict[str, str]()
-        for name, block in unpacked_shelf(data).items():
+        for path, block in unpacked_shelf(data).items():
+            folder, _, name = path.rpartition("/")
             try:
-                created.append(services.store.create(imported_document(name, block, services.context)))
+                mechanism = services.store.create(imported_document(name, block, services.context))
+                services.store.put_in_folder(mechanism, folder[:60])
+                created.append(mechanism)
             except ValidationFailed as error:
                 refused[name] = str(error)
         return ShelfImport(created=created, refused=refused)

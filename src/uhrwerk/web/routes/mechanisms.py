@@ -25,16 +25,24 @@ class NewMechanism(RequestBody):
     )
 
 
+class Folder(RequestBody):
+    folder: str = Field(max_length=60, description="empty: in none")
+
+
 class OnShelf(BaseModel):
     id: str
     name: str
+    folder: str
     revision: int
     changed: datetime
 
 
 @router.get("", summary="The shelf")
 def mechanisms(services: ServicesOfCall) -> list[OnShelf]:
-    return [OnShelf(id=m.id, name=m.name, revision=r.number, changed=r.time) for m, r, _ in services.store.shelf()]
+    return [
+        OnShelf(id=m.id, name=m.name, folder=m.folder, revision=r.number, changed=r.time)
+        for m, r, _ in services.store.shelf()
+    ]
 
 
 @router.post("", status_code=201, summary="Creates a mechanism")
@@ -69,6 +77,12 @@ def demo(services: ServicesOfCall, module: str) -> State:
     if module not in MODULES:
         raise Missing(f"The demo has no module {module!r}; it has {', '.join(MODULES)}.")
     return State.of(services.store.current(services.store.create(shipped(module), demo=True)))
+
+
+@router.put("/{mechanism}/folder", status_code=204, summary="Puts a mechanism into a folder of the shelf")
+def put_in_folder(services: ServicesOfCall, mechanism: str, body: Folder) -> Response:
+    services.store.put_in_folder(mechanism, " ".join(body.folder.split()))
+    return Response(status_code=204)
 
 
 @router.delete("/{mechanism}", status_code=204, summary="Deletes a mechanism: it is kept in the bin for 30 days")

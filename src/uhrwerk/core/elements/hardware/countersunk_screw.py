@@ -1,7 +1,8 @@
-"""Countersunk screw with hexagon socket, ISO 10642."""
+"""Countersunk screw with hexagon socket, ISO 10642 and, in inches, ASME B18.3."""
 
 from __future__ import annotations
 
+from math import tan
 from typing import Annotated, ClassVar, Literal
 
 from uhrwerk.core.elements.drawn import DrawnDimension, along_z
@@ -10,7 +11,8 @@ from uhrwerk.core.elements.growth import Ground, Growth
 from uhrwerk.core.elements.hardware.screwed import in_a_hole, shank, socket, threaded
 from uhrwerk.core.elements.hardware.sizes import sizes, table
 from uhrwerk.core.field import Numbers, Size
-from uhrwerk.core.solids import Datum, Recipe, axis, chamfer, circle, extrude, plane, recipe
+from uhrwerk.core.solids import Datum, Recipe, axis, bevel, circle, extrude, plane, recipe
+from uhrwerk.core.steps.screw_sizes import sink_angle
 
 
 class CountersunkScrew(Element):
@@ -18,7 +20,7 @@ class CountersunkScrew(Element):
     of cap screws."""
 
     title: ClassVar[str] = "Countersunk screw"
-    about: ClassVar[str] = "ISO 10642, with hexagon socket."
+    about: ClassVar[str] = "ISO 10642, ASME B18.3, with hexagon socket."
     group: ClassVar[str] = "Hardware"
     hint: ClassVar[str] = "length"
 
@@ -34,7 +36,9 @@ class CountersunkScrew(Element):
     @staticmethod
     def solid(n: Numbers[CountersunkScrew]) -> Recipe:
         t = table("countersunk_screws")[n.size]
-        head = [extrude(circle(0, 0, t["head"] / 2), -t["high"], 0), chamfer((t["head"] - t["d"]) / 2, at_z=-t["high"])]
+        wide = (t["head"] - t["d"]) / 2
+        cone = bevel(wide, wide / tan(sink_angle(n.size) / 2), at_z=-t["high"])
+        head = [extrude(circle(0, 0, t["head"] / 2), -t["high"], 0), cone]
         return recipe({"screw": [*head, *shank(t, -t["high"], -n.length), socket(t, 0.0)]})
 
     @staticmethod

@@ -44,7 +44,7 @@ def socket(t: dict[str, float], top: float) -> Step:
 
 def in_a_hole(kind: type[Element], g: Ground, form: Literal["stepped", "countersunk"], title: str) -> list[Growth]:
     """A screw in a hole that is made for it in the face pointed at, its head sunk in: moved with the hole from then on."""
-    offered = OFFERED["in" if g.unit == "in" and form == "stepped" else "mm"]
+    offered = OFFERED["in" if g.unit == "in" else "mm"]
     fits = [s for s in offered if ROOM * screw_sizes.table()[s]["recess"] <= g.face_across]
     if not g.face or not fits:
         return []

@@ -7,14 +7,16 @@ const ORDERS = {
 };
 
 /**
- * Rows whose name holds every word that is searched, sorted.
- * @template {{name?: string, changed?: string, failing?: string}} R
+ * Rows whose name or folder holds every word that is searched, sorted.
+ * @template {{name?: string, folder?: string, changed?: string, failing?: string}} R
  * @param {R[]} rows
  * @param {string} search
  * @param {string} sort changed, name or failing
+ * @param {string} [folder] in which they lie; left out: in any or none
  * @returns {R[]}
  */
-export function arranged(rows, search, sort) {
+export function arranged(rows, search, sort, folder = "") {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  return rows.filter((r) => words.every((w) => r.name.toLowerCase().includes(w))).sort(ORDERS[sort]);
+  const holds = (r) => words.every((w) => `${r.name} ${r.folder || ""}`.toLowerCase().includes(w));
+  return rows.filter((r) => (!folder || r.folder === folder) && holds(r)).sort(ORDERS[sort]);
 }

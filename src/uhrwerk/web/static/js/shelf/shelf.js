@@ -39,12 +39,17 @@ document.addEventListener("alpine:init", () => {
     error: "",
     search: "",
     sort: "changed",
+    folder: "", // which is shown; empty: all
+    folders: [],
+    moving: "",
+    newFolder: "",
     countWords: "",
     notice: "",
     undoes: "", // the mechanism that was deleted last
     renaming: "",
     newName: "",
     init() {
+      this.arrange();
       if (document.querySelector("[data-unchecked]")) listen("/api/events", ["shelf"], { shelf: () => this.refresh() });
     },
     // verdicts arrive while the shelf is being checked
@@ -57,7 +62,7 @@ document.addEventListener("alpine:init", () => {
         const reply = await when(fetch("/").then((answer) => answer.text())),
           page = new DOMParser().parseFromString(reply, "text/html"),
           at = placeOf(document.activeElement);
-        if (this.renaming) return; // a name is being typed
+        if (this.renaming || this.moving) return; // a name is being typed
         for (const part of [".shelf", ".shelf-bin"]) {
           const [old, next] = [document.querySelector(part), page.querySelector(part)];
           if (old && next) old.replaceChildren(...next.childNodes);
@@ -72,16 +77,18 @@ document.addEventListener("alpine:init", () => {
       const list = document.querySelector(".shelf");
       if (!list) return;
       const rows = /** @type {HTMLElement[]} */ ([...list.children]).map((li) => {
-        const { name, changed, failing } = li.dataset;
-        return { li, name, changed, failing };
+        const { name, folder, changed, failing } = li.dataset;
+        return { li, name, folder, changed, failing };
       });
-      const shown = arranged(rows, this.search, this.sort);
+      this.folders = [...new Set(rows.map((r) => r.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b, "en"));
+      if (!this.folders.includes(this.folder)) this.folder = "";
+      const shown = arranged(rows, this.search, this.sort, this.folder);
       for (const { li } of rows) li.hidden = true;
       for (const { li } of shown) {
         li.hidden = false;
         list.append(li);
       }
-      this.countWords = this.search.trim() ? `${shown.length} of ${rows.length}` : "";
+      this.countWords = this.search.trim() || this.folder ? `${shown.length} of ${rows.length}` : "";
     },
     // does something about a mechanism, and shows the shelf anew, its focus on `then`
     async act(method, path, words, then, { body = undefined, undoes = "" } = {}) {
@@ -117,11 +124,32 @@ document.addEventListener("alpine:init", () => {
       const { module } = rowOf(event);
       await this.act("POST", `/api/mechanisms/demo/${module}`, "It is on the shelf.", ".shelf li .shelf-name");
     },
+    beginMove(event) {
+      const { mechanism, folder } = rowOf(event);
+      Object.assign(this, { moving: mechanism, newFolder: folder });
+      window.Alpine.nextTick(() => {
+        const form = document.querySelector("form.shelf-rename:has(#folder-name)");
+        document.querySelector(`.shelf [data-mechanism="${mechanism}"]`).append(form);
+        form.querySelector("input").select();
+      });
+    },
+    endMove() {
+      const at = nameOf(this.moving);
+      this.moving = "";
+      focusOn(at);
+    },
+    async moveToFolder() {
+      const mechanism = this.moving,
+        folder = this.newFolder.trim();
+      this.moving = "";
+      const words = folder ? `Now in ${folder}.` : "Now in no folder.";
+      await this.act("PUT", `/api/mechanisms/${mechanism}/folder`, words, nameOf(mechanism), { body: { folder } });
+    },
     beginRename(event) {
       const { mechanism, name } = rowOf(event);
       Object.assign(this, { renaming: mechanism, newName: name });
       window.Alpine.nextTick(() => {
-        const form = document.querySelector(".shelf-rename");
+        const form = document.querySelector(".shelf-rename:has(#rename-name)");
         document.querySelector(`.shelf [data-mechanism="${mechanism}"]`).append(form);
         form.querySelector("input").select();
       });
