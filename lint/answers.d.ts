@@ -242,6 +242,7 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["POST", `/api/mechanisms/${string}/piece` | `/api/mechanisms/${string}/piece?${string}`] ? Api.Document
   : [M, P] extends ["POST", `/api/mechanisms/${string}/pull` | `/api/mechanisms/${string}/pull?${string}`] ? Api.PullResult
   : [M, P] extends ["POST", `/api/mechanisms/${string}/redo` | `/api/mechanisms/${string}/redo?${string}`] ? Api.State
+  : [M, P] extends ["GET", `/api/mechanisms/${string}/report.pdf` | `/api/mechanisms/${string}/report.pdf?${string}`] ? any
   : [M, P] extends ["POST", `/api/mechanisms/${string}/reposition` | `/api/mechanisms/${string}/reposition?${string}`] ? Api.Repositioned
   : [M, P] extends ["POST", `/api/mechanisms/${string}/restore` | `/api/mechanisms/${string}/restore?${string}`] ? Api.State
   : [M, P] extends ["GET", `/api/mechanisms/${string}/revisions` | `/api/mechanisms/${string}/revisions?${string}`] ? Array<Api.RevisionSummary>

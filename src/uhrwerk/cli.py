@@ -1,6 +1,7 @@
-"""The command line: check, motion, mass, schema without a browser; serve and demo with one.
+"""The command line: check, motion, mass, report, schema without a browser; serve and demo with one.
 
-Exit codes of `check`: 0 every requirement holds, 1 some fail, 2 not readable or not solvable.
+Exit codes of `check`: 0 every requirement holds, 1 some fail or the drive comes to a dead point, 2 not readable, not solvable or
+undecided.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ import os
 import sqlite3
 import sys
 from collections.abc import Callable, Sequence
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +32,7 @@ from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.exchange.importing import LARGEST, UNITS
 from uhrwerk.core.exchange.spreadsheet import comma_separated
 from uhrwerk.core.quantity import display
+from uhrwerk.core.report import as_junit, as_pdf, contents
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.views.cards import row
 from uhrwerk.progress import Progress
@@ -74,6 +77,7 @@ def _parser() -> argparse.ArgumentParser:
         return sub
 
     check = add("check", _check, "every requirement: value, limit, where and when")
+    check.add_argument("--junit", type=Path, metavar="PATH", help="writes the verdicts as JUnit XML as well")
     check.add_argument("--json", action="store_true", help="SI values with the unit named (docs/results-schema.json)")
     motion = add("motion", _motion, "angles, travels, speeds and accelerations of joints over the cycle")
     motion.add_argument("--of", nargs="*", default=[], metavar="JOINT", help="ids of joints; all if none is given")
@@ -102,6 +106,9 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument(
         "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
     )
+    report = add("report", _report, "a report as PDF: requirements, worst moments, motion, masses, parts, assumptions")
+    report.add_argument("--to", type=Path, required=True, metavar="PATH", help="the PDF file")
+    report.add_argument("--since", type=Path, metavar="FILE", help="an earlier state of the mechanism: what changed")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     shell = add("completion", _completion, "a script that completes commands and options in a shell", file=False)
     shell.add_argument("shell", choices=SHELLS)
@@ -141,12 +148,39 @@ def _written_formats() -> str:
 def _export(options: argparse.Namespace) -> int:
     try:
         data, _ = written(options.to.name, _evaluate(options.file, options.unit), Chosen(options.part, options.at))
-        options.to.write_bytes(data)
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
-    except OSError as error:
-        raise Unusable(f"{options.to}: {error.strerror}") from error
+    _save(options.to, data)
     return 0
+
+
+def _report(options: argparse.Namespace) -> int:
+    if options.to.suffix.lower() != ".pdf":
+        raise Unusable(f"{options.to}: a report is written as .pdf")
+    evaluator = Evaluator(folder=Settings().data / "solids")
+    try:
+        document = _load(options.file, options.unit, evaluator.context)
+        with Progress() as progress:
+            result = evaluator.evaluate(document, progress)
+            since = None
+            if options.since is not None:
+                before = _load(options.since, options.unit, evaluator.context)
+                was = evaluator.evaluate(before, progress)
+                since = (options.since.name, views.comparison(before, document, was, result))
+            distances = {i: evaluator.curve(result, i) for i in result.verdicts}
+            words = f"{options.file.name}, {datetime.now().astimezone():%d %B %Y, %H:%M}"
+            data = as_pdf(contents(result, words, distances, since))
+    finally:
+        evaluator.kernel_pool.close()
+    _save(options.to, data)
+    return 0
+
+
+def _save(path: Path, data: bytes) -> None:
+    try:
+        path.write_bytes(data)
+    except OSError as error:
+        raise Unusable(f"{path}: {error.strerror}") from error
 
 
 def _print_json(data: Any) -> int:
@@ -237,6 +271,8 @@ def _coloured(word: str) -> str:
 
 def _check(options: argparse.Namespace) -> int:
     result = _evaluate(options.file, options.unit)
+    if options.junit is not None:
+        _save(options.junit, as_junit(result))
     if options.json:
         _print_json(results(result))
     else:

@@ -293,7 +293,8 @@ def test_a_copy_is_left_before_a_migration(tmp_path: Path) -> None:
     store.close()
     with sqlite3.connect(path) as database:  # as the form before left it
         database.execute("drop table retired")
-        database.execute("alter table mechanism drop column deleted")
+        for column in ("folder", "deleted"):
+            database.execute(f"alter table mechanism drop column {column}")
         database.execute("update alembic_version set version_num = '0003'")
     again = Store(path)
     assert again.current(key).document.name == "x"

@@ -11,6 +11,7 @@ from uhrwerk.web.routes import (
     mechanisms,
     pages,
     remedies,
+    reports,
     results,
     revisions,
     searching,
@@ -37,6 +38,7 @@ ROUTERS = [
         turning,
         searching,
         events,
+        reports,
     )
 ]
 

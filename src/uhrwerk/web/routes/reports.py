@@ -1,0 +1,44 @@
+"""The report of a mechanism: a page for print, and a PDF."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse
+
+from uhrwerk.core import views
+from uhrwerk.core.report import Report, as_pdf, contents
+from uhrwerk.core.report.drawn import chart_svg, figure_svg
+from uhrwerk.web.pages import templates
+from uhrwerk.web.services import Services, ServicesOfCall
+
+router = APIRouter(tags=["reports"])
+
+
+def _report(services: Services, mechanism: str) -> Report:
+    """Of the current revision, with what changed since the one that it is compared with, if one is pinned."""
+    current = services.store.current(mechanism)
+    e = services.result(mechanism, current.revision)
+    since = None
+    if current.baseline is not None and current.baseline != current.revision:
+        before = services.store.document(mechanism, current.baseline)
+        was = services.result(mechanism, current.baseline)
+        since = (f"revision {current.baseline}", views.comparison(before, current.document, was, e))
+    stated = next(r for r, _ in services.store.revisions(mechanism) if r.number == current.revision)
+    about = f"revision {current.revision}, {stated.time:%d %B %Y, %H:%M}"
+    return contents(e, about, {i: services.evaluator.curve(e, i) for i in e.verdicts}, since)
+
+
+@router.get("/mechanisms/{mechanism}/report", include_in_schema=False, response_class=HTMLResponse)
+def report_page(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
+    data = {"report": _report(services, mechanism), "mechanism": mechanism, "figure": figure_svg, "chart": chart_svg}
+    return templates.TemplateResponse(request, "report.html", data)
+
+
+@router.get(
+    "/api/mechanisms/{mechanism}/report.pdf",
+    summary="The report of the current revision as PDF",
+    responses={200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+def report_file(services: ServicesOfCall, mechanism: str) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{mechanism}.pdf"'}
+    return Response(as_pdf(_report(services, mechanism)), media_type="application/pdf", headers=headers)

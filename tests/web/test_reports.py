@@ -1,0 +1,39 @@
+"""The report over HTTP: a page whose text is inert, a PDF, and what changed since the pinned revision."""
+
+from __future__ import annotations
+
+import json
+
+from fastapi.testclient import TestClient
+from lxml import html
+
+from tests.core.test_report import HOSTILE, hostile, text_of
+from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
+from uhrwerk.core.document import write
+from uhrwerk.demo.pusher import pusher
+
+
+def test_a_page_of_hostile_names_has_no_element_of_theirs(client: TestClient) -> None:  # noqa: F811
+    for name in HOSTILE:
+        document = json.loads(write(hostile(name).document))
+        made = client.post("/api/mechanisms", json={"name": "x", "document": document}).json()
+        answer = client.get(f"/mechanisms/{made['id']}/report")
+        assert answer.status_code == 200
+        article = html.fromstring(answer.text).find(".//article")
+        assert article is not None
+        assert not list(article.iter("script", "a", "img"))
+        assert article.findtext("h1") == document["name"]
+        assert client.get(f"/api/mechanisms/{made['id']}/report.pdf").content.startswith(b"%PDF")
+
+
+def test_what_changed_since_the_pinned_revision_stands_in_it(client: TestClient) -> None:  # noqa: F811
+    made = client.post("/api/mechanisms", json={"name": "Pusher", "document": json.loads(write(pusher()))}).json()
+    at = f"/api/mechanisms/{made['id']}"
+    client.put(f"{at}/baseline", json={"number": 1})
+    command = {"kind": "set_value", "path": "parameters.crank.formula", "value": "22 mm"}
+    assert client.post(f"{at}/commands", json={"revision": 1, "command": command}).status_code == 200
+    page = client.get(f"/mechanisms/{made['id']}/report").text
+    assert "revision 2" in page
+    assert "Changes since revision 1" in page
+    assert "22 mm" in page
+    assert "Changes since revision 1" in text_of(client.get(f"{at}/report.pdf").content)
