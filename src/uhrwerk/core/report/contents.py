@@ -7,13 +7,13 @@ from collections.abc import Iterator, Mapping
 
 from uhrwerk.core.document import formulas
 from uhrwerk.core.document.document import WHOLE
+from uhrwerk.core.document.requirement import REQUIREMENTS
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.quantity import display
 from uhrwerk.core.report.blocks import Block, Chart, Report, Section, Table, Words
 from uhrwerk.core.report.stills import figure, scheme_figure
-from uhrwerk.core.requirements import REQUIREMENTS
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.verdict import Verdict
 from uhrwerk.core.views import balance, curves, lanes
@@ -251,7 +251,7 @@ def _assumptions(e: Evaluation) -> Iterator[Block]:
     for remark in e.mechanism.remarks:
         yield Words(remark.words)
     required = {r.kind for r in e.document.requirements.values()}
-    missing = [model.title for kind, model in REQUIREMENTS.items() if kind not in required]
+    missing = [str(getattr(model, "title", kind)) for kind, model in REQUIREMENTS.items() if kind not in required]
     if missing:
         yield Words(f"Not required, so not checked: {', '.join(t[0].lower() + t[1:] for t in missing)}.")
 

@@ -40,4 +40,5 @@ def as_junit(e: Evaluation) -> bytes:
     root = Element("testsuites")
     root.append(suite)
     indent(root)
-    return b'<?xml version="1.0" encoding="UTF-8"?>\n' + tostring(root, encoding="utf-8") + b"\n"
+    text: bytes = tostring(root, encoding="utf-8")
+    return b'<?xml version="1.0" encoding="UTF-8"?>\n' + text + b"\n"
