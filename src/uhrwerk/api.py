@@ -6,6 +6,7 @@ from dataclasses import fields
 from html import escape
 from pathlib import Path
 
+from uhrwerk import formats as _formats  # noqa: F401  registers those that show what a page shows
 from uhrwerk.core.context import temporary_context
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluation.evaluator import Evaluator

@@ -27,14 +27,17 @@ from uhrwerk.core.document import Document, ValidationFailed, schema
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
-from uhrwerk.core.exchange import FORMATS, Chosen, imported_document, written
+from uhrwerk.core.exchange import Chosen, imported_document, written
 from uhrwerk.core.exchange.cutter import as_dxf, as_table, cutter_path
 from uhrwerk.core.exchange.importing import LARGEST, UNITS
 from uhrwerk.core.exchange.spreadsheet import comma_separated
+from uhrwerk.core.line_drawing import VIEWS, Picture, as_png, as_svg
 from uhrwerk.core.quantity import display
 from uhrwerk.core.report import as_junit, as_pdf, contents
+from uhrwerk.core.report.stills import still
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.views.cards import row
+from uhrwerk.formats import FORMATS
 from uhrwerk.progress import Progress
 from uhrwerk.settings import Settings
 
@@ -109,6 +112,23 @@ def _parser() -> argparse.ArgumentParser:
     report = add("report", _report, "a report as PDF: requirements, worst moments, motion, masses, parts, assumptions")
     report.add_argument("--to", type=Path, required=True, metavar="PATH", help="the PDF file")
     report.add_argument("--since", type=Path, metavar="FILE", help="an earlier state of the mechanism: what changed")
+    still = add("picture", _picture, "a line drawing as .svg or .png, or a series of them for a film")
+    still.add_argument(
+        "--to",
+        type=Path,
+        required=True,
+        metavar="PATH",
+        help="the picture; of a series, 0001 and so on follow its name",
+    )
+    still.add_argument(
+        "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
+    )
+    still.add_argument(
+        "--frames", type=int, default=0, metavar="COUNT", help="a series over the cycle instead of one moment"
+    )
+    still.add_argument("--view", choices=VIEWS, default="corner", help="from where it is seen")
+    still.add_argument("--width", type=int, default=1280, help="in pixels")
+    still.add_argument("--height", type=int, default=800, help="in pixels")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     shell = add("completion", _completion, "a script that completes commands and options in a shell", file=False)
     shell.add_argument("shell", choices=SHELLS)
@@ -167,12 +187,33 @@ def _report(options: argparse.Namespace) -> int:
                 before = _load(options.since, options.unit, evaluator.context)
                 was = evaluator.evaluate(before, progress)
                 since = (options.since.name, views.comparison(before, document, was, result))
-            distances = {i: evaluator.curve(result, i) for i in result.verdicts}
             words = f"{options.file.name}, {datetime.now().astimezone():%d %B %Y, %H:%M}"
-            data = as_pdf(contents(result, words, distances, since))
+            data = as_pdf(contents(result, words, since))
     finally:
         evaluator.kernel_pool.close()
     _save(options.to, data)
+    return 0
+
+
+def _picture(options: argparse.Namespace) -> int:
+    kinds: dict[str, Callable[[Picture], bytes]] = {".svg": lambda p: as_svg(p).encode("utf-8"), ".png": as_png}
+    if options.to.suffix.lower() not in kinds:
+        raise Unusable(f"{options.to}: a picture is written as {' or '.join(kinds)}")
+    if not (16 <= options.width <= 8000 and 16 <= options.height <= 8000):
+        raise Unusable("--width and --height: from 16 to 8000 pixels")
+    if not 0 <= options.frames <= 5000:
+        raise Unusable("--frames: at most 5000")
+    result = _evaluate(options.file, options.unit)
+    size = (float(options.width), float(options.height))
+    last = result.motion.duration if result.motion is not None else 0.0
+    times = [last * k / options.frames for k in range(options.frames)] or [options.at]
+    try:
+        for k, time in enumerate(times, 1):
+            name = f"{options.to.stem}{k:04}{options.to.suffix}" if options.frames else options.to.name
+            drawing = still(result, time, VIEWS[options.view], size, fine=1.5)
+            _save(options.to.with_name(name), kinds[options.to.suffix.lower()](drawing))
+    except ValidationFailed as error:
+        raise Unusable("; ".join(why for _, why in error.faults)) from error
     return 0
 
 

@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 
 import pytest
 from lxml import etree
+from PIL import Image
 from pypdf import PdfReader
 
 from tests.conftest import DEMO, MENDED, ROOT
@@ -46,7 +47,7 @@ def hostile(name: str) -> Draft:
 
 def test_a_report_says_every_requirement_part_and_limit(evaluator: Evaluator) -> None:
     e = evaluator.evaluate(_read(DEMO))
-    report = contents(e, "revision 7", {i: evaluator.curve(e, i) for i in e.verdicts})
+    report = contents(e, "revision 7")
     assert [s.title for s in report.sections] == [
         "Mechanism", "Requirements", "Motion", "Curves", "Masses and balance", "Joints, drives and springs", "Parts", "Materials",
         "Assumptions, and what was not checked",
@@ -88,7 +89,7 @@ def test_the_fonts_of_a_pdf_are_embedded(evaluator: Evaluator) -> None:
 def test_what_changed_since_a_baseline(evaluator: Evaluator) -> None:
     before, after = _read(DEMO), _read(MENDED)
     was, now = evaluator.evaluate(before), evaluator.evaluate(after)
-    report = contents(now, "", None, ("the first draft", comparison(before, after, was, now)))
+    report = contents(now, "", ("the first draft", comparison(before, after, was, now)))
     section = next(s for s in report.sections if s.title == "Changes since the first draft")
     tables = [b for b in section.blocks if isinstance(b, Table)]
     assert ["Rocker clears post", "failed 0.42 mm deep"] in [r[:2] for r in tables[0].rows]
@@ -146,6 +147,22 @@ def test_the_command_writes_a_report(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert f"Changes since {DEMO.name}" in words
     assert main(["report", str(MENDED), "--to", str(tmp_path / "report.doc")]) == 2
     assert "a report is written as .pdf" in capsys.readouterr().err
+
+
+def test_pictures_of_a_moment_and_of_a_cycle(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    small = ["--width", "160", "--height", "100"]
+    assert main(["picture", str(DEMO), "--to", str(tmp_path / "still.svg"), "--view", "top", *small]) == 0
+    svg = etree.parse(tmp_path / "still.svg").getroot()
+    assert svg.get("viewBox") == "0 0 160 100"
+    assert {g.get("data-part") for g in svg} >= {"plate", "rocker_and_finger", "coupler"}
+    assert main(["picture", str(DEMO), "--to", str(tmp_path / "film.png"), "--frames", "3", *small]) == 0
+    films = [Image.open(tmp_path / f"film{k:04}.png").convert("L") for k in (1, 2, 3)]
+    assert {f.size for f in films} == {(160, 100)}
+    assert len({f.tobytes() for f in films}) == 3
+    assert all(0.01 < 1 - sum(f.tobytes()) / 255 / 16000 < 0.5 for f in films)
+    assert main(["picture", str(DEMO), "--to", str(tmp_path / "still.gif")]) == 2
+    assert main(["picture", str(DEMO), "--to", str(tmp_path / "late.svg"), "--at", "9", *small]) == 2
+    assert "there is no moment 9 s" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize(("low", "high"), [(0.0, 1.0), (-3e-4, 5e-5), (1e6, 1.00001e6), (-40.0, 3000.0)])

@@ -364,13 +364,6 @@ class Evaluator:
             results[k] = self.store.findings.put(k, f)
         return [results[k] for k in keys]
 
-    def curve(self, e: Evaluation, requirement: str) -> Array:
-        """(n, 2) time and distance over the cycle of the pair that decided a requirement, for drawing; (0, 2) where none did."""
-        v = e.verdicts[requirement]
-        if e.pairs is None or not v.drawn or not e.moved.motion.moving or v.time is None:
-            return np.zeros((0, 2))
-        return e.pairs.curve(v.parts, v.time)
-
     def shared(self, e: Evaluation, requirement: str) -> tuple[Array, NDArray[np.int64]]:
         """What the two bodies that decided a requirement share at its worst moment: vertices (n, 3) m, triangles (m, 3)."""
         v = e.verdicts[requirement]

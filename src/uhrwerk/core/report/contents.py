@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 from uhrwerk.core.document import formulas
 from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.document.requirement import REQUIREMENTS
-from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.values import values
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.quantity import display
@@ -16,7 +15,7 @@ from uhrwerk.core.report.blocks import Block, Chart, Report, Section, Table, Wor
 from uhrwerk.core.report.stills import figure, scheme_figure
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.verdict import Verdict
-from uhrwerk.core.views import balance, curves, lanes
+from uhrwerk.core.views import balance, curves, distances, lanes
 from uhrwerk.core.views.cards import rows as value_rows
 from uhrwerk.core.views.comparison import Comparison
 from uhrwerk.core.views.view import tile
@@ -36,17 +35,15 @@ MOST = 60
 def contents(
     e: Evaluation,
     about: str = "",
-    distances: Mapping[str, Array] | None = None,
     since: tuple[str, Comparison] | None = None,
 ) -> Report:
-    """The report of an evaluation. `about`: the revision and the date; `distances`: those of requirements over the cycle (n, 2),
-    s and m, by id; `since`: the name of a baseline, and what changed since then."""
+    """The report of an evaluation. `about`: the revision and the date; `since`: the name of a baseline, and what changed since then."""
     document = e.document
     sections = [
         Section("Mechanism", list(_mechanism(e))),
         Section("Requirements", list(_requirements(e))),
         *([Section(f"Changes since {since[0]}", list(_changes(since[1])))] if since is not None else []),
-        Section("Motion", list(_motion(e, distances or {}))),
+        Section("Motion", list(_motion(e))),
         Section("Curves", list(_curves(e))),
         Section("Masses and balance", list(_masses(e))),
         Section("Joints, drives and springs", list(_joints(e))),
@@ -149,12 +146,12 @@ def _changes(c: Comparison) -> Iterator[Block]:
         yield Words("Nothing.")
 
 
-def _motion(e: Evaluation, distances: Mapping[str, Array]) -> Iterator[Block]:
+def _motion(e: Evaluation) -> Iterator[Block]:
     if e.motion is None:
         return
     if e.dead_point is not None:
         yield Words(e.dead_point.words)
-    for lane in lanes(e, distances):
+    for lane in lanes(e, distances(e)):
         points = [(float(t), float(v)) for t, v in lane["points"]]
         if not points:
             continue

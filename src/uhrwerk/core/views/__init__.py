@@ -7,7 +7,7 @@ from uhrwerk.core.views.catalogue import Choices, Entry, Preview, catalogue, cho
 from uhrwerk.core.views.comparison import Comparison, comparison
 from uhrwerk.core.views.curves import CurveShown, curves, table
 from uhrwerk.core.views.drawing import ViewDrawn, part_drawing
-from uhrwerk.core.views.lanes import Lane, lanes
+from uhrwerk.core.views.lanes import Lane, distances, lanes
 from uhrwerk.core.views.masses import MassesShown, masses
 from uhrwerk.core.views.measuring import Measure, measured
 from uhrwerk.core.views.remedies import RemedyShown, SensitiveNumber, moves, offers
@@ -43,6 +43,7 @@ __all__ = [
     "comparison",
     "corrected",
     "curves",
+    "distances",
     "lanes",
     "masses",
     "measured",

@@ -19,6 +19,7 @@ from uhrwerk.core.quantity.formula import is_number
 from uhrwerk.core.requirements.wanted_motion import WantedMotion
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.core.stages.requirement import Requirement
+from uhrwerk.core.stages.verdict import Verdict
 
 Array = NDArray[np.float64]
 
@@ -142,6 +143,17 @@ def _ratio(e: Evaluation, c: Coordinate) -> str:
         return ""
     one, other = (float(x.value[-1] - x.value[0]) for x in (first, c))
     return f"{one / other:.4g} : 1".replace("-", "−") if abs(other) > 1e-9 and abs(one) > 1e-9 else ""
+
+
+def distances(e: Evaluation) -> dict[str, Array]:
+    """By requirement (n, 2): s, and the distance over the cycle of the pair that decided it, m; (0, 2) where none did."""
+
+    def one(v: Verdict) -> Array:
+        if e.pairs is None or not v.drawn or not e.moved.motion.moving or v.time is None:
+            return np.zeros((0, 2))
+        return e.pairs.curve(v.parts, v.time)
+
+    return {i: one(v) for i, v in e.verdicts.items()}
 
 
 def lanes(e: Evaluation, curves: Mapping[str, NDArray[np.float64]] | None = None) -> list[Lane]:

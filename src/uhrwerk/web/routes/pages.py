@@ -6,8 +6,8 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
 from uhrwerk.core.document.material import library
-from uhrwerk.core.exchange import FORMATS
 from uhrwerk.demo import MODULES
+from uhrwerk.formats import FORMATS
 from uhrwerk.store.store import BIN_DAYS
 from uhrwerk.web.pages import SHIPPED, templates
 from uhrwerk.web.routes.materials import listed

@@ -25,7 +25,7 @@ def _report(services: Services, mechanism: str) -> Report:
         since = (f"revision {current.baseline}", views.comparison(before, current.document, was, e))
     stated = next(r for r, _ in services.store.revisions(mechanism) if r.number == current.revision)
     about = f"revision {current.revision}, {stated.time:%d %B %Y, %H:%M}"
-    return contents(e, about, {i: services.evaluator.curve(e, i) for i in e.verdicts}, since)
+    return contents(e, about, since)
 
 
 @router.get("/mechanisms/{mechanism}/report", include_in_schema=False, response_class=HTMLResponse)

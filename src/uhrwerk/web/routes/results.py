@@ -99,7 +99,7 @@ def pose_block(services: ServicesOfCall, mechanism: str, revision: PathNumber) -
 )
 def lanes(services: ServicesOfCall, mechanism: str, revision: PathNumber) -> Response:
     e = services.result(mechanism, revision)
-    return JSONResponse(views.lanes(e, {i: services.evaluator.curve(e, i) for i in e.verdicts}))
+    return JSONResponse(views.lanes(e, views.distances(e)))
 
 
 @waiting.get(
