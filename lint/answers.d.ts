@@ -222,6 +222,7 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["GET", `/api/mechanisms/${string}/revisions/${string}/view` | `/api/mechanisms/${string}/revisions/${string}/view?${string}`] ? Api.View
   : [M, P] extends ["POST", `/api/mechanisms/${string}/searches/${string}/${string}` | `/api/mechanisms/${string}/searches/${string}/${string}?${string}`] ? Api.SearchShown
   : [M, P] extends ["GET", `/api/elements/solids/${string}/${string}` | `/api/elements/solids/${string}/${string}?${string}`] ? any
+  : [M, P] extends ["GET", `/api/mechanisms/${string}/drawings/${string}` | `/api/mechanisms/${string}/drawings/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/mechanisms/${string}/files/${string}` | `/api/mechanisms/${string}/files/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/mechanisms/${string}/searches/${string}` | `/api/mechanisms/${string}/searches/${string}?${string}`] ? Api.SearchShown
   : [M, P] extends ["POST", `/api/mechanisms/${string}/take/${string}` | `/api/mechanisms/${string}/take/${string}?${string}`] ? Api.ImportResult

@@ -24,6 +24,7 @@ from uhrwerk.completion import SHELLS, script
 from uhrwerk.core import views
 from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, schema
+from uhrwerk.core.drafting.export import drawing_of, drawn
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
@@ -129,6 +130,10 @@ def _parser() -> argparse.ArgumentParser:
     still.add_argument("--view", choices=VIEWS, default="corner", help="from where it is seen")
     still.add_argument("--width", type=int, default=1280, help="in pixels")
     still.add_argument("--height", type=int, default=800, help="in pixels")
+    sheet = add("drawing", _drawing, "a drawing of one part, with its sizes, as .pdf, .svg or .dxf")
+    sheet.add_argument("--part", required=True, metavar="ID", help="the placed part")
+    sheet.add_argument("--to", type=Path, required=True, metavar="PATH", help=".pdf, .svg or .dxf")
+    sheet.add_argument("--projection", choices=["first", "third"], default="first", help="angle, by ISO 5456-2")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
     shell = add("completion", _completion, "a script that completes commands and options in a shell", file=False)
     shell.add_argument("shell", choices=SHELLS)
@@ -214,6 +219,20 @@ def _picture(options: argparse.Namespace) -> int:
             _save(options.to.with_name(name), kinds[options.to.suffix.lower()](drawing))
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
+    return 0
+
+
+def _drawing(options: argparse.Namespace) -> int:
+    result = _evaluate(options.file, options.unit)
+    try:
+        date = f"{datetime.now().astimezone():%Y-%m-%d}"
+        sheet = drawing_of(result, options.part, options.projection == "first", date=date)
+        data = drawn(options.to.name, sheet)
+    except ValidationFailed as error:
+        raise Unusable("; ".join(why for _, why in error.faults)) from error
+    finally:
+        result.context.kernel_pool.close()
+    _save(options.to, data)
     return 0
 
 

@@ -37,3 +37,20 @@ def test_what_changed_since_the_pinned_revision_stands_in_it(client: TestClient)
     assert "Changes since revision 1" in page
     assert "22 mm" in page
     assert "Changes since revision 1" in text_of(client.get(f"{at}/report.pdf").content)
+
+
+def test_a_drawing_of_a_part_in_each_format(client: TestClient) -> None:  # noqa: F811
+    made = client.post("/api/mechanisms", json={"name": "Pusher", "document": json.loads(write(pusher()))}).json()
+    at = f"/api/mechanisms/{made['id']}/drawings"
+    part = next(iter(pusher().placed))
+    for suffix, head in ((".pdf", b"%PDF"), (".svg", b"<svg"), (".dxf", b"  0\n")):
+        answer = client.get(f"{at}/part{suffix}", params={"part": part, "projection": "third"})
+        assert answer.status_code == 200, answer.text
+        assert answer.content.startswith(head)
+    for name, asked, words in (
+        ("a.doc", part, "a drawing is written as"),
+        ("a.pdf", "nobody", "there is no placed part"),
+    ):
+        answer = client.get(f"{at}/{name}", params={"part": asked})
+        assert answer.status_code == 422
+        assert words in answer.text

@@ -1,11 +1,14 @@
-"""The report of a mechanism: a page for print, and a PDF."""
+"""What leaves on paper: the report of a mechanism as a page for print and as PDF, and drawings of parts."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, Response
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse
 
 from uhrwerk.core import views
+from uhrwerk.core.drafting.export import WRITERS, drawing_of, drawn
 from uhrwerk.core.report import Report, as_pdf, contents
 from uhrwerk.core.report.drawn import chart_svg, figure_svg
 from uhrwerk.web.pages import templates
@@ -42,3 +45,24 @@ def report_page(request: Request, services: ServicesOfCall, mechanism: str) -> R
 def report_file(services: ServicesOfCall, mechanism: str) -> Response:
     headers = {"content-disposition": f'attachment; filename="{mechanism}.pdf"'}
     return Response(as_pdf(_report(services, mechanism)), media_type="application/pdf", headers=headers)
+
+
+@router.get(
+    "/api/mechanisms/{mechanism}/drawings/{name}",
+    summary="A drawing of one placed part with its sizes; the suffix decides the format: pdf, svg, dxf",
+    responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+def drawing(
+    services: ServicesOfCall,
+    mechanism: str,
+    name: str,
+    part: Annotated[str, Query(max_length=80, description="the placed part")],
+    projection: Literal["first", "third"] = "first",
+) -> Response:
+    current = services.store.current(mechanism)
+    stated = next(r for r, _ in services.store.revisions(mechanism) if r.number == current.revision)
+    e = services.result(mechanism, current.revision)
+    sheet = drawing_of(e, part, projection == "first", str(current.revision), f"{stated.time:%Y-%m-%d}")
+    data = drawn(name, sheet)
+    headers = {"content-disposition": "attachment"}
+    return Response(data, media_type=WRITERS[name[name.rfind(".") :].lower()][1], headers=headers)

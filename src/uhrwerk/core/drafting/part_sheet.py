@@ -1,0 +1,312 @@
+"""A sheet with a part: three views and one from a corner, the sizes that can be measured in them, and the title block.
+
+Views lie as in first or third angle projection (ISO 5456-2). Title block: the fields of ISO 7200. Both from memory.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import product
+from math import pi
+from typing import Any
+
+from uhrwerk.core.drafting.seen import Seen, direction, moved, seen_in
+from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke
+
+#: right on paper and towards the eye: from the front (along z), from above, from the left, from the right, from a corner
+FRONT = ([1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
+ABOVE = ([1.0, 0.0, 0.0], [0.0, 1.0, 0.0])
+LEFT = ([0.0, 0.0, 1.0], [-1.0, 0.0, 0.0])
+RIGHT = ([0.0, 0.0, -1.0], [1.0, 0.0, 0.0])
+CORNER = ([0.8, 0.0, -0.6], [0.45, 0.62, 0.6])
+#: of a sheet's frame, mm: on the left for filing, elsewhere; and the title block's
+FILING, MARGIN, BLOCK = 20.0, 10.0, (180.0, 36.0)
+#: between a view and its first dimension, and from one dimension to the next; beside a view for leaders; between views; mm
+FIRST, NEXT, BESIDE, APART = 10.0, 8.0, 30.0, 12.0
+#: height of the line of notes above the title block, mm
+NOTE = 8.0
+#: positions that are dimensioned along one side at most: more make a drawing that nobody reads
+MOST = 7
+#: m to mm
+MM = 1e3
+
+
+@dataclass(frozen=True)
+class TitleBlock:
+    """What the title block says; empty fields stay empty."""
+
+    title: str
+    kind: str = "Part drawing"
+    identity: str = ""
+    material: str = ""
+    mass: str = ""
+    revision: str = ""
+    date: str = ""
+    first_angle: bool = True
+
+
+def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: TitleBlock) -> Sheet:
+    """The drawing of a part; `lines` gives the kernel's view for each pair of right and towards the eye."""
+    directions = [FRONT, ABOVE, LEFT if block.first_angle else RIGHT, CORNER]
+    front, above, beside, corner = (seen_in(data) for data in lines(directions))
+    views = [front, above, beside, corner]
+    tried = (
+        (size, scale, smaller, _placed(views, scale, *SIZES[size], block.first_angle, smaller))
+        for (size, scale), smaller in product(_choices(), (1.0, 0.5))
+    )
+    found = next(((size, scale, smaller, p) for size, scale, smaller, p in tried if p is not None), None)
+    if found is None:
+        raise ValueError("the part is too large for a sheet at any scale")
+    size, scale, smaller, placed = found
+    sheet = Sheet(SIZES[size], scale, block.title)
+    for seen, k, (x, y), own in placed:
+        sheet.strokes.extend(Stroke("visible", moved(c, k, x, y)) for c in seen.visible)
+        if seen is not corner:
+            sheet.strokes.extend(Stroke("hidden", moved(c, k, x, y)) for c in seen.hidden)
+        sheet.strokes.extend(own.strokes)
+        sheet.dimensions.extend(own.dimensions)
+        sheet.labels.extend(own.labels)
+    if smaller < 1:
+        _, k, (x, y), _ = placed[-1]
+        e = corner.extent
+        words = (
+            next(n for n, s in SCALES.items() if abs(s - scale * smaller) < 1e-9)
+            if scale * smaller in SCALES.values()
+            else "not to scale"
+        )
+        sheet.labels.append(Label(x + k * (e[0] + e[2]) / 2, y + k * e[1] - 6.0, words, anchor="middle"))
+    _frame(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
+    return sheet
+
+
+def _choices() -> list[tuple[str, float]]:
+    """Sheets with scales in the order in which they are tried: the largest scale at which the part fits on A4 or A3, down to its own
+    size; then larger sheets and smaller scales."""
+    scales = list(SCALES.values())
+    return [*((s, k) for k, s in product(scales[:4], ("A4", "A3"))), *((s, k) for k, s in product(scales[3:], SIZES))]
+
+
+@dataclass
+class _Own:
+    """What belongs to a view besides its curves, on paper; the room that it takes on each side: left, below, right, above."""
+
+    strokes: list[Stroke]
+    dimensions: list[Dimension]
+    labels: list[Label]
+
+
+@dataclass(frozen=True)
+class _Measures:
+    """What is dimensioned in a view: heights from its lower edge, distances from its left edge (m), and groups of circles or arcs."""
+
+    upright: list[float]
+    across: list[float]
+    leaders: list[tuple[bool, list[Any]]]
+
+    def room(self) -> tuple[float, float, float, float]:
+        """Free room for it, mm: left, below, right, above."""
+        return (
+            FIRST + NEXT * len(self.upright) if self.upright else 4.0,
+            FIRST + NEXT * len(self.across) if self.across else 4.0,
+            BESIDE if self.leaders else 4.0,
+            6.0,
+        )
+
+
+def _measures(front: Seen, above: Seen, beside: Seen) -> dict[str, _Measures]:
+    """What is dimensioned where: a size that one view shows already is not said again by another."""
+    x, y = _distances(front, 0), _distances(front, 1)
+    z = _distances(above, 1)
+    depth = (b := beside.extent)[2] - b[0]
+    return {
+        "front": _Measures(_fewest(y), _fewest(x), _leaders(front)),
+        "above": _Measures(_fewest(z), _fewest(_unless(_distances(above, 0), x)), _leaders(above)),
+        "beside": _Measures(
+            _fewest(_unless(_distances(beside, 1), y)),
+            _fewest(_unless(_distances(beside, 0), {depth, *z, *(depth - d for d in z)})),
+            _leaders(beside),
+        ),
+        "corner": _Measures([], [], []),
+    }
+
+
+def _distances(seen: Seen, axis: int) -> set[float]:
+    """How far from the view's lower (or left) edge its straight edges, its circles and the ends of its slots lie, m."""
+    extent = seen.extent
+    first, last = extent[axis], extent[axis + 2]
+    centres = [c[axis] for c in seen.circles()] + [a[axis] for a in seen.arcs() if a[4] > pi / 2 + 0.1]
+    # what lies in the very middle is known by its centre lines
+    off = {c - first for c in centres if abs(c - (first + last) / 2) > 1e-7}
+    return {a - first for a in seen.levels(axis)} | off | {last - first}
+
+
+def _unless(distances: set[float], known: set[float]) -> set[float]:
+    return {d for d in distances if all(abs(d - k) > 1e-7 for k in known)}
+
+
+def _leaders(seen: Seen) -> list[tuple[bool, list[Any]]]:
+    groups: dict[tuple[bool, float], list[Any]] = {}
+    for c in seen.circles():
+        groups.setdefault((True, round(c[2], 9)), []).append(c)
+    for a in seen.arcs():
+        groups.setdefault((False, round(a[2], 9)), []).append(a)
+    return [(whole, members) for (whole, _), members in sorted(groups.items(), key=lambda g: -g[0][1])][:MOST]
+
+
+def _fewest(distances: set[float]) -> list[float]:
+    """Without nothing and near doubles; the largest always among so many."""
+    kept = sorted(d for d in distances if d > 1e-6)
+    kept = [d for k, d in enumerate(kept) if not k or d - kept[k - 1] > 1e-7]
+    return kept if len(kept) <= MOST else [*kept[: MOST - 1], kept[-1]]
+
+
+def _placed(
+    views: list[Seen], scale: float, width: float, height: float, first_angle: bool, corner_scale: float
+) -> list[tuple[Seen, float, tuple[float, float], _Own]] | None:
+    """The views with their scale (mm on paper for a metre) and the place of their origin; None where they do not fit."""
+    front, above, beside, corner = views
+    k = scale * MM
+    named = {"front": front, "above": above, "beside": beside, "corner": corner}
+    of = dict.fromkeys(named, k) | {"corner": k * corner_scale}
+    size = {n: ((e := s.extent)[2] - e[0], e[3] - e[1]) for n, s in named.items()}
+    wide = {n: w * of[n] for n, (w, _) in size.items()}
+    tall = {n: h * of[n] for n, (_, h) in size.items()}
+    measures = _measures(front, above, beside)
+    room = {n: m.room() for n, m in measures.items()}
+    left = max(room["front"][0], room["above"][0])
+    right = max(room["front"][2], room["above"][2])
+    lower, upper = ("above", "front") if first_angle else ("front", "above")
+    column = left + max(wide["front"], wide["above"]) + right
+    other = room["beside"][0] + wide["beside"] + room["beside"][2]
+    high = sum(room[n][1] + tall[n] + room[n][3] for n in (lower, upper)) + APART
+    free = (width - FILING - MARGIN, height - 2 * MARGIN - BLOCK[1] - NOTE)
+    if column + APART + max(other, wide["corner"]) > free[0] or high > free[1]:
+        return None
+    if room["beside"][1] + tall["beside"] + APART + tall["corner"] > free[1]:
+        return None
+    spare = (free[0] - column - APART - max(other, wide["corner"])) / 3, (free[1] - high) / 3
+    x = FILING + spare[0] + left
+    y_low = MARGIN + BLOCK[1] + NOTE + spare[1] + room[lower][1]
+    y_high = y_low + tall[lower] + room[lower][3] + APART + spare[1] + room[upper][1]
+    x_other = FILING + 2 * spare[0] + column + APART + room["beside"][0]
+    at = {lower: (x, y_low), upper: (x, y_high)}
+    at["beside"] = (x_other, at["front"][1])
+    y_corner = at["above"][1] + (tall["above"] - tall["corner"]) / 2
+    lowest = MARGIN + BLOCK[1] + (12.0 if corner_scale < 1 else 4.0)
+    if first_angle:
+        y_corner = max(min(y_corner, at["front"][1] - room["beside"][1] - APART - tall["corner"]), lowest)
+        if y_corner + tall["corner"] > at["front"][1] - room["beside"][1]:
+            return None
+    else:
+        y_corner = max(y_corner, at["front"][1] + tall["beside"] + APART)
+        if y_corner + tall["corner"] > height - MARGIN:
+            return None
+    at["corner"] = (x_other, y_corner)
+    out = []
+    for n, s in named.items():
+        e = s.extent
+        origin = (at[n][0] - e[0] * of[n], at[n][1] - e[1] * of[n])
+        out.append((s, of[n], origin, _own(s, measures[n], k, origin)))
+    return out
+
+
+def _own(seen: Seen, m: _Measures, k: float, origin: tuple[float, float]) -> _Own:
+    """Dimensions and centre lines of a view; k is mm on paper for a metre."""
+    own = _Own([], [], [])
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        return origin[0] + k * x, origin[1] + k * y
+
+    x0, y0, x1, y1 = seen.extent
+    upright, across, leaders = m.upright, m.across, m.leaders
+    low, high = at(x0, y0), at(x1, y1)
+    for row, d in enumerate(across):
+        end = _end_of(seen, 0, x0 + d, low[1], at)
+        own.dimensions.append(Linear((low[0], low[1]), end, low[1] - FIRST - NEXT * row, False, d * MM))
+    for row, d in enumerate(upright):
+        end = _end_of(seen, 1, y0 + d, low[0], at)
+        own.dimensions.append(Linear((low[0], low[1]), end, low[0] - FIRST - NEXT * row, True, d * MM))
+    for row, (whole, members) in enumerate(leaders):
+        # to the right of the view, from the top down, each from its member that lies farthest right
+        x, y, r, *more = max(members, key=lambda c: float(c[0] + c[2]))
+        centre, to = at(x, y), (high[0] + 6.0, high[1] - NEXT * row)
+        angle = direction(centre, to) if whole else more[0]
+        value = (2 if whole else 1) * r * MM
+        own.dimensions.append(Round(centre, k * r, angle, to, value, whole, len(members)))
+    for x, y, r in seen.circles():
+        reach = k * r + 3.0
+        cx, cy = at(x, y)
+        own.strokes.append(Stroke("centre", ("line", cx - reach, cy, cx + reach, cy)))
+        own.strokes.append(Stroke("centre", ("line", cx, cy - reach, cx, cy + reach)))
+    return own
+
+
+def _end_of(
+    seen: Seen, axis: int, value: float, edge: float, at: Callable[[float, float], tuple[float, float]]
+) -> tuple[float, float]:
+    """Where the extension line of a distance begins: at the lowest (or leftmost) point that lies there."""
+    ends = [
+        p for c in seen.visible if c[0] == "line" for p in ((c[1], c[2]), (c[3], c[4])) if abs(p[axis] - value) < 1e-7
+    ]
+    ends += [(x, y) for x, y, _ in seen.circles() if abs((x, y)[axis] - value) < 1e-7]
+    if not ends:
+        point = at(value, value)
+        return (point[0], edge) if axis == 0 else (edge, point[1])
+    return at(*min(ends, key=lambda p: p[1 - axis]))
+
+
+def _frame(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
+    """The frame, the title block and the sign of the projection."""
+    width, height = sheet.size
+
+    def line(x0: float, y0: float, x1: float, y1: float, layer: Any = "frame") -> None:
+        sheet.strokes.append(Stroke(layer, ("line", x0, y0, x1, y1)))
+
+    def rectangle(x0: float, y0: float, x1: float, y1: float) -> None:
+        for a in ((x0, y0, x1, y0), (x1, y0, x1, y1), (x1, y1, x0, y1), (x0, y1, x0, y0)):
+            line(*a)
+
+    rectangle(FILING, MARGIN, width - MARGIN, height - MARGIN)
+    x, y = width - MARGIN - BLOCK[0], MARGIN
+    rectangle(x, y, x + BLOCK[0], y + BLOCK[1])
+    cells = (
+        (0, 24, 60, 12, "Material", block.material), (60, 24, 40, 12, "Mass", block.mass),
+        (100, 24, 30, 12, "Scale", scale), (130, 24, 50, 12, "Projection", ""),
+        (0, 12, 60, 12, "Document type", block.kind), (60, 12, 70, 12, "Title", block.title),
+        (130, 12, 50, 12, "Identification", block.identity),
+        (0, 0, 60, 12, "Made with", "Uhrwerk"), (60, 0, 40, 12, "Date", block.date),
+        (100, 0, 30, 12, "Revision", block.revision), (130, 0, 25, 12, "Size", size), (155, 0, 25, 12, "Sheet", "1/1"),
+    )  # fmt: skip
+    for cx, cy, w, h, name, text in cells:
+        line(x + cx, y + cy, x + cx + w, y + cy, "thin")
+        line(x + cx, y + cy, x + cx, y + cy + h, "thin")
+        sheet.labels.append(Label(x + cx + 1.5, y + cy + h - 3.2, name, 1.8))
+        sheet.labels.append(Label(x + cx + 1.5, y + cy + 2.4, fitting(text, w - 3, 3.5), 3.5))
+    sheet.labels.append(
+        Label(FILING + 3, MARGIN + BLOCK[1] + 3, "Lengths in mm. Nominal sizes; limits are not stated.", 2.5)
+    )
+    _projection_sign(sheet, x + 158, y + 30, block.first_angle)
+
+
+def fitting(text: str, width: float, height: float) -> str:
+    """As much of a text as fits into a width, mm."""
+    most = int(width / (0.62 * height))
+    return text if len(text) <= most else text[: most - 1] + "\u2026"
+
+
+def _projection_sign(sheet: Sheet, x: float, y: float, first_angle: bool) -> None:
+    """A frustum in two views: its circles on the right in first angle projection, on the left in third."""
+    side = 1.0 if first_angle else -1.0
+    cone, circles = x - 6.0 * side, x + 6.0 * side
+    small, large = cone - 4.0 * side, cone + 4.0 * side
+    if not first_angle:
+        small, large = large, small
+    a, b = (small, large) if first_angle else (large, small)
+    shape = [(a, y - 1.5), (b, y - 3.0), (b, y + 3.0), (a, y + 1.5)]
+    for p, q in zip(shape, [*shape[1:], shape[0]], strict=True):
+        sheet.strokes.append(Stroke("visible", ("line", *p, *q)))
+    for r in (1.5, 3.0):
+        sheet.strokes.append(Stroke("visible", ("arc", circles, y, r, 0.0, 2 * pi)))
+    sheet.strokes.append(Stroke("centre", ("line", x - 13, y, x + 13, y)))
+    sheet.strokes.append(Stroke("centre", ("line", circles, y - 4.5, circles, y + 4.5)))

@@ -1,0 +1,155 @@
+"""What a sheet consists of: strokes, texts and dimensions, in millimetres on paper from its lower left corner.
+
+Sizes: ISO 5457, table 1. Scales: ISO 5455, table 1. Lines: ISO 128-2. Arrows and texts of dimensions: ISO 129-1. From memory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from math import cos, hypot, pi, sin
+from typing import Any, Literal
+
+#: width and height of trimmed sheets, landscape but for A4, which ISO 5457 takes upright
+SIZES = {"A4": (210.0, 297.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0)}
+#: of paper to the thing itself
+SCALES = {"10:1": 10.0, "5:1": 5.0, "2:1": 2.0, "1:1": 1.0, "1:2": 0.5, "1:5": 0.2, "1:10": 0.1, "1:20": 0.05, "1:50": 0.02, "1:100": 0.01}  # fmt: skip
+#: width of lines on paper, mm
+WIDE, THIN = 0.5, 0.25
+#: height of the texts of dimensions, and length of arrows
+TEXT, ARROW = 3.5, 3.0
+#: mean width of a letter, for one of the text's height: what is kept free for a text
+LETTER = 0.62
+
+Layer = Literal["visible", "hidden", "centre", "thin", "frame"]
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A curve on a layer, as the kernel's: ("line", x0, y0, x1, y1), ("arc", x, y, radius, from, by), ("curve", [[x, y], ...])."""
+
+    layer: Layer
+    curve: tuple[Any, ...]
+
+
+@dataclass(frozen=True)
+class Label:
+    """A text with its foot at (x, y); `anchor` is where along it that is; `angle` in degrees."""
+
+    x: float
+    y: float
+    text: str
+    height: float = TEXT
+    anchor: Literal["left", "middle", "right"] = "left"
+    angle: float = 0.0
+
+    def box(self) -> tuple[float, float, float, float]:
+        """The room that it takes: least and greatest x and y."""
+        wide = LETTER * self.height * len(self.text)
+        before = {"left": 0.0, "middle": wide / 2, "right": wide}[self.anchor]
+        if self.angle:
+            return self.x - self.height, self.y - before, self.x, self.y + wide - before
+        return self.x - before, self.y, self.x - before + wide, self.y + self.height
+
+
+@dataclass(frozen=True)
+class Linear:
+    """A distance along x (or along y, if `upright`) of two points on paper, its line at the coordinate `at`; `value` is what is
+    measured, mm of the thing itself."""
+
+    a: tuple[float, float]
+    b: tuple[float, float]
+    at: float
+    upright: bool
+    value: float
+    before: str = ""
+
+    @property
+    def text(self) -> str:
+        return self.before + number(self.value)
+
+    def label(self) -> Label:
+        if self.upright:
+            return Label(self.at - 0.8, (self.a[1] + self.b[1]) / 2, self.text, anchor="middle", angle=90.0)
+        return Label((self.a[0] + self.b[0]) / 2, self.at + 0.8, self.text, anchor="middle")
+
+
+@dataclass(frozen=True)
+class Round:
+    """The diameter or radius of an arc on paper, with a leader from its line, in the direction `angle` (rad), to the text at `to`."""
+
+    centre: tuple[float, float]
+    radius: float
+    angle: float
+    to: tuple[float, float]
+    value: float
+    diameter: bool
+    count: int = 1
+
+    @property
+    def text(self) -> str:
+        times = f"{self.count}\u00d7 " if self.count > 1 else ""
+        return times + ("\u2300" if self.diameter else "R") + number(self.value)
+
+    @property
+    def foot(self) -> tuple[float, float]:
+        """Where the leader meets the arc."""
+        return self.centre[0] + self.radius * cos(self.angle), self.centre[1] + self.radius * sin(self.angle)
+
+    def label(self) -> Label:
+        return Label(self.to[0] + 0.8, self.to[1] + 0.6, self.text)
+
+
+Dimension = Linear | Round
+
+
+@dataclass(frozen=True)
+class Sheet:
+    size: tuple[float, float]
+    scale: float
+    title: str
+    strokes: list[Stroke] = field(default_factory=list)
+    labels: list[Label] = field(default_factory=list)
+    dimensions: list[Dimension] = field(default_factory=list)
+
+    def texts(self) -> list[Label]:
+        return [*self.labels, *(d.label() for d in self.dimensions)]
+
+
+def number(value: float) -> str:
+    """A length in millimetres as it stands on a drawing: as exact as a micrometre, without zeros at its end.
+
+    >>> number(12.5), number(8.0), number(0.03125)
+    ('12.5', '8', '0.031')
+    """
+    return f"{value:.3f}".rstrip("0").rstrip(".")
+
+
+def dimension_strokes(d: Dimension) -> tuple[list[tuple[float, float, float, float]], list[list[tuple[float, float]]]]:
+    """A dimension as thin lines (x0, y0, x1, y1) and arrows, three corners each."""
+    if isinstance(d, Round):
+        foot, (x, y) = d.foot, d.to
+        lines = [(*foot, x, y), (x, y, x + LETTER * TEXT * len(d.text) + 1.6, y)]
+        return lines, [arrow(foot, (x - foot[0], y - foot[1]))]
+    k = 1 if d.upright else 0
+    ends = [(d.at, p[1]) if d.upright else (p[0], d.at) for p in (d.a, d.b)]
+    lines = [(*ends[0], *ends[1])]
+    for p, end in zip((d.a, d.b), ends, strict=True):
+        way = 1.0 if end[1 - k] >= p[1 - k] else -1.0
+        gap, over = 0.8 * way, 1.6 * way
+        if d.upright:
+            lines.append((p[0] + gap, p[1], end[0] + over, end[1]))
+        else:
+            lines.append((p[0], p[1] + gap, end[0], end[1] + over))
+    apart = abs(ends[1][k] - ends[0][k])
+    inward = 1.0 if apart > 3 * ARROW else -1.0  # from outside where there is no room
+    sign = inward if ends[1][k] >= ends[0][k] else -inward
+    to = (0.0, sign) if d.upright else (sign, 0.0)
+    return lines, [arrow(ends[0], to), arrow(ends[1], (-to[0], -to[1]))]
+
+
+def arrow(tip: tuple[float, float], toward: tuple[float, float]) -> list[tuple[float, float]]:
+    """A filled arrow with its tip at a place, its body lying in a direction; 15 degrees wide."""
+    length = hypot(*toward) or 1.0
+    u, v = toward[0] / length * ARROW, toward[1] / length * ARROW
+    w = sin(pi / 24)
+    return [tip, (tip[0] + u - w * v, tip[1] + v + w * u), (tip[0] + u + w * v, tip[1] + v - w * u)]

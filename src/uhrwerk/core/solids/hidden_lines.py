@@ -1,0 +1,94 @@
+"""Edges and outlines of solids as seen along a direction, visible ones and hidden ones, exact from the B-rep. Only worker processes
+import this module."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import atan2, pi
+from typing import Any
+
+import numpy as np
+from OCP.BRep import BRep_Builder
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepLib import BRepLib
+from OCP.GCPnts import GCPnts_QuasiUniformDeflection
+from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Line
+from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
+from OCP.HLRAlgo import HLRAlgo_Projector
+from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape
+from OCP.TopAbs import TopAbs_EDGE
+from OCP.TopoDS import TopoDS, TopoDS_Compound
+
+from uhrwerk.core.solids.partial_solid import StepFailed, each
+from uhrwerk.core.solids.wires import MM
+
+#: how far the points of a curve that is neither line nor circle may stray from it, mm
+FINE = 0.005
+#: angle between two faces up to which they run on smoothly, rad
+SMOOTH = 1e-4
+#: a line or arc as plain numbers, m and rad: ("line", x0, y0, x1, y1), ("arc", x, y, radius, from, by), ("curve", [[x, y], ...])
+Drawn = tuple[Any, ...]
+
+
+def hidden_lines(shapes: list[Any], right: list[float], toward: list[float]) -> dict[str, list[Drawn]]:
+    """What is seen of shapes by an eye in the direction `toward`, with `right` to the right on paper: curves that are visible and
+    those that are hidden, sharp edges and outlines; smooth edges are left out."""
+    whole = TopoDS_Compound()
+    builder = BRep_Builder()
+    builder.MakeCompound(whole)
+    for shape in shapes:
+        BRepLib.EncodeRegularity_s(shape, SMOOTH)  # edges at which faces run on smoothly are no lines of a drawing
+        builder.Add(whole, shape)
+    algorithm = HLRBRep_Algo()
+    algorithm.Add(whole)
+    algorithm.Projector(HLRAlgo_Projector(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(*toward), gp_Dir(*right))))
+    algorithm.Update()
+    algorithm.Hide()
+    seen = HLRBRep_HLRToShape(algorithm)
+    sets = {
+        "visible": (seen.VCompound(), seen.OutLineVCompound()),
+        "hidden": (seen.HCompound(), seen.OutLineHCompound()),
+    }
+    if all(c.IsNull() for c in sets["visible"]):
+        raise StepFailed("nothing of it is seen from there")
+    return {name: [d for c in compounds if not c.IsNull() for d in _drawn(c)] for name, compounds in sets.items()}
+
+
+def _drawn(compound: Any) -> Iterator[Drawn]:
+    BRepLib.BuildCurves3d_s(compound)
+    for edge in each(compound, TopAbs_EDGE, TopoDS.Edge):
+        curve = BRepAdaptor_Curve(edge)
+        first, last = curve.FirstParameter(), curve.LastParameter()
+        if curve.GetType() == GeomAbs_Line:
+            a, b = curve.Value(first), curve.Value(last)
+            yield ("line", a.X() / MM, a.Y() / MM, b.X() / MM, b.Y() / MM)
+        elif curve.GetType() == GeomAbs_Circle:
+            circle = curve.Circle()
+            centre, x = circle.Location(), circle.XAxis().Direction()
+            way = 1.0 if circle.Axis().Direction().Z() > 0 else -1.0
+            begin = atan2(x.Y(), x.X()) + way * first
+            yield (
+                "arc",
+                centre.X() / MM,
+                centre.Y() / MM,
+                circle.Radius() / MM,
+                begin % (2 * pi),
+                way * (last - first),
+            )
+        else:
+            points = GCPnts_QuasiUniformDeflection(curve, FINE)
+            if points.IsDone() and points.NbPoints() > 1:
+                at = [points.Value(i) for i in range(1, points.NbPoints() + 1)]
+                yield _straightened(np.array([[p.X(), p.Y()] for p in at]) / MM)
+
+
+def _straightened(points: Any) -> Drawn:
+    """A curve by its points (n, 2) m; a circle that is seen edge on is a line."""
+    off = points - points[0]
+    way = off[np.argmax(np.linalg.norm(off, axis=1))]
+    length = float(np.linalg.norm(way))
+    along = off @ way / max(length, 1e-300)
+    if length and np.abs(off[:, 0] * way[1] - off[:, 1] * way[0]).max() < 1e-9 * length:
+        a, b = points[np.argmin(along)], points[np.argmax(along)]
+        return ("line", float(a[0]), float(a[1]), float(b[0]), float(b[1]))
+    return ("curve", points.tolist())

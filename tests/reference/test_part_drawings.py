@@ -1,0 +1,205 @@
+"""Drawings of parts: what is seen against rays through the triangles, what dimensions say against the part, and their files read
+back by other libraries."""
+
+from __future__ import annotations
+
+import io
+import re
+from typing import Any
+
+import ezdxf
+import numpy as np
+import pytest
+from lxml import etree
+from pypdf import PdfReader
+
+from tests.parts import bracket, clevis, hinge_leaf, lever, pulley, rubber_star, tapered_spigot, tray
+from tests.reference.test_line_drawing import hidden
+from uhrwerk import Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
+from uhrwerk.cli import main
+from uhrwerk.core.drafting.export import drawing_of, drawn
+from uhrwerk.core.drafting.part_sheet import CORNER
+from uhrwerk.core.drafting.seen import points_of, seen_in
+from uhrwerk.core.drafting.sheet import Linear, Sheet
+from uhrwerk.core.elements import Element
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.solids.solid import outlines
+from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.demo import MODULES, shipped
+
+OWN = {"bracket": bracket, "clevis": clevis, "leaf": hinge_leaf, "lever": lever, "pulley": pulley, "star": rubber_star, "spigot": tapered_spigot, "tray": tray}  # fmt: skip
+ELEMENTS: dict[str, Element] = {
+    "plate": FramePlate(),
+    "bar": LinkBar(),
+    "pin": Pin(chamfer="0.5 mm", diameter="40 mm"),
+    "slotted": SlottedLever(),
+}
+
+
+def one_part(kind: str) -> tuple[Draft, str]:
+    draft = Draft("Sample")
+    if kind in OWN:
+        return draft, draft.own_part(kind, "steel", dict(OWN[kind]().steps))
+    return draft, draft.part(kind, "steel", ELEMENTS[kind])
+
+
+def sheet_of(evaluator: Evaluator, kind: str, **more: Any) -> tuple[Sheet, Evaluation, str]:
+    draft, part = one_part(kind)
+    e = evaluator.evaluate(draft.document)
+    return drawing_of(e, part, **more), e, part
+
+
+@pytest.mark.parametrize("kind", [*OWN, "bar", "pin", "plate", "slotted"])
+def test_as_much_is_visible_as_rays_say(evaluator: Evaluator, kind: str) -> None:
+    """The whole length of visible lines, seen from a corner where no two edges lie over one another, against edges of the triangles
+    from whose points rays reach the eye."""
+    draft, part = one_part(kind)
+    e = evaluator.evaluate(draft.document)
+    right, toward = CORNER
+    recipe = part_datums.recipe(e.document, part)[0]
+    view = seen_in(e.context.kernel_pool.call("hidden_lines", recipe, [CORNER])[0])
+    drawn_length = sum(float(np.linalg.norm(np.diff(points_of(c, 0.01), axis=0), axis=1).sum()) for c in view.visible)
+    t = np.array(toward) / np.linalg.norm(toward)
+    r = np.array(right) - t * (np.array(right) @ t)
+    r /= np.linalg.norm(r)
+    bodies = list(e.solids[part].bodies.values())
+    edges = np.concatenate([outlines(b.vertices, b.triangles, t) for b in bodies])
+    corners = np.concatenate([b.vertices[b.triangles] for b in bodies])
+    size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
+    length = np.linalg.norm(np.diff(edges, axis=1)[:, 0] @ np.stack([r, np.cross(t, r)]).T, axis=1)
+    count = np.maximum(1, np.ceil(length / size * 200)).astype(int)  # looks along each edge
+    of = np.repeat(np.arange(len(edges)), count)
+    s = (np.arange(len(of)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[of]
+    points = edges[of, 0] + s[:, None] * (edges[of, 1] - edges[of, 0])
+    seen = float(((length / count)[of] * ~hidden(points, t, corners, 1e-3 * size)).sum())
+
+    assert drawn_length == pytest.approx(seen, rel=0.005), kind
+
+
+def test_the_sizes_of_a_bracket_are_on_its_drawing(evaluator: Evaluator) -> None:
+    """Those by which it is made (tests/parts.py), and each once."""
+    sheet, _, _ = sheet_of(evaluator, "bracket")
+    said = sorted(d.text for d in sheet.dimensions)
+    assert {"60", "40", "35", "5", "8", "32", "26", "50", "4\u00d7 \u23004.5", "2\u00d7 R3", "R4"} <= set(said)
+    assert len(said) == len(set(said))
+
+
+@pytest.mark.parametrize("first_angle", [True, False])
+@pytest.mark.parametrize("kind", [*OWN, *ELEMENTS])
+def test_a_dimension_measures_what_it_says(evaluator: Evaluator, kind: str, first_angle: bool) -> None:
+    sheet, _, _ = sheet_of(evaluator, kind, first_angle=first_angle)
+    assert sheet.dimensions
+    for d in sheet.dimensions:
+        if isinstance(d, Linear):
+            k = 1 if d.upright else 0
+            assert abs(d.b[k] - d.a[k]) / sheet.scale == pytest.approx(d.value, abs=1e-9)
+        else:
+            assert (2 if d.diameter else 1) * d.radius / sheet.scale == pytest.approx(d.value, abs=1e-9)
+    overall = {round(d.value, 6) for d in sheet.dimensions if isinstance(d, Linear)}
+    assert len(overall) >= 2
+
+
+def overlapping(sheet: Sheet) -> list[tuple[str, str]]:
+    boxes = [(label.text, label.box()) for label in sheet.texts() if label.text]
+    return [
+        (a, b)
+        for k, (a, p) in enumerate(boxes)
+        for b, q in boxes[k + 1 :]
+        if p[0] < q[2] and q[0] < p[2] and p[1] < q[3] and q[1] < p[3]
+    ]
+
+
+@pytest.mark.parametrize("kind", [*OWN, *ELEMENTS])
+def test_no_two_texts_overlap(evaluator: Evaluator, kind: str) -> None:
+    for first_angle in (True, False):
+        sheet, _, _ = sheet_of(evaluator, kind, first_angle=first_angle)
+        assert overlapping(sheet) == []
+        width, height = sheet.size
+        for label in sheet.texts():
+            x0, y0, x1, y1 = label.box()
+            assert (x0 > 20 and y0 > 10 and x1 < width - 10 and y1 < height - 10) or not label.text, label
+
+
+@pytest.mark.parametrize("module", MODULES)
+def test_every_part_of_the_demo_is_drawn_without_overlaps(evaluator: Evaluator, module: str) -> None:
+    e = evaluator.evaluate(shipped(module))
+    seen = set()
+    for i, placed in e.document.placed.items():
+        if placed.part in seen or e.document.parts[placed.part].element.kind in SLOW:
+            continue
+        seen.add(placed.part)
+        sheet = drawing_of(e, i)
+        assert overlapping(sheet) == [], i
+        assert len(sheet.dimensions) >= 2, i
+
+
+#: wheels of many teeth: the kernel takes ten seconds and more for what is hidden
+SLOW = {"spur_gear", "ring_gear", "rack", "sprocket", "toothed_pulley"}
+
+
+def test_a_dxf_passes_the_audit_and_its_dimensions_read_back(evaluator: Evaluator) -> None:
+    for kind in ("bracket", "lever", "pin"):
+        sheet, _, _ = sheet_of(evaluator, kind)
+        doc = ezdxf.read(io.StringIO(drawn("a.dxf", sheet).decode("utf-8")))
+        auditor = doc.audit()
+        assert not auditor.errors, auditor.errors
+        assert not auditor.fixes, auditor.fixes
+        found = list(doc.modelspace().query("DIMENSION"))
+        assert len(found) == len(sheet.dimensions)
+        for entity, d in zip(found, sheet.dimensions, strict=True):
+            factor = entity.override().get("dimlfac", 1.0)
+            assert entity.get_measurement() * factor == pytest.approx(d.value, abs=1e-9)
+        assert {e.dxf.layer for e in doc.modelspace()} >= {"visible", "centre", "dimension", "frame", "text"} - (
+            {"centre"} if kind == "none" else set()
+        )
+
+
+def test_a_pdf_is_one_page_of_its_size_with_its_fonts(evaluator: Evaluator) -> None:
+    sheet, _, _ = sheet_of(evaluator, "bracket")
+    reader = PdfReader(io.BytesIO(drawn("a.pdf", sheet)))
+    (page,) = reader.pages
+    assert [float(v) / 72 * 25.4 for v in page.mediabox[2:]] == pytest.approx(sheet.size, abs=0.01)
+    for font in page["/Resources"]["/Font"].values():
+        assert "/FontFile2" in font.get_object()["/FontDescriptor"].get_object()
+    words = re.sub(r"\s", "", page.extract_text())
+    for d in sheet.dimensions:
+        assert d.text.replace(" ", "") in words
+    for text in ("bracket", "Steel", "136.4g", "1:1" if sheet.scale == 1 else "2:1", "Sample/bracket"):
+        assert text in words, text
+
+
+@pytest.mark.parametrize("name", ["<script>x</script>", "</title>&amp;", "%%c%%d\\P{\\C1;x}", "=1+1"])
+def test_hostile_names_are_inert(evaluator: Evaluator, name: str) -> None:
+    draft = Draft(name)
+    part = draft.part(name, "steel", FramePlate())
+    e = evaluator.evaluate(draft.document)
+    sheet = drawing_of(e, part, revision=name, date=name)
+    svg = etree.fromstring(drawn("a.svg", sheet))
+    assert {etree.QName(x).localname for x in svg.iter()} <= {"svg", "title", "rect", "path", "g", "text"}
+    assert any((x.text or "").startswith(name[:6]) for x in svg.iter("{*}text"))
+    doc = ezdxf.read(io.StringIO(drawn("a.dxf", sheet).decode("utf-8")))
+    assert not doc.audit().errors
+    assert len(PdfReader(io.BytesIO(drawn("a.pdf", sheet))).pages) == 1
+
+
+def test_what_cannot_be_drawn_says_why(
+    evaluator: Evaluator, tmp_path: Any, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from uhrwerk.core.document import write
+    from uhrwerk.core.field import ValidationFailed
+
+    monkeypatch.setenv("UHRWERK_DATA", str(tmp_path / "data"))
+    draft, part = one_part("plate")
+    e = evaluator.evaluate(draft.document)
+    with pytest.raises(ValidationFailed, match="there is no placed part 'nobody'; known are plate"):
+        drawing_of(e, "nobody")
+    with pytest.raises(ValidationFailed, match=r"a drawing is written as .pdf, .svg, .dxf"):
+        drawn("plate.doc", drawing_of(e, part))
+    file = tmp_path / "plate.json"
+    file.write_text(write(draft.document), encoding="utf-8")
+    assert (
+        main(["drawing", str(file), "--part", part, "--to", str(tmp_path / "plate.dxf"), "--projection", "third"]) == 0
+    )
+    assert (tmp_path / "plate.dxf").stat().st_size > 5000
+    assert main(["drawing", str(file), "--part", "none", "--to", str(tmp_path / "plate.dxf")]) == 2
+    assert "there is no placed part 'none'" in capsys.readouterr().err
