@@ -17,7 +17,8 @@ pytestmark = pytest.mark.browser
 def test_a_drawing_a_report_and_a_motion_from_the_page(page: Page, demo_server: Server) -> None:
     page.goto(demo_server.page)
     evaluated(page, 1)
-    page.locator('.list [data-path="placed.rocker_and_finger"]').click()
+    page.get_by_label("Steps").get_by_role("button", name="Parts").click()
+    page.locator(".scheme .list button", has_text="Rocker and finger").first.click()
     page.locator(".files summary").click()
     heads = {'[data-drawing=".pdf"]': b"%PDF", '[data-drawing=".dxf"]': b"  0\n", '[href$="report.pdf"]': b"%PDF", '[href$=".html"]': b"<!DOCTYPE html>"}  # fmt: skip
     for link, head in heads.items():
