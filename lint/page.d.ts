@@ -627,6 +627,8 @@ interface Workspace {
   clear: string[];
   sectionAxis: string;
   sectionAt: number;
+  sectionReach: any[];
+  sectionError: string;
   readonly partSelected: any;
   readonly isHidden: any;
   readonly isClear: any;
@@ -639,6 +641,12 @@ interface Workspace {
   showAll(...given: any[]): any;
   readonly somethingHidden: any;
   see(...given: any[]): any;
+  chooseSection(...given: any[]): any;
+  readonly sectionLow: any;
+  readonly sectionHigh: any;
+  readonly sectionStep: any;
+  readonly sectionText: any;
+  typeSection(...given: any[]): any;
   leaveOut(...given: any[]): any;
   look(...given: any[]): any;
   lookStraight(...given: any[]): any;
@@ -679,6 +687,7 @@ interface Workspace {
 
   // workspace/regions.js
   readonly skips: any;
+  closeMenu(...given: any[]): any;
   enterRegion(...given: any[]): any;
   keepFocus(...given: any[]): any;
 

@@ -30,3 +30,36 @@ def test_a_drawing_a_report_and_a_motion_from_the_page(page: Page, demo_server: 
     expect(page.locator(".report-summary")).to_have_text("2 of 4 requirements fail.")
     expect(page.locator(".report figure svg")).not_to_have_count(0)
     assert findings(page) == []
+
+
+def test_a_section_lies_where_it_is_typed(page: Page, demo_server: Server) -> None:
+    """In millimetres of the mechanism, by slider or by field; what is no length is said and changes nothing."""
+    page.goto(demo_server.page)
+    evaluated(page, 1)
+    page.get_by_label("Section square to").select_option("z")
+    field = page.get_by_label("Position of the section")
+    planes = "() => document.querySelector('.stage-canvas').stage.renderer.clippingPlanes.map((p) => [p.normal.z, p.constant])"
+    field.fill("8.25")
+    field.press("Enter")
+    expect(field).to_have_value("8.25 mm")
+    (plane,) = page.evaluate(planes)
+    assert plane == pytest.approx([-1, 0.00825], abs=1e-9)
+    field.fill("half an inch")
+    field.press("Enter")
+    expect(page.get_by_text("Type a length, such as 12.5 mm")).to_be_visible()
+    assert page.evaluate(planes)[0] == pytest.approx([-1, 0.00825], abs=1e-9)
+    page.get_by_label("Where the section lies").press("End")
+    assert page.evaluate(planes)[0][1] > 0.0083
+    page.get_by_text("Show all").click()
+    assert page.evaluate(planes) == []
+
+
+def test_escape_closes_the_menu_of_exports(page: Page, demo_server: Server) -> None:
+    page.goto(demo_server.page)
+    evaluated(page, 1)
+    menu = page.locator(".files")
+    menu.locator("summary").click()
+    expect(menu.get_by_role("link", name="Report .pdf")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(menu.get_by_role("link", name="Report .pdf")).to_be_hidden()
+    expect(menu.locator("summary")).to_be_focused()

@@ -151,19 +151,21 @@ export class Stage {
     this.clear = new Set(clear);
     this.paint();
   }
-  // cuts the picture open: what lies on the far side of a plane square to an axis of the world is not drawn
+  // cuts the picture open: what lies beyond a place on an axis of the world, m, is not drawn
   section(axis, at) {
     if (!this.renderer) return;
     this.renderer.clippingPlanes = [];
     if (axis) {
-      const box = boxOf(this.#seen()),
-        k = "xyz".indexOf(axis);
-      const low = box.min.getComponent(k),
-        high = box.max.getComponent(k);
-      const normal = new T.Vector3().setComponent(k, -1);
-      this.renderer.clippingPlanes = [{ normal, constant: low + at * (high - low), isPlane: true }];
+      const normal = new T.Vector3().setComponent("xyz".indexOf(axis), -1);
+      this.renderer.clippingPlanes = [{ normal, constant: at, isPlane: true }];
     }
     this.draw();
+  }
+  // from where to where along an axis of the world what is seen reaches, m
+  extentAlong(axis) {
+    const box = boxOf(this.#seen()),
+      k = "xyz".indexOf(axis);
+    return box.isEmpty() ? [0, 1] : [box.min.getComponent(k), box.max.getComponent(k)];
   }
   #seen() {
     return [...this.parts].filter(([id]) => !this.hidden.has(id)).map(([, p]) => p);

@@ -1,4 +1,6 @@
 // What is seen of the mechanism: hidden and see-through parts, a section, views from all sides.
+import { lengthOf, PER_METRE } from "../shared/lengths.js";
+
 /** @param {Page} page */
 export function seeing(page) {
   const id = (path) => (path.startsWith("placed.") ? path.slice(7) : "");
@@ -9,7 +11,9 @@ export function seeing(page) {
     /** @type {string[]} */
     clear: [],
     sectionAxis: "",
-    sectionAt: 0.5,
+    sectionAt: 0, // where it lies on its axis, m
+    sectionReach: [0, 1],
+    sectionError: "",
 
     get partSelected() {
       return id(this.selected);
@@ -53,6 +57,35 @@ export function seeing(page) {
     see() {
       page.stage.see(this.hidden, this.clear);
       page.stage.section(this.sectionAxis, Number(this.sectionAt));
+    },
+    chooseSection() {
+      this.sectionError = "";
+      if (this.sectionAxis) {
+        this.sectionReach = page.stage.extentAlong(this.sectionAxis);
+        this.sectionAt = (this.sectionReach[0] + this.sectionReach[1]) / 2;
+      }
+      this.see();
+    },
+    get sectionLow() {
+      return this.sectionReach[0];
+    },
+    get sectionHigh() {
+      return this.sectionReach[1];
+    },
+    get sectionStep() {
+      return (this.sectionReach[1] - this.sectionReach[0]) / 400 || 1e-6;
+    },
+    get sectionText() {
+      const unit = this.view.units.length;
+      return `${Number((Number(this.sectionAt) * PER_METRE[unit]).toFixed(unit === "in" ? 4 : 3))} ${unit}`;
+    },
+    // a place typed as a number, with a unit or without
+    typeSection(text) {
+      const at = lengthOf(text, this.view.units.length);
+      this.sectionError = at === null ? "Type a length, such as 12.5 mm" : "";
+      if (at === null) return;
+      this.sectionAt = at;
+      this.see();
     },
     leaveOut() {
       this.attempt({ kind: "set_value", path: `placed.${this.partSelected}.left_out`, value: !this.isLeftOut });

@@ -20,6 +20,11 @@ export function regions() {
         words: `Skip to the ${name} (${k + 1})`,
       }));
     },
+    closeMenu(event) {
+      const menu = event.target.closest("details");
+      menu.open = false;
+      menu.querySelector("summary").focus();
+    },
     enterRegion(number) {
       const region = within(REGIONS[number - 1]);
       // a field would take the next key for itself: from the card as a whole, its first field is one Tab away
