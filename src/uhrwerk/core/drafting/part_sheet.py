@@ -110,7 +110,7 @@ class _Measures:
             FIRST + NEXT * len(self.upright) if self.upright else 4.0,
             FIRST + NEXT * len(self.across) if self.across else 4.0,
             BESIDE if self.leaders else 4.0,
-            6.0,
+            6.0 + NEXT * len(self.leaders),
         )
 
 
@@ -138,7 +138,13 @@ def _distances(seen: Seen, axis: int) -> set[float]:
     centres = [c[axis] for c in seen.circles()] + [a[axis] for a in seen.arcs() if a[4] > pi / 2 + 0.1]
     # what lies in the very middle is known by its centre lines
     off = {c - first for c in centres if abs(c - (first + last) / 2) > 1e-7}
-    return {a - first for a in seen.levels(axis)} | off | {last - first}
+    return {a - first for a in seen.levels(axis) if _stated(a - first)} | off | {last - first}
+
+
+def _stated(distance: float) -> bool:
+    """Whether a distance, m, may be one that somebody stated: hundredths of a millimetre, or thousandths of an inch. Where two faces
+    happen to meet is left out."""
+    return any(abs(distance / unit - round(distance / unit)) * unit < 1e-7 for unit in (1e-5, 25.4e-6))
 
 
 def _unless(distances: set[float], known: set[float]) -> set[float]:
@@ -227,13 +233,14 @@ def _own(seen: Seen, m: _Measures, k: float, origin: tuple[float, float]) -> _Ow
     for row, d in enumerate(upright):
         end = _end_of(seen, 1, y0 + d, low[0], at)
         own.dimensions.append(Linear((low[0], low[1]), end, low[0] - FIRST - NEXT * row, True, d * MM))
-    for row, (whole, members) in enumerate(leaders):
-        # to the right of the view, from the top down, each from its member that lies farthest right
-        x, y, r, *more = max(members, key=lambda c: float(c[0] + c[2]))
-        centre, to = at(x, y), (high[0] + 6.0, high[1] - NEXT * row)
+    # above the view on its right, each from its member that lies farthest right: the farther left, the higher
+    chosen = [(whole, max(members, key=lambda c: float(c[0] + c[2])), len(members)) for whole, members in leaders]
+    for row, (whole, member, count) in enumerate(sorted(chosen, key=lambda c: -float(c[1][0] + c[1][2]))):
+        x, y, r, *more = member
+        centre, to = at(x, y), (high[0] + 6.0, high[1] + 4.0 + NEXT * row)
         angle = direction(centre, to) if whole else more[0]
         value = (2 if whole else 1) * r * MM
-        own.dimensions.append(Round(centre, k * r, angle, to, value, whole, len(members)))
+        own.dimensions.append(Round(centre, k * r, angle, to, value, whole, count))
     for x, y, r in seen.circles():
         reach = k * r + 3.0
         cx, cy = at(x, y)

@@ -25,4 +25,4 @@ def _cell(x: str | float | None) -> str:
         return ""
     if isinstance(x, str):
         return f"'{x}" if x.startswith(BEGINS_FORMULA) else x
-    return repr(float(x))
+    return str(x) if isinstance(x, int) else repr(float(x))

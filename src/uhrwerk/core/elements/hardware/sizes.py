@@ -12,6 +12,8 @@ from uhrwerk.core.steps import screw_sizes
 HERE = Path(__file__).parent
 #: what a length in inches may be off by for being written in decimals, m
 ROUND = 1e-9
+#: tables that have sizes in inches
+INCH_TABLES = tuple(sorted(path.stem for path in (HERE / "inch").glob("*.csv")))
 
 
 @cache
