@@ -8,17 +8,20 @@ import re
 from typing import Any
 
 import ezdxf
+import manifold3d
 import numpy as np
 import pytest
 from lxml import etree
 from pypdf import PdfReader
+from shapely import LineString, Polygon, union_all
+from shapely.affinity import scale
 
 from tests.parts import bracket, clevis, hinge_leaf, lever, pulley, rubber_star, tapered_spigot, tray
 from tests.reference.test_line_drawing import hidden
 from uhrwerk import Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
 from uhrwerk.cli import main
 from uhrwerk.core.drafting.export import drawing_of, drawn
-from uhrwerk.core.drafting.part_sheet import CORNER
+from uhrwerk.core.drafting.part_sheet import ABOVE, CORNER, FRONT, hatching, section_of
 from uhrwerk.core.drafting.seen import points_of, seen_in
 from uhrwerk.core.drafting.sheet import Linear, Sheet
 from uhrwerk.core.elements import Element
@@ -203,3 +206,35 @@ def test_what_cannot_be_drawn_says_why(
     assert (tmp_path / "plate.dxf").stat().st_size > 5000
     assert main(["drawing", str(file), "--part", "none", "--to", str(tmp_path / "plate.dxf")]) == 2
     assert "there is no placed part 'none'" in capsys.readouterr().err
+
+
+def test_a_section_shows_what_a_cut_through_the_triangles_does(evaluator: Evaluator) -> None:
+    """The hatched area against that of the triangles cut by manifold3d, and hatching within it only."""
+    for kind in ("lever", "bracket", "bar", "leaf", "pulley"):
+        draft, part = one_part(kind)
+        e = evaluator.evaluate(draft.document)
+        recipe = part_datums.recipe(e.document, part)[0]
+        call = e.context.kernel_pool.call
+        front, above = (seen_in(v) for v in call("hidden_lines", recipe, [FRONT, ABOVE]))
+        at = section_of(front, above)
+        assert at is not None, kind
+        view = seen_in(call("hidden_lines", recipe, [(*ABOVE, at)])[0])
+        area = union_all([Polygon(loops[0], loops[1:]) for loops in view.cut])
+        wanted = 0.0
+        for body in e.solids[part].bodies.values():
+            turned = body.vertices[:, [0, 2, 1]] * [1e3, -1e3, 1e3]  # y up
+            mesh = manifold3d.Mesh(turned.astype(np.float32), body.triangles.astype(np.uint32))
+            wanted += manifold3d.Manifold(mesh).slice(at * 1e3).area()
+        assert area.area * 1e6 == pytest.approx(wanted, rel=1e-3), kind
+        lines = [LineString([c[1:3], c[3:5]]) for loops in view.cut for c in hatching(loops, 1e3, 0.0, 0.0)]
+        room = Polygon() if area.is_empty else scale(area, 1e3, 1e3, origin=(0, 0)).buffer(1e-6)
+        assert lines
+        assert all(room.contains(line) for line in lines)
+
+
+def test_the_drawing_of_a_bracket_says_where_it_is_cut(evaluator: Evaluator) -> None:
+    sheet, _, _ = sheet_of(evaluator, "bracket")
+    texts = [label.text for label in sheet.labels]
+    assert texts.count("A") == 2
+    assert "A\u2013A" in texts
+    assert any(s.layer == "thin" and abs(abs(s.curve[3] - s.curve[1]) - abs(s.curve[4] - s.curve[2])) < 1e-9 and s.curve[3] != s.curve[1] for s in sheet.strokes)  # fmt: skip

@@ -8,8 +8,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import product
-from math import pi
+from math import ceil, floor, pi
 from typing import Any
+
+from shapely import MultiLineString, Polygon
 
 from uhrwerk.core.drafting.seen import Seen, direction, moved, seen_in
 from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke
@@ -24,6 +26,8 @@ CORNER = ([0.8, 0.0, -0.6], [0.45, 0.62, 0.6])
 FILING, MARGIN, BLOCK = 20.0, 10.0, (180.0, 36.0)
 #: between a view and its first dimension, and from one dimension to the next; beside a view for leaders; between views; mm
 FIRST, NEXT, BESIDE, APART = 10.0, 8.0, 30.0, 12.0
+#: between two lines of a section, along the sheet's height, mm
+HATCH = 3.5
 #: height of the line of notes above the title block, mm
 NOTE = 8.0
 #: positions that are dimensioned along one side at most: more make a drawing that nobody reads
@@ -50,6 +54,9 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
     """The drawing of a part; `lines` gives the kernel's view for each pair of right and towards the eye."""
     directions = [FRONT, ABOVE, LEFT if block.first_angle else RIGHT, CORNER]
     front, above, beside, corner = (seen_in(data) for data in lines(directions))
+    section = section_of(front, above)
+    if section is not None:  # the view from above shows what is inside
+        above = seen_in(lines([(*ABOVE, section)])[0])
     views = [front, above, beside, corner]
     tried = (
         (size, scale, smaller, _placed(views, scale, *SIZES[size], block.first_angle, smaller))
@@ -62,11 +69,14 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
     sheet = Sheet(SIZES[size], scale, block.title)
     for seen, k, (x, y), own in placed:
         sheet.strokes.extend(Stroke("visible", moved(c, k, x, y)) for c in seen.visible)
-        if seen is not corner:
+        sheet.strokes.extend(Stroke("thin", line) for face in seen.cut for line in hatching(face, k, x, y))
+        if seen is not corner and not seen.cut:
             sheet.strokes.extend(Stroke("hidden", moved(c, k, x, y)) for c in seen.hidden)
         sheet.strokes.extend(own.strokes)
         sheet.dimensions.extend(own.dimensions)
         sheet.labels.extend(own.labels)
+    if section is not None:
+        _mark_section(sheet, placed, section)
     if smaller < 1:
         _, k, (x, y), _ = placed[-1]
         e = corner.extent
@@ -78,6 +88,43 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
         sheet.labels.append(Label(x + k * (e[0] + e[2]) / 2, y + k * e[1] - 6.0, words, anchor="middle"))
     _frame(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
     return sheet
+
+
+def section_of(front: Seen, above: Seen) -> float | None:
+    """Where a section square to y shows most, m: through the largest hole that is whole in the front view; none where the view from
+    above hides nothing."""
+    x0, y0, x1, y1 = front.extent
+    holes = [c for c in front.circles() if y0 + 1e-6 < c[1] - c[2] and c[1] + c[2] < y1 - 1e-6]
+    holes = holes or [c for c in front.circles() if 2 * c[2] < min(x1 - x0, y1 - y0) - 1e-6]
+    return max(holes, key=lambda c: (c[2], -c[1]))[1] if holes and above.hidden else None
+
+
+def hatching(face: list[list[list[float]]], k: float, x: float, y: float) -> list[tuple[Any, ...]]:
+    """Thin lines at 45 degrees across a cut face, mm on paper (ISO 128-3, section lines; the spacing by common practice)."""
+    outer, *inner = [[(x + k * p, y + k * q) for p, q in loop] for loop in face]
+    area = Polygon(outer, inner).buffer(0)
+    x0, y0, x1, y1 = area.bounds
+    first, last = ceil((y0 - x1) / HATCH), floor((y1 - x0) / HATCH)
+    across = MultiLineString([[(x0, x0 + n * HATCH), (x1, x1 + n * HATCH)] for n in range(first, last + 1)])
+    cut = across.intersection(area)
+    pieces = [p for p in getattr(cut, "geoms", [cut]) if p.geom_type == "LineString" and p.length > 1e-6]
+    return [("line", *p.coords[0], *p.coords[-1]) for p in pieces]
+
+
+def _mark_section(sheet: Sheet, placed: list[Any], at: float) -> None:
+    """The line of the section in the front view, its ends wide, with arrows the way it is looked along; its name at both views."""
+    (front, k, (x, y), _), (above, _, (u, v), _) = placed[:2]
+    e, f = front.extent, above.extent
+    level, left, right = y + k * at, x + k * e[0] - 5.0, x + k * e[2] + 5.0
+    sheet.strokes.append(Stroke("centre", ("line", left, level, right, level)))
+    for end, way in ((left, 1.0), (right, -1.0)):
+        sheet.strokes.append(Stroke("visible", ("line", end, level, end + 4.0 * way, level)))
+        sheet.strokes.append(Stroke("visible", ("line", end, level + 5.0, end, level)))
+        for side in (-1.0, 1.0):
+            sheet.strokes.append(Stroke("visible", ("line", end + side, level + 2.0, end, level)))
+    sheet.labels.append(Label(left, level + 6.0, "A", 3.5, "middle"))
+    sheet.labels.append(Label(right, level + 6.0, "A", 3.5, "middle"))
+    sheet.labels.append(Label(u + k * f[0] - 2.0, v + k * f[3] + 2.5, "A\u2013A", 3.5))
 
 
 def _choices() -> list[tuple[str, float]]:
@@ -118,10 +165,12 @@ def _measures(front: Seen, above: Seen, beside: Seen) -> dict[str, _Measures]:
     """What is dimensioned where: a size that one view shows already is not said again by another."""
     x, y = _distances(front, 0), _distances(front, 1)
     z = _distances(above, 1)
+    first = front.extent[0]
+    sides = {s - first for c in front.circles() for s in (c[0] - c[2], c[0] + c[2])}  # of round holes and bosses
     depth = (b := beside.extent)[2] - b[0]
     return {
         "front": _Measures(_fewest(y), _fewest(x), _leaders(front)),
-        "above": _Measures(_fewest(z), _fewest(_unless(_distances(above, 0), x)), _leaders(above)),
+        "above": _Measures(_fewest(z), _fewest(_unless(_distances(above, 0), x | sides)), _leaders(above)),
         "beside": _Measures(
             _fewest(_unless(_distances(beside, 1), y)),
             _fewest(_unless(_distances(beside, 0), {depth, *z, *(depth - d for d in z)})),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import atan2, cos, pi, sin
 from typing import Any
 
@@ -16,10 +16,12 @@ Curve = tuple[Any, ...]
 
 @dataclass(frozen=True)
 class Seen:
-    """Curves in metres: those that are visible and those that are hidden. `low` and `high` are the corners of what is visible."""
+    """Curves in metres: those that are visible and those that are hidden. `cut` are the faces of a section, each its
+    loops of points, the outer one first."""
 
     visible: list[Curve]
     hidden: list[Curve]
+    cut: list[list[list[list[float]]]] = field(default_factory=list)
 
     @property
     def extent(self) -> tuple[float, float, float, float]:
@@ -58,7 +60,11 @@ class Seen:
 def seen_in(data: dict[str, list[Curve]]) -> Seen:
     """Of the kernel's answer; what is hidden behind a visible line is left out."""
     shown = {_whole(c) for c in data["visible"]}
-    return Seen(data["visible"], [c for c in data["hidden"] if _whole(c) not in shown])
+    return Seen(
+        data["visible"],
+        [c for c in data["hidden"] if _whole(c) not in shown],
+        [c[1] for c in data.get("cut", [])],
+    )
 
 
 def moved(c: Curve, scale: float, x: float, y: float) -> Curve:

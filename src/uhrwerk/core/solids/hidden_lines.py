@@ -8,15 +8,20 @@ from math import atan2, pi
 from typing import Any
 
 import numpy as np
+from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
-from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
+from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepLib import BRepLib
+from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.GCPnts import GCPnts_QuasiUniformDeflection
-from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Line
+from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Line, GeomAbs_Plane
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 from OCP.HLRAlgo import HLRAlgo_Projector
 from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape
-from OCP.TopAbs import TopAbs_EDGE
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from uhrwerk.core.solids.partial_solid import StepFailed, each
@@ -30,9 +35,18 @@ SMOOTH = 1e-4
 Drawn = tuple[Any, ...]
 
 
-def hidden_lines(shapes: list[Any], right: list[float], toward: list[float]) -> dict[str, list[Drawn]]:
+def hidden_lines(
+    shapes: list[Any], right: list[float], toward: list[float], cut: float | None = None
+) -> dict[str, list[Drawn]]:
     """What is seen of shapes by an eye in the direction `toward`, with `right` to the right on paper: curves that are visible and
-    those that are hidden, sharp edges and outlines; smooth edges are left out."""
+    those that are hidden, sharp edges and outlines; smooth edges are left out. `cut`: what lies farther towards the eye than so much
+    is cut away, m; the faces of the cut are its loops of points ("cut")."""
+    faces: list[Drawn] = []
+    if cut is not None:
+        shapes = [rest for shape in shapes for rest in _cut(shape, right, toward, cut * MM)]
+        if not shapes:
+            raise StepFailed("nothing of it is left by the section")
+        faces = [d for shape in shapes for d in _cut_faces(shape, right, toward, cut * MM)]
     whole = TopoDS_Compound()
     builder = BRep_Builder()
     builder.MakeCompound(whole)
@@ -51,7 +65,63 @@ def hidden_lines(shapes: list[Any], right: list[float], toward: list[float]) -> 
     }
     if all(c.IsNull() for c in sets["visible"]):
         raise StepFailed("nothing of it is seen from there")
-    return {name: [d for c in compounds if not c.IsNull() for d in _drawn(c)] for name, compounds in sets.items()}
+    drawn: dict[str, list[Drawn]] = {
+        name: [d for c in compounds if not c.IsNull() for d in _drawn(c)] for name, compounds in sets.items()
+    }
+    return drawn | {"cut": faces}
+
+
+def _cut(shape: Any, right: list[float], toward: list[float], at: float) -> list[Any]:
+    """A shape without what lies farther towards the eye than a height, mm; none where nothing is left."""
+    box = Bnd_Box()
+    BRepBndLib.Add_s(shape, box)
+    low, high = (np.array([p.X(), p.Y(), p.Z()]) for p in (box.CornerMin(), box.CornerMax()))
+    reach = float(np.linalg.norm(high - low)) + float(np.abs(np.concatenate([low, high])).max()) + 1.0
+    n = np.array(toward) / np.linalg.norm(toward)
+    x = np.array(right) - n * (np.array(right) @ n)
+    x /= np.linalg.norm(x)
+    corner = n * at - reach * x - reach * np.cross(n, x)
+    away = BRepPrimAPI_MakeBox(gp_Ax2(gp_Pnt(*corner), gp_Dir(*n), gp_Dir(*x)), 2 * reach, 2 * reach, 2 * reach).Shape()
+    rest = BRepAlgoAPI_Cut(shape, away)
+    if not rest.IsDone():
+        raise StepFailed("it cannot be cut there")
+    return [rest.Shape()] if each(rest.Shape(), TopAbs_FACE, TopoDS.Face) else []
+
+
+def _cut_faces(shape: Any, right: list[float], toward: list[float], at: float) -> Iterator[Drawn]:
+    """The faces that lie in the plane of a cut: each ("face", loops), a loop its points [x, y] on paper, m; the outer one first."""
+    n = np.array(toward) / np.linalg.norm(toward)
+    x = np.array(right) - n * (np.array(right) @ n)
+    x /= np.linalg.norm(x)
+    y = np.cross(n, x)
+    for face in each(shape, TopAbs_FACE, TopoDS.Face):
+        surface = BRepAdaptor_Surface(face)
+        if surface.GetType() != GeomAbs_Plane:
+            continue
+        plane = surface.Plane()
+        normal, origin = plane.Axis().Direction(), plane.Location()
+        if abs(abs(normal.X() * n[0] + normal.Y() * n[1] + normal.Z() * n[2]) - 1) > 1e-9:
+            continue
+        if abs(np.array([origin.X(), origin.Y(), origin.Z()]) @ n - at) > 1e-6:
+            continue
+        outer = BRepTools.OuterWire_s(face)
+        wires = sorted(each(face, TopAbs_WIRE, TopoDS.Wire), key=lambda w: not w.IsSame(outer))
+        yield ("face", [[[float(p @ x) / MM, float(p @ y) / MM] for p in _along(w)] for w in wires])
+
+
+def _along(wire: Any) -> list[Any]:
+    """Points along a closed line, in its order, mm."""
+    points: list[Any] = []
+    walk = BRepTools_WireExplorer(wire)
+    while walk.More():
+        edge = walk.Current()
+        curve = BRepAdaptor_Curve(edge)
+        spread = GCPnts_QuasiUniformDeflection(curve, FINE)
+        own = [spread.Value(i) for i in range(1, spread.NbPoints() + 1)]
+        own = own[::-1] if edge.Orientation() == TopAbs_REVERSED else own
+        points += [np.array([p.X(), p.Y(), p.Z()]) for p in own[:-1]]
+        walk.Next()
+    return points
 
 
 def _drawn(compound: Any) -> Iterator[Drawn]:

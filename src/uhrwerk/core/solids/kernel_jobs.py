@@ -32,11 +32,11 @@ def jobs(kernel: Kernel) -> dict[str, Callable[..., Any]]:
 
         return list(profile([kernel.shape(body["steps"]) for body in recipe["bodies"]]))
 
-    def hidden_lines(recipe: Recipe, views: list[tuple[list[float], list[float]]]) -> list[Any]:
+    def hidden_lines(recipe: Recipe, views: list[tuple[Any, ...]]) -> list[Any]:
         from uhrwerk.core.solids.hidden_lines import hidden_lines  # seldom asked
 
         shapes = [kernel.shape(body["steps"]) for body in recipe["bodies"]]
-        return [hidden_lines(shapes, right, toward) for right, toward in views]
+        return [hidden_lines(shapes, *view) for view in views]
 
     return {
         "hidden_lines": hidden_lines,
