@@ -16,7 +16,7 @@ pytestmark = pytest.mark.browser
 
 def test_a_drawing_a_report_and_a_motion_from_the_page(page: Page, demo_server: Server) -> None:
     page.goto(demo_server.page)
-    evaluated(page, 1)
+    evaluated(page)
     page.get_by_label("Steps").get_by_role("button", name="Parts").click()
     page.locator(".scheme .list button", has_text="Rocker and finger").first.click()
     page.locator(".files summary").click()
@@ -35,7 +35,7 @@ def test_a_drawing_a_report_and_a_motion_from_the_page(page: Page, demo_server: 
 def test_a_section_lies_where_it_is_typed(page: Page, demo_server: Server) -> None:
     """In millimetres of the mechanism, by slider or by field; what is no length is said and changes nothing."""
     page.goto(demo_server.page)
-    evaluated(page, 1)
+    evaluated(page)
     page.get_by_label("Section square to").select_option("z")
     field = page.get_by_label("Position of the section")
     planes = "() => document.querySelector('.stage-canvas').stage.renderer.clippingPlanes.map((p) => [p.normal.z, p.constant])"
@@ -56,7 +56,7 @@ def test_a_section_lies_where_it_is_typed(page: Page, demo_server: Server) -> No
 
 def test_escape_closes_the_menu_of_exports(page: Page, demo_server: Server) -> None:
     page.goto(demo_server.page)
-    evaluated(page, 1)
+    evaluated(page)
     menu = page.locator(".files")
     menu.locator("summary").click()
     expect(menu.get_by_role("link", name="Report .pdf")).to_be_visible()
