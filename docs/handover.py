@@ -8,7 +8,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from uhrwerk import Evaluator
-from uhrwerk.core.drafting.export import drawing_of, drawn
+from uhrwerk.core.drafting.export import drawing_of, sheet_file
 from uhrwerk.core.exchange import written
 from uhrwerk.core.line_drawing import as_svg
 from uhrwerk.core.report import as_junit, as_pdf, contents
@@ -34,9 +34,9 @@ def main() -> None:
         rocker = drawing_of(now, "rocker_and_finger", revision="2")
         files = {
             "report.pdf": as_pdf(contents(now, "as mended", since)),
-            "rocker.pdf": drawn("rocker.pdf", rocker),
-            "rocker.svg": drawn("rocker.svg", rocker),
-            "rocker.dxf": drawn("rocker.dxf", rocker),
+            "rocker.pdf": sheet_file("rocker.pdf", rocker),
+            "rocker.svg": sheet_file("rocker.svg", rocker),
+            "rocker.dxf": sheet_file("rocker.dxf", rocker),
             "motion.html": written("motion.html", now)[0],
             "parts.csv": written("parts.csv", now)[0],
             "verdicts.xml": as_junit(now),

@@ -24,7 +24,7 @@ from uhrwerk.completion import SHELLS, script
 from uhrwerk.core import views
 from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, schema
-from uhrwerk.core.drafting.export import drawing_of, drawn
+from uhrwerk.core.drafting.export import drawing_of, sheet_file
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
@@ -227,7 +227,7 @@ def _drawing(options: argparse.Namespace) -> int:
     try:
         date = f"{datetime.now().astimezone():%Y-%m-%d}"
         sheet = drawing_of(result, options.part, options.projection == "first", date=date)
-        data = drawn(options.to.name, sheet)
+        data = sheet_file(options.to.name, sheet)
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     finally:

@@ -20,14 +20,16 @@ from tests.parts import bracket, clevis, hinge_leaf, lever, pulley, rubber_star,
 from tests.reference.test_line_drawing import hidden
 from uhrwerk import Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
 from uhrwerk.cli import main
-from uhrwerk.core.drafting.export import drawing_of, drawn
+from uhrwerk.core.drafting.export import drawing_of, sheet_file
 from uhrwerk.core.drafting.part_sheet import ABOVE, CORNER, FRONT, hatching, section_of
-from uhrwerk.core.drafting.seen import points_of, seen_in
 from uhrwerk.core.drafting.sheet import Linear, Sheet
+from uhrwerk.core.drafting.view import points_of, view_of
 from uhrwerk.core.elements import Element
+from uhrwerk.core.outlines import Rectangle
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.solids.solid import outlines
 from uhrwerk.core.stages.evaluation import Evaluation
+from uhrwerk.core.steps import Extrude, Hole
 from uhrwerk.demo import MODULES, shipped
 
 OWN = {"bracket": bracket, "clevis": clevis, "leaf": hinge_leaf, "lever": lever, "pulley": pulley, "star": rubber_star, "spigot": tapered_spigot, "tray": tray}  # fmt: skip
@@ -60,7 +62,7 @@ def test_as_much_is_visible_as_rays_say(evaluator: Evaluator, kind: str) -> None
     e = evaluator.evaluate(draft.document)
     right, toward = CORNER
     recipe = part_datums.recipe(e.document, part)[0]
-    view = seen_in(e.context.kernel_pool.call("hidden_lines", recipe, [CORNER])[0])
+    view = view_of(e.context.kernel_pool.call("hidden_lines", recipe, [CORNER])[0])
     drawn_length = sum(float(np.linalg.norm(np.diff(points_of(c, 0.01), axis=0), axis=1).sum()) for c in view.visible)
     t = np.array(toward) / np.linalg.norm(toward)
     r = np.array(right) - t * (np.array(right) @ t)
@@ -143,7 +145,7 @@ SLOW = {"spur_gear", "ring_gear", "rack", "sprocket", "toothed_pulley"}
 def test_a_dxf_passes_the_audit_and_its_dimensions_read_back(evaluator: Evaluator) -> None:
     for kind in ("bracket", "lever", "pin"):
         sheet, _, _ = sheet_of(evaluator, kind)
-        doc = ezdxf.read(io.StringIO(drawn("a.dxf", sheet).decode("utf-8")))
+        doc = ezdxf.read(io.StringIO(sheet_file("a.dxf", sheet).decode("utf-8")))
         auditor = doc.audit()
         assert not auditor.errors, auditor.errors
         assert not auditor.fixes, auditor.fixes
@@ -159,7 +161,7 @@ def test_a_dxf_passes_the_audit_and_its_dimensions_read_back(evaluator: Evaluato
 
 def test_a_pdf_is_one_page_of_its_size_with_its_fonts(evaluator: Evaluator) -> None:
     sheet, _, _ = sheet_of(evaluator, "bracket")
-    reader = PdfReader(io.BytesIO(drawn("a.pdf", sheet)))
+    reader = PdfReader(io.BytesIO(sheet_file("a.pdf", sheet)))
     (page,) = reader.pages
     assert [float(v) / 72 * 25.4 for v in page.mediabox[2:]] == pytest.approx(sheet.size, abs=0.01)
     for font in page["/Resources"]["/Font"].values():
@@ -177,12 +179,12 @@ def test_hostile_names_are_inert(evaluator: Evaluator, name: str) -> None:
     part = draft.part(name, "steel", FramePlate())
     e = evaluator.evaluate(draft.document)
     sheet = drawing_of(e, part, revision=name, date=name)
-    svg = etree.fromstring(drawn("a.svg", sheet))
+    svg = etree.fromstring(sheet_file("a.svg", sheet))
     assert {etree.QName(x).localname for x in svg.iter()} <= {"svg", "title", "rect", "path", "g", "text"}
     assert any((x.text or "").startswith(name[:6]) for x in svg.iter("{*}text"))
-    doc = ezdxf.read(io.StringIO(drawn("a.dxf", sheet).decode("utf-8")))
+    doc = ezdxf.read(io.StringIO(sheet_file("a.dxf", sheet).decode("utf-8")))
     assert not doc.audit().errors
-    assert len(PdfReader(io.BytesIO(drawn("a.pdf", sheet))).pages) == 1
+    assert len(PdfReader(io.BytesIO(sheet_file("a.pdf", sheet))).pages) == 1
 
 
 def test_what_cannot_be_drawn_says_why(
@@ -197,7 +199,7 @@ def test_what_cannot_be_drawn_says_why(
     with pytest.raises(ValidationFailed, match="there is no placed part 'nobody'; known are plate"):
         drawing_of(e, "nobody")
     with pytest.raises(ValidationFailed, match=r"a drawing is written as .pdf, .svg, .dxf"):
-        drawn("plate.doc", drawing_of(e, part))
+        sheet_file("plate.doc", drawing_of(e, part))
     file = tmp_path / "plate.json"
     file.write_text(write(draft.document), encoding="utf-8")
     assert (
@@ -215,10 +217,10 @@ def test_a_section_shows_what_a_cut_through_the_triangles_does(evaluator: Evalua
         e = evaluator.evaluate(draft.document)
         recipe = part_datums.recipe(e.document, part)[0]
         call = e.context.kernel_pool.call
-        front, above = (seen_in(v) for v in call("hidden_lines", recipe, [FRONT, ABOVE]))
+        front, above = (view_of(v) for v in call("hidden_lines", recipe, [FRONT, ABOVE]))
         at = section_of(front, above)
         assert at is not None, kind
-        view = seen_in(call("hidden_lines", recipe, [(*ABOVE, at)])[0])
+        view = view_of(call("hidden_lines", recipe, [(*ABOVE, at)])[0])
         area = union_all([Polygon(loops[0], loops[1:]) for loops in view.cut])
         wanted = 0.0
         for body in e.solids[part].bodies.values():
@@ -238,3 +240,18 @@ def test_the_drawing_of_a_bracket_says_where_it_is_cut(evaluator: Evaluator) -> 
     assert texts.count("A") == 2
     assert "A\u2013A" in texts
     assert any(s.layer == "thin" and abs(abs(s.curve[3] - s.curve[1]) - abs(s.curve[4] - s.curve[2])) < 1e-9 and s.curve[3] != s.curve[1] for s in sheet.strokes)  # fmt: skip
+
+
+def test_sizes_that_are_left_out_are_counted_on_the_sheet(evaluator: Evaluator) -> None:
+    """Nine holes at nine places along both sides: seven sizes a side are drawn, the rest is said."""
+    draft = Draft("Plate")
+    spots = {f"s{k}": {"x": f"{-40 + 9 * k} mm", "y": f"{-20 + 4.5 * k} mm"} for k in range(9)}
+    steps = {
+        "plate": Extrude(name="Plate", outline=Rectangle(length="100 mm", width="60 mm"), length="5 mm"),
+        "holes": Hole.model_validate({"name": "Holes", "plane": "plate.end", "diameter": "4 mm", "at": {"kind": "points", "spots": spots}}),
+    }  # fmt: skip
+    part = draft.own_part("Plate", "steel", steps)
+    sheet = drawing_of(evaluator.evaluate(draft.document), part)
+    # of nine places and the extent, three along each side
+    assert any(label.text.startswith("6 more sizes are not on this sheet") for label in sheet.labels)
+    assert overlapping(sheet) == []

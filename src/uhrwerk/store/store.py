@@ -68,6 +68,7 @@ class Current:
     redo: str | None
     variant: str = ""  # its line's name, where there are several
     baseline: int | None = None  # number of the revision that is pinned
+    time: datetime | None = None  # when it was made
 
 
 _Standing = tuple[MechanismRow, Revision, Revision | None]
@@ -187,7 +188,7 @@ class Store:
         return Current(
             m.id, head.number, head.words, self._told(head),
             head.words if head.parent is not None else None, forward.words if forward is not None else None,
-            m.variant, m.baseline,
+            m.variant, m.baseline, head.time,
         )  # fmt: skip
 
     # changing

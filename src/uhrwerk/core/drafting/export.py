@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from uhrwerk.core.drafting import dxf, pdf, svg
-from uhrwerk.core.drafting.part_sheet import TitleBlock, part_sheet
+from uhrwerk.core.drafting.part_sheet import TitleBlock, TooLarge, part_sheet
 from uhrwerk.core.drafting.sheet import Sheet
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.part import part_datums
@@ -49,13 +49,11 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
 
     try:
         return part_sheet(lines, block)
-    except BuildFailed as error:
-        raise ValidationFailed(("part", f"{name} cannot be drawn: {error}")) from error
-    except ValueError as error:
+    except (BuildFailed, TooLarge) as error:
         raise ValidationFailed(("part", f"{name} cannot be drawn: {error}")) from error
 
 
-def drawn(name: str, sheet: Sheet) -> bytes:
+def sheet_file(name: str, sheet: Sheet) -> bytes:
     """A file of that name with the sheet. ValidationFailed where its suffix is not known."""
     suffix = name[name.rfind(".") :].lower() if "." in name else ""
     if suffix not in WRITERS:

@@ -13,8 +13,8 @@ from typing import Any
 
 from shapely import MultiLineString, Polygon
 
-from uhrwerk.core.drafting.seen import Seen, direction, moved, seen_in
 from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke
+from uhrwerk.core.drafting.view import View, direction, moved, view_of
 
 #: right on paper and towards the eye: from the front (along z), from above, from the left, from the right, from a corner
 FRONT = ([1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
@@ -36,6 +36,10 @@ MOST = 7
 MM = 1e3
 
 
+class TooLarge(ValueError):
+    """A part that no sheet takes at any scale."""
+
+
 @dataclass(frozen=True)
 class TitleBlock:
     """What the title block says; empty fields stay empty."""
@@ -53,44 +57,46 @@ class TitleBlock:
 def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: TitleBlock) -> Sheet:
     """The drawing of a part; `lines` gives the kernel's view for each pair of right and towards the eye."""
     directions = [FRONT, ABOVE, LEFT if block.first_angle else RIGHT, CORNER]
-    front, above, beside, corner = (seen_in(data) for data in lines(directions))
+    front, above, beside, corner = (view_of(data) for data in lines(directions))
     section = section_of(front, above)
     if section is not None:  # the view from above shows what is inside
-        above = seen_in(lines([(*ABOVE, section)])[0])
+        above = view_of(lines([(*ABOVE, section)])[0])
     views = [front, above, beside, corner]
-    tried = (
-        (size, scale, smaller, _placed(views, scale, *SIZES[size], block.first_angle, smaller))
+    layouts = (
+        (size, scale, smaller, _arrangement(views, scale, *SIZES[size], block.first_angle, smaller))
         for (size, scale), smaller in product(_choices(), (1.0, 0.5))
     )
-    found = next(((size, scale, smaller, p) for size, scale, smaller, p in tried if p is not None), None)
-    if found is None:
-        raise ValueError("the part is too large for a sheet at any scale")
-    size, scale, smaller, placed = found
+    layout = next(((size, scale, smaller, p) for size, scale, smaller, p in layouts if p is not None), None)
+    if layout is None:
+        raise TooLarge("the part is too large for a sheet at any scale")
+    size, scale, smaller, views_on_paper = layout
     sheet = Sheet(SIZES[size], scale, block.title)
-    for seen, k, (x, y), own in placed:
-        sheet.strokes.extend(Stroke("visible", moved(c, k, x, y)) for c in seen.visible)
-        sheet.strokes.extend(Stroke("thin", line) for face in seen.cut for line in hatching(face, k, x, y))
-        if seen is not corner and not seen.cut:
-            sheet.strokes.extend(Stroke("hidden", moved(c, k, x, y)) for c in seen.hidden)
+    for view, k, (x, y), own in views_on_paper:
+        sheet.strokes.extend(Stroke("visible", moved(c, k, x, y)) for c in view.visible)
+        sheet.strokes.extend(Stroke("thin", line) for face in view.cut for line in hatching(face, k, x, y))
+        if view is not corner and not view.cut:
+            sheet.strokes.extend(Stroke("hidden", moved(c, k, x, y)) for c in view.hidden)
         sheet.strokes.extend(own.strokes)
         sheet.dimensions.extend(own.dimensions)
         sheet.labels.extend(own.labels)
     if section is not None:
-        _mark_section(sheet, placed, section)
+        _mark_section(sheet, views_on_paper, section)
     if smaller < 1:
-        _, k, (x, y), _ = placed[-1]
+        _, k, (x, y), _ = views_on_paper[-1]
         e = corner.extent
-        words = (
-            next(n for n, s in SCALES.items() if abs(s - scale * smaller) < 1e-9)
-            if scale * smaller in SCALES.values()
-            else "not to scale"
-        )
+        words = next((n for n, s in SCALES.items() if abs(s - scale * smaller) < 1e-9), "not to scale")
         sheet.labels.append(Label(x + k * (e[0] + e[2]) / 2, y + k * e[1] - 6.0, words, anchor="middle"))
+    left_out = sum(m.left_out for m in _measures(front, above, beside).values())
+    notes = ["Lengths in mm, rounded to 0.001. Nominal sizes; limits are not stated."]
+    if left_out:
+        notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
+    for row, note in enumerate(reversed(notes)):
+        sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + 3.4 * row, note, 2.5))
     _frame(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
     return sheet
 
 
-def section_of(front: Seen, above: Seen) -> float | None:
+def section_of(front: View, above: View) -> float | None:
     """Where a section square to y shows most, m: through the largest hole that is whole in the front view; none where the view from
     above hides nothing."""
     x0, y0, x1, y1 = front.extent
@@ -111,9 +117,9 @@ def hatching(face: list[list[list[float]]], k: float, x: float, y: float) -> lis
     return [("line", *p.coords[0], *p.coords[-1]) for p in pieces]
 
 
-def _mark_section(sheet: Sheet, placed: list[Any], at: float) -> None:
+def _mark_section(sheet: Sheet, views_on_paper: list[Any], at: float) -> None:
     """The line of the section in the front view, its ends wide, with arrows the way it is looked along; its name at both views."""
-    (front, k, (x, y), _), (above, _, (u, v), _) = placed[:2]
+    (front, k, (x, y), _), (above, _, (u, v), _) = views_on_paper[:2]
     e, f = front.extent, above.extent
     level, left, right = y + k * at, x + k * e[0] - 5.0, x + k * e[2] + 5.0
     sheet.strokes.append(Stroke("centre", ("line", left, level, right, level)))
@@ -150,6 +156,7 @@ class _Measures:
     upright: list[float]
     across: list[float]
     leaders: list[tuple[bool, list[Any]]]
+    left_out: int = 0
 
     def room(self) -> tuple[float, float, float, float]:
         """Free room for it, mm: left, below, right, above."""
@@ -161,7 +168,7 @@ class _Measures:
         )
 
 
-def _measures(front: Seen, above: Seen, beside: Seen) -> dict[str, _Measures]:
+def _measures(front: View, above: View, beside: View) -> dict[str, _Measures]:
     """What is dimensioned where: a size that one view shows already is not said again by another."""
     x, y = _distances(front, 0), _distances(front, 1)
     z = _distances(above, 1)
@@ -169,28 +176,28 @@ def _measures(front: Seen, above: Seen, beside: Seen) -> dict[str, _Measures]:
     sides = {s - first for c in front.circles() for s in (c[0] - c[2], c[0] + c[2])}  # of round holes and bosses
     depth = (b := beside.extent)[2] - b[0]
     return {
-        "front": _Measures(_fewest(y), _fewest(x), _leaders(front)),
-        "above": _Measures(_fewest(z), _fewest(_unless(_distances(above, 0), x | sides)), _leaders(above)),
-        "beside": _Measures(
-            _fewest(_unless(_distances(beside, 1), y)),
-            _fewest(_unless(_distances(beside, 0), {depth, *z, *(depth - d for d in z)})),
+        "front": _limited(y, x, _leaders(front)),
+        "above": _limited(z, _unless(_distances(above, 0), x | sides), _leaders(above)),
+        "beside": _limited(
+            _unless(_distances(beside, 1), y),
+            _unless(_distances(beside, 0), {depth, *z, *(depth - d for d in z)}),
             _leaders(beside),
         ),
         "corner": _Measures([], [], []),
     }
 
 
-def _distances(seen: Seen, axis: int) -> set[float]:
+def _distances(view: View, axis: int) -> set[float]:
     """How far from the view's lower (or left) edge its straight edges, its circles and the ends of its slots lie, m."""
-    extent = seen.extent
+    extent = view.extent
     first, last = extent[axis], extent[axis + 2]
-    centres = [c[axis] for c in seen.circles()] + [a[axis] for a in seen.arcs() if a[4] > pi / 2 + 0.1]
+    centres = [c[axis] for c in view.circles()] + [a[axis] for a in view.arcs() if a[4] > pi / 2 + 0.1]
     # what lies in the very middle is known by its centre lines
     off = {c - first for c in centres if abs(c - (first + last) / 2) > 1e-7}
-    return {a - first for a in seen.levels(axis) if _stated(a - first)} | off | {last - first}
+    return {a - first for a in view.levels(axis) if _is_round(a - first)} | off | {last - first}
 
 
-def _stated(distance: float) -> bool:
+def _is_round(distance: float) -> bool:
     """Whether a distance, m, may be one that somebody stated: hundredths of a millimetre, or thousandths of an inch. Where two faces
     happen to meet is left out."""
     return any(abs(distance / unit - round(distance / unit)) * unit < 1e-7 for unit in (1e-5, 25.4e-6))
@@ -200,25 +207,33 @@ def _unless(distances: set[float], known: set[float]) -> set[float]:
     return {d for d in distances if all(abs(d - k) > 1e-7 for k in known)}
 
 
-def _leaders(seen: Seen) -> list[tuple[bool, list[Any]]]:
+def _leaders(view: View) -> list[tuple[bool, list[Any]]]:
     groups: dict[tuple[bool, float], list[Any]] = {}
-    for c in seen.circles():
+    for c in view.circles():
         groups.setdefault((True, round(c[2], 9)), []).append(c)
-    for a in seen.arcs():
+    for a in view.arcs():
         groups.setdefault((False, round(a[2], 9)), []).append(a)
-    return [(whole, members) for (whole, _), members in sorted(groups.items(), key=lambda g: -g[0][1])][:MOST]
+    return [(whole, members) for (whole, _), members in sorted(groups.items(), key=lambda g: -g[0][1])]
 
 
-def _fewest(distances: set[float]) -> list[float]:
-    """Without nothing and near doubles; the largest always among so many."""
-    kept = sorted(d for d in distances if d > 1e-6)
-    kept = [d for k, d in enumerate(kept) if not k or d - kept[k - 1] > 1e-7]
-    return kept if len(kept) <= MOST else [*kept[: MOST - 1], kept[-1]]
+def _limited(upright: set[float], across: set[float], leaders: list[tuple[bool, list[Any]]]) -> _Measures:
+    """No more than so many of each, the largest always among them; how many are left out is counted."""
+    sides = [_distinct(upright), _distinct(across)]
+    fewer = [d if len(d) <= MOST else [*d[: MOST - 1], d[-1]] for d in sides]
+    left_out = sum(len(d) - len(f) for d, f in zip(sides, fewer, strict=True)) + max(0, len(leaders) - MOST)
+    return _Measures(fewer[0], fewer[1], leaders[:MOST], left_out)
 
 
-def _placed(
-    views: list[Seen], scale: float, width: float, height: float, first_angle: bool, corner_scale: float
-) -> list[tuple[Seen, float, tuple[float, float], _Own]] | None:
+def _distinct(distances: set[float]) -> list[float]:
+    """Without nothing and near doubles, sorted."""
+    distinct = sorted(d for d in distances if d > 1e-6)
+    distinct = [d for k, d in enumerate(distinct) if not k or d - distinct[k - 1] > 1e-7]
+    return distinct
+
+
+def _arrangement(
+    views: list[View], scale: float, width: float, height: float, first_angle: bool, corner_scale: float
+) -> list[tuple[View, float, tuple[float, float], _Own]] | None:
     """The views with their scale (mm on paper for a metre) and the place of their origin; None where they do not fit."""
     front, above, beside, corner = views
     k = scale * MM
@@ -266,31 +281,31 @@ def _placed(
     return out
 
 
-def _own(seen: Seen, m: _Measures, k: float, origin: tuple[float, float]) -> _Own:
+def _own(view: View, m: _Measures, k: float, origin: tuple[float, float]) -> _Own:
     """Dimensions and centre lines of a view; k is mm on paper for a metre."""
     own = _Own([], [], [])
 
     def at(x: float, y: float) -> tuple[float, float]:
         return origin[0] + k * x, origin[1] + k * y
 
-    x0, y0, x1, y1 = seen.extent
+    x0, y0, x1, y1 = view.extent
     upright, across, leaders = m.upright, m.across, m.leaders
     low, high = at(x0, y0), at(x1, y1)
     for row, d in enumerate(across):
-        end = _end_of(seen, 0, x0 + d, low[1], at)
+        end = _end_of(view, 0, x0 + d, low[1], at)
         own.dimensions.append(Linear((low[0], low[1]), end, low[1] - FIRST - NEXT * row, False, d * MM))
     for row, d in enumerate(upright):
-        end = _end_of(seen, 1, y0 + d, low[0], at)
+        end = _end_of(view, 1, y0 + d, low[0], at)
         own.dimensions.append(Linear((low[0], low[1]), end, low[0] - FIRST - NEXT * row, True, d * MM))
     # above the view on its right, each from its member that lies farthest right: the farther left, the higher
-    chosen = [(whole, max(members, key=lambda c: float(c[0] + c[2])), len(members)) for whole, members in leaders]
-    for row, (whole, member, count) in enumerate(sorted(chosen, key=lambda c: -float(c[1][0] + c[1][2]))):
+    arrows = [(whole, max(members, key=lambda c: float(c[0] + c[2])), len(members)) for whole, members in leaders]
+    for row, (whole, member, count) in enumerate(sorted(arrows, key=lambda c: -float(c[1][0] + c[1][2]))):
         x, y, r, *more = member
         centre, to = at(x, y), (high[0] + 6.0, high[1] + 4.0 + NEXT * row)
         angle = direction(centre, to) if whole else more[0]
         value = (2 if whole else 1) * r * MM
         own.dimensions.append(Round(centre, k * r, angle, to, value, whole, count))
-    for x, y, r in seen.circles():
+    for x, y, r in view.circles():
         reach = k * r + 3.0
         cx, cy = at(x, y)
         own.strokes.append(Stroke("centre", ("line", cx - reach, cy, cx + reach, cy)))
@@ -299,13 +314,13 @@ def _own(seen: Seen, m: _Measures, k: float, origin: tuple[float, float]) -> _Ow
 
 
 def _end_of(
-    seen: Seen, axis: int, value: float, edge: float, at: Callable[[float, float], tuple[float, float]]
+    view: View, axis: int, value: float, edge: float, at: Callable[[float, float], tuple[float, float]]
 ) -> tuple[float, float]:
     """Where the extension line of a distance begins: at the lowest (or leftmost) point that lies there."""
     ends = [
-        p for c in seen.visible if c[0] == "line" for p in ((c[1], c[2]), (c[3], c[4])) if abs(p[axis] - value) < 1e-7
+        p for c in view.visible if c[0] == "line" for p in ((c[1], c[2]), (c[3], c[4])) if abs(p[axis] - value) < 1e-7
     ]
-    ends += [(x, y) for x, y, _ in seen.circles() if abs((x, y)[axis] - value) < 1e-7]
+    ends += [(x, y) for x, y, _ in view.circles() if abs((x, y)[axis] - value) < 1e-7]
     if not ends:
         point = at(value, value)
         return (point[0], edge) if axis == 0 else (edge, point[1])
@@ -339,9 +354,6 @@ def _frame(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
         line(x + cx, y + cy, x + cx, y + cy + h, "thin")
         sheet.labels.append(Label(x + cx + 1.5, y + cy + h - 3.2, name, 1.8))
         sheet.labels.append(Label(x + cx + 1.5, y + cy + 2.4, fitting(text, w - 3, 3.5), 3.5))
-    sheet.labels.append(
-        Label(FILING + 3, MARGIN + BLOCK[1] + 3, "Lengths in mm. Nominal sizes; limits are not stated.", 2.5)
-    )
     _projection_sign(sheet, x + 158, y + 30, block.first_angle)
 
 

@@ -7,9 +7,9 @@ import io
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from uhrwerk.core.drafting.seen import points_of
 from uhrwerk.core.drafting.sheet import THIN, Label, Sheet, dimension_strokes
 from uhrwerk.core.drafting.svg import LOOKS
+from uhrwerk.core.drafting.view import points_of
 from uhrwerk.core.report.paper import TEXT, register_fonts
 from uhrwerk.core.report.plain import plain
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from xml.sax.saxutils import escape
 
-from uhrwerk.core.drafting.seen import points_of
 from uhrwerk.core.drafting.sheet import THIN, WIDE, Label, Layer, Sheet, dimension_strokes
+from uhrwerk.core.drafting.view import points_of
 
 #: width and dashes of the lines of a layer, mm
 LOOKS: dict[Layer, tuple[float, tuple[float, ...]]] = {

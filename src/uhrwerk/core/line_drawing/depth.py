@@ -74,7 +74,7 @@ def _chunks(ends: NDArray[np.int64], most: int) -> list[tuple[int, int]]:
     return out
 
 
-def seen(lines: Array, depth: Array, slack: float) -> tuple[Array, NDArray[np.int64]]:
+def visible_pieces(lines: Array, depth: Array, slack: float) -> tuple[Array, NDArray[np.int64]]:
     """The pieces of lines (n, 2, 3), in cells and depth, that nothing hides by more than `slack`: (k, 2, 2) cells, and of which
     line each is (k,)."""
     if not len(lines):

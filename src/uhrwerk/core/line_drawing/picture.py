@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.line_drawing.depth import depths, seen
+from uhrwerk.core.line_drawing.depth import depths, visible_pieces
 from uhrwerk.core.line_drawing.eye import Eye
 from uhrwerk.core.solids.solid import outlines
 
@@ -68,10 +68,10 @@ def picture(
     slack = SLACK * (float(np.ptp(every[:, 2])) * scale * fine + 1)
     lines: dict[str, list[Array]] = {}
     for s in shown:
-        found, _ = seen(cells(outlines(s.vertices, s.triangles, axes[2]) @ axes.T), depth, slack)
-        found = found / fine
-        found[..., 1] = height - found[..., 1]
-        lines.setdefault(s.name, []).extend(chains(found))
+        pieces, _ = visible_pieces(cells(outlines(s.vertices, s.triangles, axes[2]) @ axes.T), depth, slack)
+        pieces = pieces / fine
+        pieces[..., 1] = height - pieces[..., 1]
+        lines.setdefault(s.name, []).extend(chains(pieces))
     return Picture(width, height, lines, eye, scale, (float(shift[0]), float(shift[1])))
 
 
@@ -93,10 +93,10 @@ def chains(segments: Array, decimals: int = 2) -> list[Array]:
             open_ends[chain[-1]].remove(chain)
         chain.append(q)
         open_ends.setdefault(q, []).append(chain)
-    return [_straightened(np.array(c)) for c in out]
+    return [_without_straight_points(np.array(c)) for c in out]
 
 
-def _straightened(chain: Array) -> Array:
+def _without_straight_points(chain: Array) -> Array:
     """Without the points that lie on the line between their neighbours."""
     if len(chain) < 3:
         return chain

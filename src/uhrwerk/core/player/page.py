@@ -25,4 +25,4 @@ def as_page(e: Evaluation, _: Chosen = Chosen()) -> bytes:
     }
     page = (HERE / "player.html").read_text(encoding="utf-8")
     # in one pass: what a name says is not filled in again
-    return re.sub(r"\[\[([A-Z]+)\]\]", lambda found: parts[found[1]], page).encode("utf-8")
+    return re.sub(r"\[\[([A-Z]+)\]\]", lambda mark: parts[mark[1]], page).encode("utf-8")

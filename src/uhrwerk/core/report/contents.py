@@ -199,13 +199,13 @@ def _joints(e: Evaluation) -> Iterator[Block]:
     rows = []
     for collection in ("joints", "pairs", "drivers"):
         for i, item in getattr(document, collection).items():
-            stated = [
+            formulas_text = [
                 f"{where.rpartition('.')[2].replace('_', ' ')} {text}"
                 for where, text, _ in formulas(item)
                 if text.split()[0] != "0"
             ][:6]
             computed = [" ".join(r) for r in value_rows(document, known.get(f"{collection}.{i}", []))]
-            rows.append([item.name, item.title.lower(), "; ".join(stated), "; ".join(computed)])
+            rows.append([item.name, item.title.lower(), "; ".join(formulas_text), "; ".join(computed)])
     if rows:
         yield Table(["Name", "Kind", "Stated", "Computed"], _cut(rows), [0.2, 0.14, 0.26, 0.4])
 

@@ -33,12 +33,12 @@ def still(
 def scheme_figure(e: Evaluation) -> Figure | None:
     """The scheme at the start: links as lines, joints as circles, those on the frame with a foot, gears as their pitch circles."""
     width, height = SIZE[0], SIZE[1] * 0.6
-    drawn = sketch(e.document, e.context, width, height, 14)
+    diagram = sketch(e.document, e.context, width, height, 14)
     lines = {
-        "links": [np.array([p.split() for p in path.strip("MZ").split("L")], dtype=float) for path in drawn["links"]],
-        "joints": [_circle(x, y, 3.0) for x, y, _ in drawn["joints"]],
-        "feet": [np.array([[x - 5, y + 11], [x, y + 3], [x + 5, y + 11], [x - 5, y + 11]]) for x, y, on in drawn["joints"] if on],
-        "gears": [_circle(x, y, r) for x, y, r in drawn["gears"]],
+        "links": [np.array([p.split() for p in path.strip("MZ").split("L")], dtype=float) for path in diagram["links"]],
+        "joints": [_circle(x, y, 3.0) for x, y, _ in diagram["joints"]],
+        "feet": [np.array([[x - 5, y + 11], [x, y + 3], [x + 5, y + 11], [x - 5, y + 11]]) for x, y, on in diagram["joints"] if on],
+        "gears": [_circle(x, y, r) for x, y, r in diagram["gears"]],
     }  # fmt: skip
     if not any(lines.values()):
         return None

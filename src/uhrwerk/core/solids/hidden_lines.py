@@ -32,16 +32,16 @@ FINE = 0.005
 #: angle between two faces up to which they run on smoothly, rad
 SMOOTH = 1e-4
 #: a line or arc as plain numbers, m and rad: ("line", x0, y0, x1, y1), ("arc", x, y, radius, from, by), ("curve", [[x, y], ...])
-Drawn = tuple[Any, ...]
+Curve = tuple[Any, ...]
 
 
 def hidden_lines(
     shapes: list[Any], right: list[float], toward: list[float], cut: float | None = None
-) -> dict[str, list[Drawn]]:
+) -> dict[str, list[Curve]]:
     """What is seen of shapes by an eye in the direction `toward`, with `right` to the right on paper: curves that are visible and
     those that are hidden, sharp edges and outlines; smooth edges are left out. `cut`: what lies farther towards the eye than so much
     is cut away, m; the faces of the cut are its loops of points ("cut")."""
-    faces: list[Drawn] = []
+    faces: list[Curve] = []
     if cut is not None:
         shapes = [rest for shape in shapes for rest in _cut(shape, right, toward, cut * MM)]
         if not shapes:
@@ -58,17 +58,17 @@ def hidden_lines(
     algorithm.Projector(HLRAlgo_Projector(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(*toward), gp_Dir(*right))))
     algorithm.Update()
     algorithm.Hide()
-    seen = HLRBRep_HLRToShape(algorithm)
+    extract = HLRBRep_HLRToShape(algorithm)
     sets = {
-        "visible": (seen.VCompound(), seen.OutLineVCompound()),
-        "hidden": (seen.HCompound(), seen.OutLineHCompound()),
+        "visible": (extract.VCompound(), extract.OutLineVCompound()),
+        "hidden": (extract.HCompound(), extract.OutLineHCompound()),
     }
     if all(c.IsNull() for c in sets["visible"]):
         raise StepFailed("nothing of it is seen from there")
-    drawn: dict[str, list[Drawn]] = {
-        name: [d for c in compounds if not c.IsNull() for d in _drawn(c)] for name, compounds in sets.items()
+    sets_of_curves: dict[str, list[Curve]] = {
+        name: [d for c in compounds if not c.IsNull() for d in _curves(c)] for name, compounds in sets.items()
     }
-    return drawn | {"cut": faces}
+    return sets_of_curves | {"cut": faces}
 
 
 def _cut(shape: Any, right: list[float], toward: list[float], at: float) -> list[Any]:
@@ -88,7 +88,7 @@ def _cut(shape: Any, right: list[float], toward: list[float], at: float) -> list
     return [rest.Shape()] if each(rest.Shape(), TopAbs_FACE, TopoDS.Face) else []
 
 
-def _cut_faces(shape: Any, right: list[float], toward: list[float], at: float) -> Iterator[Drawn]:
+def _cut_faces(shape: Any, right: list[float], toward: list[float], at: float) -> Iterator[Curve]:
     """The faces that lie in the plane of a cut: each ("face", loops), a loop its points [x, y] on paper, m; the outer one first."""
     n = np.array(toward) / np.linalg.norm(toward)
     x = np.array(right) - n * (np.array(right) @ n)
@@ -124,7 +124,7 @@ def _along(wire: Any) -> list[Any]:
     return points
 
 
-def _drawn(compound: Any) -> Iterator[Drawn]:
+def _curves(compound: Any) -> Iterator[Curve]:
     BRepLib.BuildCurves3d_s(compound)
     for edge in each(compound, TopAbs_EDGE, TopoDS.Edge):
         curve = BRepAdaptor_Curve(edge)
@@ -149,10 +149,10 @@ def _drawn(compound: Any) -> Iterator[Drawn]:
             points = GCPnts_QuasiUniformDeflection(curve, FINE)
             if points.IsDone() and points.NbPoints() > 1:
                 at = [points.Value(i) for i in range(1, points.NbPoints() + 1)]
-                yield _straightened(np.array([[p.X(), p.Y()] for p in at]) / MM)
+                yield _line_or_curve(np.array([[p.X(), p.Y()] for p in at]) / MM)
 
 
-def _straightened(points: Any) -> Drawn:
+def _line_or_curve(points: Any) -> Curve:
     """A curve by its points (n, 2) m; a circle that is seen edge on is a line."""
     off = points - points[0]
     way = off[np.argmax(np.linalg.norm(off, axis=1))]

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse
 
 from uhrwerk.core import views
-from uhrwerk.core.drafting.export import WRITERS, drawing_of, drawn
+from uhrwerk.core.drafting.export import WRITERS, drawing_of, sheet_file
 from uhrwerk.core.report import Report, as_pdf, contents
 from uhrwerk.core.report.drawn import chart_svg, figure_svg
 from uhrwerk.web.pages import templates
@@ -26,8 +26,7 @@ def _report(services: Services, mechanism: str) -> Report:
         before = services.store.document(mechanism, current.baseline)
         was = services.result(mechanism, current.baseline)
         since = (f"revision {current.baseline}", views.comparison(before, current.document, was, e))
-    stated = next(r for r, _ in services.store.revisions(mechanism) if r.number == current.revision)
-    about = f"revision {current.revision}, {stated.time:%d %B %Y, %H:%M}"
+    about = f"revision {current.revision}, {current.time:%d %B %Y, %H:%M}"
     return contents(e, about, since)
 
 
@@ -60,9 +59,8 @@ def drawing(
     projection: Literal["first", "third"] = "first",
 ) -> Response:
     current = services.store.current(mechanism)
-    stated = next(r for r, _ in services.store.revisions(mechanism) if r.number == current.revision)
     e = services.result(mechanism, current.revision)
-    sheet = drawing_of(e, part, projection == "first", str(current.revision), f"{stated.time:%Y-%m-%d}")
-    data = drawn(name, sheet)
+    sheet = drawing_of(e, part, projection == "first", str(current.revision), f"{current.time:%Y-%m-%d}")
+    data = sheet_file(name, sheet)
     headers = {"content-disposition": "attachment"}
     return Response(data, media_type=WRITERS[name[name.rfind(".") :].lower()][1], headers=headers)

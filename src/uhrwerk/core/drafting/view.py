@@ -15,7 +15,7 @@ Curve = tuple[Any, ...]
 
 
 @dataclass(frozen=True)
-class Seen:
+class View:
     """Curves in metres: those that are visible and those that are hidden. `cut` are the faces of a section, each its
     loops of points, the outer one first."""
 
@@ -40,12 +40,12 @@ class Seen:
     def arcs(self) -> list[tuple[float, float, float, float, float]]:
         """Arcs that are no whole circle: (x, y, radius, the angle in its middle, how far it goes), m and rad."""
         whole = {_key(*c) for c in self.circles()}
-        found = {
+        arcs = {
             (*_key(*c[1:4]), round(c[4], 3)): (c[1], c[2], c[3], c[4] + c[5] / 2, abs(c[5]))
             for c in self.visible
             if c[0] == "arc" and _key(*c[1:4]) not in whole and abs(c[5]) > 0.05
         }
-        return list(found.values())
+        return list(arcs.values())
 
     def levels(self, axis: int) -> list[float]:
         """Where straight edges lie across an axis (0: x), m, sorted."""
@@ -57,12 +57,12 @@ class Seen:
         return [a for k, a in enumerate(at) if not k or a - at[k - 1] > SAME]
 
 
-def seen_in(data: dict[str, list[Curve]]) -> Seen:
+def view_of(data: dict[str, list[Curve]]) -> View:
     """Of the kernel's answer; what is hidden behind a visible line is left out."""
-    shown = {_whole(c) for c in data["visible"]}
-    return Seen(
+    visible = {_whole(c) for c in data["visible"]}
+    return View(
         data["visible"],
-        [c for c in data["hidden"] if _whole(c) not in shown],
+        [c for c in data["hidden"] if _whole(c) not in visible],
         [c[1] for c in data.get("cut", [])],
     )
 
