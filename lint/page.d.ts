@@ -668,6 +668,7 @@ interface Workspace {
   nextFailing(...given: any[]): any;
   verdictShown(...given: any[]): any;
   readonly worst: any;
+  readonly layersLink: any;
   showFault(...given: any[]): any;
   faultAtMoment(...given: any[]): any;
 
@@ -711,6 +712,7 @@ interface Workspace {
   takeView(...given: any[]): any;
   showScene(...given: any[]): any;
   showEvaluated(...given: any[]): any;
+  selectFromAddress(...given: any[]): any;
   showChanged(...given: any[]): any;
   fillLanes(...given: any[]): any;
   sharedSpace(...given: any[]): any;

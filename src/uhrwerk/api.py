@@ -68,9 +68,12 @@ def load(path: str | Path, unit: str = "") -> Document:
         return imported_document(Path(path).name, Path(path).read_bytes(), context, unit)
 
 
-def export(evaluation: Evaluation, path: str | Path, part: str = "", time: float = 0.0) -> None:
-    """Writes a mechanism, or one placed part of it, as a file; the format by its suffix. `time` is a moment of the cycle, s."""
+def export(
+    evaluation: Evaluation, path: str | Path, part: str = "", time: float = 0.0, group: str = "", down: str = ""
+) -> None:
+    """Writes a mechanism, one placed part of it or the parts of a group, as a file; the format by its suffix. `time` is a moment of the
+    cycle, s; `down` a face that lies on a printer's bed, as placed part/datum."""
     try:
-        Path(path).write_bytes(written(Path(path).name, evaluation, Chosen(part, time))[0])
+        Path(path).write_bytes(written(Path(path).name, evaluation, Chosen(part, time, group, down))[0])
     finally:
         evaluation.context.kernel_pool.close()

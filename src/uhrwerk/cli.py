@@ -110,6 +110,8 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument(
         "--at", type=float, default=0.0, metavar="SECONDS", help="a moment of the cycle; the start if left out"
     )
+    export.add_argument("--group", default="", metavar="ID", help="the parts of a group alone")
+    export.add_argument("--down", default="", metavar="PART/FACE", help="the face that lies on a printer's bed")
     report = add("report", _report, "a report as PDF: requirements, worst moments, motion, masses, parts, assumptions")
     report.add_argument("--to", type=Path, required=True, metavar="PATH", help="the PDF file")
     report.add_argument("--since", type=Path, metavar="FILE", help="an earlier state of the mechanism: what changed")
@@ -170,9 +172,13 @@ def _written_formats() -> str:
     return ", ".join(f"{f.suffix} ({f.title.lower()})" for f in FORMATS.values() if f.write is not None)
 
 
+def _chosen(options: argparse.Namespace) -> Chosen:
+    return Chosen(options.part, options.at, options.group, options.down)
+
+
 def _export(options: argparse.Namespace) -> int:
     try:
-        data, _ = written(options.to.name, _evaluate(options.file, options.unit), Chosen(options.part, options.at))
+        data, _ = written(options.to.name, _evaluate(options.file, options.unit), _chosen(options))
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error
     _save(options.to, data)

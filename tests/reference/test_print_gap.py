@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from uhrwerk import Bore, Draft, FramePlate, Pin, PrintGap
+from uhrwerk import At, Bore, Draft, FramePlate, Pin, PrintGap
 from uhrwerk.core.document import Document
 from uhrwerk.core.document.document import Group
 from uhrwerk.core.evaluation.evaluator import Evaluator
@@ -41,13 +41,16 @@ def test_a_pin_in_its_bore(evaluator: Evaluator, bore: str, at_least: str, holds
     assert set(v.parts) == {"plate/plate", "pin/pin"}
 
 
-def above(evaluator: Evaluator, bottom: str, thickness: str = "8 mm", **asked: str) -> Verdict:
+def above(
+    evaluator: Evaluator, bottom: str, thickness: str = "8 mm", turn: str = "0 deg", down: str = "", **asked: str
+) -> Verdict:
     """A washer on a pin in a plate, its underside so far above the plate's face."""
     d = Draft("Above")
-    plate = d.part("Plate", "steel", FramePlate(length="40 mm", width="40 mm", thickness=thickness, bores={"b": Bore(x="20 mm", y="20 mm", diameter="9 mm")}))  # fmt: skip
+    plate = d.part("Plate", "steel", FramePlate(length="40 mm", width="40 mm", thickness=thickness, bores={"b": Bore(x="20 mm", y="20 mm", diameter="9 mm")}), turn_x=turn)  # fmt: skip
     high = d.part("High", "steel", FramePlate(length="20 mm", width="20 mm", thickness="5 mm", bores={"b": Bore(x="10 mm", y="10 mm", diameter="4 mm")}), x="10 mm", y="10 mm", z=f"5 mm + {bottom}")  # fmt: skip
     d.revolute("Turns", plate["b"], high["b"], offset=f"5 mm + {bottom}")
-    d.require(PrintGap(name="Apart", **{"at_least": "0.1 mm", **asked}))
+    lying = {"down": At(placed="plate", datum=down)} if down else {}
+    d.require(PrintGap(name="Apart", **{"at_least": "0.1 mm", **asked}, **lying))
     return verdict(evaluator, d.document)
 
 
@@ -106,12 +109,21 @@ def flanged(evaluator: Evaluator, bottom: str) -> Verdict:
     return verdict(evaluator, d.document)
 
 
-@pytest.mark.parametrize(("bottom", "holds"), [("0.3 mm", True), ("0.29 mm", None), ("0.16 mm", None)])
-def test_a_layer_that_lacks_elsewhere_than_at_the_nearest_place(
-    evaluator: Evaluator, bottom: str, holds: bool | None
-) -> None:
+@pytest.mark.parametrize(("bottom", "holds"), [("0.3 mm", True), ("0.29 mm", False), ("0.16 mm", False)])
+def test_a_layer_that_lacks_elsewhere_than_at_the_nearest_place(evaluator: Evaluator, bottom: str, holds: bool) -> None:
     """The nearest place is beside the spigot, where no layer is asked; above the plate none is left out."""
     v = flanged(evaluator, bottom)
     assert v.holds is holds, v.words
-    if holds is None:
-        assert "without a whole layer between: give them two" in v.words
+    if not holds:
+        assert "no whole layer of 0.20 mm" in v.words
+        assert v.points[0][2] == pytest.approx(0, abs=0.21e-3)  # in the layer of the plate's top, or the next
+
+
+@pytest.mark.parametrize(("bottom", "holds"), [("0.2 mm", True), ("0.19 mm", False)])
+@pytest.mark.parametrize("turn", ["90 deg", "180 deg", "37 deg"])
+def test_the_face_on_the_bed_says_which_way_is_up(evaluator: Evaluator, bottom: str, holds: bool, turn: str) -> None:
+    """The same mechanism, leaning in the world: the plate's underside lies on the bed."""
+    straight = above(evaluator, bottom)
+    leaning = above(evaluator, bottom, turn=turn, down="bottom")
+    assert (straight.holds, leaning.holds) == (holds, holds)
+    assert leaning.value == pytest.approx(straight.value, abs=1e-8)

@@ -41,7 +41,7 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         date=date,
         first_angle=first_angle,
     )
-    recipe = part_datums.recipe(document, placed)[0]
+    recipe = part_datums.recipe(document, document.placed[placed].part, document.placed[placed].mirrored)[0]
 
     def lines(directions: list[Any]) -> list[dict[str, list[Any]]]:
         answer: list[dict[str, list[Any]]] = e.context.kernel_pool.call("hidden_lines", recipe, directions, limit=LIMIT)

@@ -12,10 +12,14 @@ from uhrwerk.core.stages.evaluation import Evaluation
 
 @dataclass(frozen=True)
 class Chosen:
-    """What of a mechanism is written: one placed part in its own frame, or all as they stand at a moment of the cycle, s."""
+    """What of a mechanism is written: one placed part in its own frame, or all (or those of a group) as they stand at a moment of the
+    cycle, s. `down`: the face that lies on the bed of a printer, as placed part and datum with a slash between; z is up then, and the
+    lowest point at zero."""
 
     part: str = ""
     time: float = 0.0
+    group: str = ""
+    down: str = ""
 
 
 @dataclass(frozen=True)

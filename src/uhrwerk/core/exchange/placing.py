@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from uhrwerk.core.equations.pose import IDENTITY, Array, place
+from uhrwerk.core.equations.pose import IDENTITY, Array, place, rotate
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.field import ValidationFailed
-from uhrwerk.core.solids import Body, Solid
+from uhrwerk.core.printing import Bed
+from uhrwerk.core.printing.bed import DOWN
+from uhrwerk.core.solids import Body, BuildFailed, Solid
 from uhrwerk.core.stages.evaluation import Evaluation, Moved
 
 #: of parts without one of their own, red, green and blue: muted, and apart from their neighbours
@@ -38,6 +40,9 @@ class Stands:
     pose: Array
     colour: tuple[float, float, float]
 
+    def moved(self, pose: Array) -> Stands:
+        return replace(self, pose=pose)
+
     def bodies(self) -> Iterator[tuple[Body, Array, NDArray[np.int64]]]:
         """Its bodies with their vertices (n, 3) m in the world and their triangles (m, 3)."""
         for body in self.solid.bodies.values():
@@ -49,7 +54,10 @@ def standing(e: Evaluation, chosen: Chosen = Chosen()) -> list[Stands]:
     document, m = e.document, e.mechanism
     if chosen.part and chosen.part not in document.placed:
         raise ValidationFailed(("part", f"there is no placed part {chosen.part!r}"))
-    shown = [chosen.part] if chosen.part else [i for i, p in document.placed.items() if not p.left_out]
+    if chosen.group and chosen.group not in document.groups:
+        raise ValidationFailed(("group", f"there is no group {chosen.group!r}"))
+    members = set(document.groups[chosen.group].placed if chosen.group else document.placed)
+    shown = [chosen.part] if chosen.part else [i for i, p in document.placed.items() if i in members and not p.left_out]
     if m is None or not shown:
         raise ValidationFailed(("placed", "there is no part to write"))
     missing = [document.placed[i].name for i in shown if i not in e.solids]
@@ -59,12 +67,31 @@ def standing(e: Evaluation, chosen: Chosen = Chosen()) -> list[Stands]:
     if unlike:
         raise ValidationFailed(("parts", f"{unlike[0]} is not as it is stated: one of its build steps cannot be done"))
     at = {chosen.part: IDENTITY} if chosen.part else e.part_poses(_links(e, chosen.time, m.start))
-    return [
+    stands = [
         Stands(
             i, document.placed[i].name, e.solids[i], at[i], _colour(document.parts[document.placed[i].part].colour, k)
         )
         for k, i in enumerate(shown)
     ]
+    if not chosen.down:
+        return stands
+    bed = bed_under(e, chosen.down, stands)
+    return [one.moved(bed.place(one.pose)) for one in stands]
+
+
+def bed_under(e: Evaluation, down: str, stands: list[Stands]) -> Bed:
+    """The bed under what stands, with a face on it (placed part/datum), or as it stands. ValidationFailed where it has no such face."""
+    direction = DOWN
+    if down:
+        placed, _, datum = down.partition("/")
+        on = next((one for one in stands if one.id == placed), None)
+        if on is None or datum not in e.mechanism.datums.get(placed, {}):
+            raise ValidationFailed(("down", f"no face {down!r} can lie on the bed: state placed part/datum"))
+        direction = rotate(on.pose[3:], e.mechanism.datums[placed][datum].z)
+    try:
+        return Bed.under([body for one in stands for body in e.lying(one.id, one.pose)], direction)
+    except BuildFailed as failed:
+        raise ValidationFailed(("down", f"the lowest point is not known: {failed}")) from failed
 
 
 def _links(e: Evaluation, time: float, start: Array) -> Array:

@@ -5,11 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from OCP.Bnd import Bnd_Box
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepGProp import BRepGProp
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Pnt, gp_Quaternion, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_FACE
 from OCP.TopLoc import TopLoc_Location
@@ -34,6 +36,23 @@ def distance(
                 p, q = extrema.PointOnShape1(1), extrema.PointOnShape2(1)
                 best = (extrema.Value() / MM, *(np.array([v.X(), v.Y(), v.Z()]) / MM for v in (p, q)))
     return best
+
+
+def reach(shapes: list[Any], pose: Any, direction: list[float]) -> float:
+    """How far posed solids reach along a direction from the origin, m: less the distance of the nearest of them from a plane well
+    beyond them."""
+    posed = [_posed(shape, pose) for shape in shapes]
+    n = np.array(direction) / np.linalg.norm(direction)
+    box = Bnd_Box()
+    for shape in posed:
+        BRepBndLib.Add_s(shape, box)
+    ends = np.array([[p.X(), p.Y(), p.Z()] for p in (box.CornerMin(), box.CornerMax())])
+    middle, size = ends.mean(axis=0), float(np.linalg.norm(ends[1] - ends[0]))
+    beyond = float(middle @ n) + size
+    at = middle + (beyond - middle @ n) * n
+    plane = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(*at), gp_Dir(*n)), -size, size, -size, size).Face()
+    distances = [BRepExtrema_DistShapeShape(shape, plane) for shape in posed]
+    return float((beyond - min(d.Value() for d in distances if d.IsDone())) / MM)
 
 
 def common_volume(a: Any, pose_a: Any, b: Any, pose_b: Any) -> float:

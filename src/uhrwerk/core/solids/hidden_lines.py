@@ -106,10 +106,10 @@ def _cut_faces(shape: Any, right: list[float], toward: list[float], at: float) -
             continue
         outer = BRepTools.OuterWire_s(face)
         wires = sorted(each(face, TopAbs_WIRE, TopoDS.Wire), key=lambda w: not w.IsSame(outer))
-        yield ("face", [[[float(p @ x) / MM, float(p @ y) / MM] for p in _along(w)] for w in wires])
+        yield ("face", [[[float(p @ x) / MM, float(p @ y) / MM] for p in points_along(w)] for w in wires])
 
 
-def _along(wire: Any) -> list[Any]:
+def points_along(wire: Any) -> list[Any]:
     """Points along a closed line, in its order, mm."""
     points: list[Any] = []
     walk = BRepTools_WireExplorer(wire)

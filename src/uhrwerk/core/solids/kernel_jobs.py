@@ -19,6 +19,9 @@ def jobs(kernel: Kernel) -> dict[str, Callable[..., Any]]:
     def common_volume(a: list[Step], pose_a: Any, b: list[Step], pose_b: Any) -> float:
         return exact_measures.common_volume(kernel.shape(a), pose_a, kernel.shape(b), pose_b)
 
+    def reach(recipe: Recipe, pose: Any, direction: list[float]) -> float:
+        return exact_measures.reach([kernel.shape(body["steps"]) for body in recipe["bodies"]], pose, direction)
+
     def circle_crossings(steps: list[Step], radius: float, z: float) -> list[float]:
         return exact_measures.circle_crossings(kernel.shape(steps), radius, z)
 
@@ -38,11 +41,18 @@ def jobs(kernel: Kernel) -> dict[str, Callable[..., Any]]:
         shapes = [kernel.shape(body["steps"]) for body in recipe["bodies"]]
         return [hidden_lines(shapes, *view) for view in views]
 
+    def section(recipe: Recipe, plane: tuple[Any, ...]) -> list[Any]:
+        from uhrwerk.core.solids.sections import section  # seldom asked
+
+        return [face for body in recipe["bodies"] for face in section(kernel.shape(body["steps"]), *plane)]
+
     return {
         "hidden_lines": hidden_lines,
+        "section": section,
         "build": kernel.build,
         "distance": distance,
         "common_volume": common_volume,
+        "reach": reach,
         "circle_crossings": circle_crossings,
         "step_file": step_file,
         "profile": profile,

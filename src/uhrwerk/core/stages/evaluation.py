@@ -14,8 +14,11 @@ from uhrwerk.core.assembly import Mechanism, Mobility, Problem
 from uhrwerk.core.assembly.mass_properties import MassProperties
 from uhrwerk.core.context import Context
 from uhrwerk.core.document import Document
+from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.motion import Coordinate, Motion
+from uhrwerk.core.part import part_datums
+from uhrwerk.core.printing import Lying
 from uhrwerk.core.proximity.refinement import Refinement
 from uhrwerk.core.proximity.sweep import PairResult, Sweep
 from uhrwerk.core.solids import Solid
@@ -205,6 +208,20 @@ class Evaluation:
     def part_poses(self, at: Array) -> dict[str, Array]:
         """Pose of every placed part from link poses (L, 7)."""
         return {p: self.mechanism.part_pose(p, at) for p in self.document.placed}
+
+    def lying(self, placed: str, pose: Array) -> list[Lying]:
+        """The bodies of a placed part at a pose in the world, for a bed under them."""
+
+        def reach(direction: Array) -> float:
+            own = self.document.placed[placed]
+            recipe = part_datums.recipe(self.document, own.part, own.mirrored)[0]
+            return float(self.context.kernel_pool.call("reach", recipe, pose.tolist(), direction.tolist()))
+
+        bodies = self.solids[placed].bodies.values()
+        return [
+            Lying(poses.place(pose, b.vertices), b.deviation if any(f.kind != "plane" for f in b.faces) else 0.0, reach)
+            for b in bodies
+        ]
 
     def coordinate(self, joint: str, turning: bool | None = None) -> Coordinate | None:
         """The coordinate of a joint that a requirement speaks of: the one that moves most."""

@@ -10,6 +10,7 @@ from uhrwerk.core.views.drawing import ViewDrawn, part_drawing
 from uhrwerk.core.views.lanes import Lane, distances, lanes
 from uhrwerk.core.views.masses import MassesShown, masses
 from uhrwerk.core.views.measuring import Measure, measured
+from uhrwerk.core.views.print_layers import PrintLayer, PrintLayers, PrintSetting, print_layer, print_layers
 from uhrwerk.core.views.remedies import RemedyShown, SensitiveNumber, moves, offers
 from uhrwerk.core.views.scene import block_of, mesh_block, pose_block, rough_block, shared_block
 from uhrwerk.core.views.search import SearchShown, search
@@ -29,6 +30,9 @@ __all__ = [
     "MassesShown",
     "Measure",
     "Preview",
+    "PrintLayer",
+    "PrintLayers",
+    "PrintSetting",
     "RemedyShown",
     "SearchShown",
     "SensitiveNumber",
@@ -53,6 +57,8 @@ __all__ = [
     "part_drawing",
     "pose_block",
     "preview",
+    "print_layer",
+    "print_layers",
     "rough_block",
     "search",
     "shared_block",

@@ -10,6 +10,7 @@ from uhrwerk.web.routes import (
     materials,
     mechanisms,
     pages,
+    print_layers,
     remedies,
     reports,
     results,
@@ -38,6 +39,7 @@ ROUTERS = [
         turning,
         searching,
         events,
+        print_layers,
         reports,
     )
 ]

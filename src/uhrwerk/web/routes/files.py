@@ -92,9 +92,11 @@ def write_file(
     name: str,
     part: Annotated[str, Query(max_length=80, description="one placed part alone, in its own frame")] = "",
     time: Annotated[float, Query(ge=0, description="moment of the cycle, s")] = 0.0,
+    group: Annotated[str, Query(max_length=80, description="the parts of a group alone")] = "",
+    down: Annotated[str, Query(max_length=700, description="the face on a printer's bed: placed part/datum")] = "",
 ) -> Response:
     result = services.result(mechanism, services.store.current(mechanism).revision)
-    data, format = written(name, result, Chosen(part, time))
+    data, format = written(name, result, Chosen(part, time, group, down))
     return Response(data, media_type=format.media_type, headers={"content-disposition": "attachment"})
 
 

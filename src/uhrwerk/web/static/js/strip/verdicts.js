@@ -102,6 +102,12 @@ export function verdicts(page) {
         was: this.wasVerdict(v),
       };
     },
+    // the page of layers, for a requirement that looks at them
+    get layersLink() {
+      const v = this.selected.startsWith("requirements.") ? this.verdictShown() : null;
+      if (v?.kind !== "print_gap") return "";
+      return `${window.location.pathname}/layers?requirement=${this.selected.split(".")[1]}`;
+    },
     // the failing pair on the stage: both outlined, what they share as a solid, or the line where they come nearest
     async showFault() {
       const v = this.verdictShown(),

@@ -166,10 +166,16 @@ export function revisions() {
         first = !this.loaded || stage.parts.size !== view.placed.length;
       await this.showChanged(at);
       if (first) stage.fit();
+      if (first) this.selectFromAddress();
       this.loadCurves();
       this.loadBalance();
       this.loadBaseline();
       this.weigh();
+    },
+    // what a link from another page names behind its #
+    selectFromAddress() {
+      const path = decodeURIComponent(window.location.hash.slice(1));
+      if (path && page.view.cards[path]) this.select(path);
     },
     // what the current view holds, wherever it came from
     async showChanged(at) {
