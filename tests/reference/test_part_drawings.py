@@ -18,7 +18,7 @@ from shapely.affinity import scale
 
 from tests.parts import bracket, clevis, hinge_leaf, lever, pulley, rubber_star, tapered_spigot, tray
 from tests.reference.test_line_drawing import hidden
-from uhrwerk import Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
+from uhrwerk import Bore, Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
 from uhrwerk.cli import main
 from uhrwerk.core.drafting.export import drawing_of, sheet_file
 from uhrwerk.core.drafting.part_sheet import ABOVE, CORNER, FRONT, hatching, section_of
@@ -171,6 +171,24 @@ def test_a_pdf_is_one_page_of_its_size_with_its_fonts(evaluator: Evaluator) -> N
         assert d.text.replace(" ", "") in words
     for text in ("bracket", "Steel", "136.4g", "1:1" if sheet.scale == 1 else "2:1", "Sample/bracket"):
         assert text in words, text
+
+
+def test_a_copy_is_drawn_and_a_mirrored_part_behind_its_plane(evaluator: Evaluator) -> None:
+    """The sizes of a copy are those of its original; what lies right in one lies left in its image."""
+    d = Draft("Copies")
+    plate = FramePlate(length="60 mm", width="40 mm", bores={"b": Bore(x="12 mm", y="20 mm", diameter="8 mm")})
+    one = d.part("Plate", "steel", plate)
+    hub = d.part("Hub", "steel", Pin(diameter="6 mm", length="20 mm"), x="200 mm")
+    d.ring("Round", [one], hub["axis"], "3")
+    d.mirror("Image", [one], hub["yz_plane"])
+    e = evaluator.evaluate(d.document)
+    sheets = {i: drawing_of(e, i) for i in e.document.placed if e.document.placed[i].part == "plate"}
+    assert len(sheets) == 4
+    texts = {i: sorted(d.text for d in sheet.dimensions) for i, sheet in sheets.items()}
+    image = next(i for i in texts if e.document.placed[i].mirrored)
+    assert all(t == texts["plate"] for i, t in texts.items() if i != image), texts
+    assert "12" in texts["plate"]
+    assert texts[image] == sorted("48" if t == "12" else t for t in texts["plate"])
 
 
 @pytest.mark.parametrize("name", ["<script>x</script>", "</title>&amp;", "%%c%%d\\P{\\C1;x}", "=1+1"])
