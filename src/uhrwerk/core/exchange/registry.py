@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from pathlib import PurePath
 
-from uhrwerk.core.exchange import bundle, document, dxf, gltf, parts_list, step, stl, svg, three_mf
+from uhrwerk.core.exchange import bundle, document, dxf, gltf, mjcf, parts_list, step, stl, svg, three_mf, urdf
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -50,14 +50,18 @@ FORMATS = Formats(
     three_mf.FORMAT,
     stl.FORMAT,
     gltf.FORMAT,
+    mjcf.FORMAT,
+    urdf.FORMAT,
     dxf.FORMAT,
     svg.FORMAT,
 )
 
 
 def format_of(name: str) -> Format | None:
-    suffix = PurePath(name).suffix.lower()
-    return FORMATS.get(ALSO.get(suffix, suffix))
+    """By the longest suffix that is known: `a.urdf.zip` is not any archive."""
+    suffixes = PurePath(name.lower()).suffixes
+    ends = ["".join(suffixes[k:]) for k in range(len(suffixes))]
+    return next((FORMATS[ALSO.get(end, end)] for end in ends if ALSO.get(end, end) in FORMATS), None)
 
 
 def written(name: str, e: Evaluation, chosen: Chosen = Chosen()) -> tuple[bytes, Format]:

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import io
 import struct
+from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
+from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.exchange.format import Chosen, Format
 from uhrwerk.core.exchange.meshes import of_meshes
 from uhrwerk.core.exchange.placing import standing
@@ -16,12 +19,18 @@ from uhrwerk.core.stages.evaluation import Evaluation
 
 
 def _written(e: Evaluation, chosen: Chosen) -> bytes:
-    corners = np.concatenate([v[t] for one in standing(e, chosen) for _, v, t in one.bodies()]) * 1e3
+    return triangles_file([(v, t) for one in standing(e, chosen) for _, v, t in one.bodies()], 1e3)
+
+
+def triangles_file(meshes: Iterable[tuple[Array, NDArray[np.int64]]], scale: float) -> bytes:
+    """Vertices (n, 3) and triangles (m, 3) of meshes as one binary file; `scale` is the unit that it is written in to a metre."""
+    corners = np.concatenate([vertices[triangles] for vertices, triangles in meshes]) * scale
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
     lines = np.zeros(len(corners), dtype=[("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("more", "<u2")])
     lines["normal"], lines["corners"] = normal, corners
-    return b"binary STL, mm".ljust(80) + struct.pack("<I", len(corners)) + lines.tobytes()
+    unit = {1e3: b"mm", 1.0: b"m"}[scale]
+    return (b"binary STL, " + unit).ljust(80) + struct.pack("<I", len(corners)) + lines.tobytes()
 
 
 def _read(data: bytes, metre: float) -> ImportedSolids:
