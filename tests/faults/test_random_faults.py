@@ -240,9 +240,10 @@ def broken(folder: Path, nursery: Nursery, count: int, seed: int, soon: float) -
 
 
 @pytest.mark.timeout(900)
-def test_nothing_answered_is_lost_and_all_goes_on(tmp_path: Path, nursery: Nursery) -> None:
-    befell = broken(tmp_path / "data", nursery, 9, 3, BESIDE_OTHERS)
-    assert befell["edits answered"] > 12, befell
+@pytest.mark.parametrize(("faults", "seed"), [(3, 4), (6, 3)])
+def test_nothing_answered_is_lost_and_all_goes_on(tmp_path: Path, nursery: Nursery, faults: int, seed: int) -> None:
+    befell = broken(tmp_path / "data", nursery, faults, seed, BESIDE_OTHERS)
+    assert befell["edits answered"] > faults, befell
 
 
 if __name__ == "__main__":
