@@ -24,7 +24,7 @@ from uhrwerk.completion import SHELLS, script
 from uhrwerk.core import views
 from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, schema
-from uhrwerk.core.drafting.export import drawing_of, sheet_file
+from uhrwerk.core.drafting.export import assembly_drawing, drawing_of, sheet_file
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.evaluation.values import part_mass, values, where
@@ -132,8 +132,15 @@ def _parser() -> argparse.ArgumentParser:
     still.add_argument("--view", choices=VIEWS, default="corner", help="from where it is seen")
     still.add_argument("--width", type=int, default=1280, help="in pixels")
     still.add_argument("--height", type=int, default=800, help="in pixels")
-    sheet = add("drawing", _drawing, "a drawing of one part, with its sizes, as .pdf, .svg or .dxf")
-    sheet.add_argument("--part", required=True, metavar="ID", help="the placed part")
+    sheet = add(
+        "drawing",
+        _drawing,
+        "a drawing of the whole with its parts list, or of one part with its sizes, as .pdf, .svg or .dxf",
+    )
+    sheet.add_argument("--part", default="", metavar="ID", help="the placed part; the whole if left out")
+    sheet.add_argument("--group", default="whole", metavar="ID", help="the parts of a group alone")
+    sheet.add_argument("--at", type=float, default=0.0, metavar="SECONDS", help="the moment of the cycle, of the whole")
+    sheet.add_argument("--exploded", action="store_true", help="the whole taken apart along its joints")
     sheet.add_argument("--to", type=Path, required=True, metavar="PATH", help=".pdf, .svg or .dxf")
     sheet.add_argument("--projection", choices=["first", "third"], default="first", help="angle, by ISO 5456-2")
     add("schema", lambda _: _print_json(schema()), "JSON Schema of the document", file=False)
@@ -232,7 +239,13 @@ def _drawing(options: argparse.Namespace) -> int:
     result = _evaluate(options.file, options.unit)
     try:
         date = f"{datetime.now().astimezone():%Y-%m-%d}"
-        sheet = drawing_of(result, options.part, options.projection == "first", date=date)
+        first = options.projection == "first"
+        if options.part:
+            sheet = drawing_of(result, options.part, first, date=date)
+        else:
+            sheet = assembly_drawing(
+                result, options.group, first, date=date, time=options.at, exploded=options.exploded
+            )
         data = sheet_file(options.to.name, sheet)
     except ValidationFailed as error:
         raise Unusable("; ".join(why for _, why in error.faults)) from error

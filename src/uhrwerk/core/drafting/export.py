@@ -1,15 +1,24 @@
-"""The drawing of a placed part of an evaluated mechanism, as a file by its suffix."""
+"""The drawing of a placed part, a group or the whole of an evaluated mechanism, as a file by its suffix."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+
+from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.drafting import dxf, pdf, svg
-from uhrwerk.core.drafting.part_sheet import TitleBlock, TooLarge, part_sheet
+from uhrwerk.core.drafting.assembly_sheet import Item, assembly_sheet, exploded_sheet
+from uhrwerk.core.drafting.exploded import taken_apart
+from uhrwerk.core.drafting.part_sheet import CORNER, TitleBlock, TooLarge, part_sheet
 from uhrwerk.core.drafting.sheet import Sheet
+from uhrwerk.core.exchange import parts_list
+from uhrwerk.core.exchange.format import Chosen
+from uhrwerk.core.exchange.placing import Stands, standing
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.part import part_datums
+from uhrwerk.core.part.design import element_of_part
 from uhrwerk.core.solids.kernel_pool import BuildFailed
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -51,6 +60,76 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         return part_sheet(lines, block)
     except (BuildFailed, TooLarge) as error:
         raise ValidationFailed(("part", f"{name} cannot be drawn: {error}")) from error
+
+
+def assembly_drawing(
+    e: Evaluation,
+    group: str = WHOLE,
+    first_angle: bool = True,
+    revision: str = "",
+    date: str = "",
+    time: float = 0.0,
+    exploded: bool = False,
+) -> Sheet:
+    """The drawing of the whole, or of a group, at a moment of the cycle, s; or taken apart along its joints. ValidationFailed where there is no such group, a part has no
+    solid, or the kernel cannot draw it."""
+    document = e.document
+    if group != WHOLE and group not in document.groups:
+        raise ValidationFailed(("group", f"there is no group {group!r}"))
+    stands = standing(e, Chosen(group="" if group == WHOLE else group, time=time))
+    name = document.name if group == WHOLE else document.groups[group].name
+    apart = taken_apart(e, stands, np.array(CORNER[1])) if exploded else None
+    if apart is not None:
+        shift = {i: np.concatenate([by, np.zeros(4)]) for i, by in apart.offsets.items()}
+        stands = [one.moved(one.pose + shift[one.id]) for one in stands]
+    masses = [e.part_mass[one.id] for one in stands if one.id in e.part_mass]
+    block = TitleBlock(
+        title=name,
+        kind="Exploded view" if exploded else "Assembly drawing",
+        identity=document.name if group == WHOLE else f"{document.name} / {group}",
+        mass=document.display(sum(masses), "mass") if len(masses) == len(stands) else "",
+        revision=revision,
+        date=date,
+        first_angle=first_angle,
+    )
+    solids = []
+    for one in stands:
+        placed = document.placed[one.id]
+        solids.append((part_datums.recipe(document, placed.part, placed.mirrored)[0], one.pose.tolist()))
+
+    def lines(directions: list[Any]) -> list[list[Any]]:
+        answer: list[list[Any]] = e.context.kernel_pool.call("outline_views", solids, directions, limit=LIMIT)
+        return answer
+
+    try:
+        if apart is not None:
+            return exploded_sheet(lines, _items(e, stands), apart.lines, block)
+        return assembly_sheet(lines, _items(e, stands), block)
+    except (BuildFailed, TooLarge) as error:
+        raise ValidationFailed(("group", f"{name} cannot be drawn: {error}")) from error
+
+
+def _items(e: Evaluation, stands: list[Stands]) -> list[Item]:
+    """Lines of the parts list, in its order, for what stands."""
+    by_design: dict[tuple[str, bool], list[Stands]] = {}
+    for one in stands:
+        placed = e.document.placed[one.id]
+        by_design.setdefault((placed.part, placed.mirrored), []).append(one)
+    items = list[Item]()
+    for (part, mirrored), own in by_design.items():
+        design = e.document.parts[part]
+        standard, size = parts_list.standard_of(element_of_part(e.document, part))
+        items.append(
+            Item(
+                len(items) + 1,
+                len(own),
+                design.name + (", mirrored" if mirrored else ""),
+                ", ".join(t for t in (standard, size) if t),
+                e.document.materials[design.material].name,
+                [(vertices, triangles) for one in own for _, vertices, triangles in one.bodies()],
+            )
+        )
+    return items
 
 
 def sheet_file(name: str, sheet: Sheet) -> bytes:

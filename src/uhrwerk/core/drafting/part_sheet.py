@@ -92,7 +92,7 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
         notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
     for row, note in enumerate(reversed(notes)):
         sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + 3.4 * row, note, 2.5))
-    _frame(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
+    title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
     return sheet
 
 
@@ -327,7 +327,7 @@ def _end_of(
     return at(*min(ends, key=lambda p: p[1 - axis]))
 
 
-def _frame(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
+def title_block(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
     """The frame, the title block and the sign of the projection."""
     width, height = sheet.size
 

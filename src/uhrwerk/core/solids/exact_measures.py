@@ -41,7 +41,7 @@ def distance(
 def reach(shapes: list[Any], pose: Any, direction: list[float]) -> float:
     """How far posed solids reach along a direction from the origin, m: less the distance of the nearest of them from a plane well
     beyond them."""
-    posed = [_posed(shape, pose) for shape in shapes]
+    posed = [posed(shape, pose) for shape in shapes]
     n = np.array(direction) / np.linalg.norm(direction)
     box = Bnd_Box()
     for shape in posed:
@@ -58,7 +58,7 @@ def reach(shapes: list[Any], pose: Any, direction: list[float]) -> float:
 def common_volume(a: Any, pose_a: Any, b: Any, pose_b: Any) -> float:
     """Volume (m3) of the space that two posed solids share, from the B-rep."""
     properties = GProp_GProps()
-    BRepGProp.VolumeProperties_s(BRepAlgoAPI_Common(_posed(a, pose_a), _posed(b, pose_b)).Shape(), properties)
+    BRepGProp.VolumeProperties_s(BRepAlgoAPI_Common(posed(a, pose_a), posed(b, pose_b)).Shape(), properties)
     return float(abs(properties.Mass()) / MM**3)
 
 
@@ -88,9 +88,9 @@ def transformed(pose: Any) -> gp_Trsf:
     return move
 
 
-def _posed(shape: Any, pose: Any) -> Any:
+def posed(shape: Any, pose: Any) -> Any:
     return shape.Moved(TopLoc_Location(transformed(pose)))
 
 
 def _posed_face(shape: Any, face: int, pose: Any) -> Any:
-    return _posed(each(shape, TopAbs_FACE, TopoDS.Face)[face], pose)
+    return posed(each(shape, TopAbs_FACE, TopoDS.Face)[face], pose)

@@ -14,13 +14,14 @@ from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepLib import BRepLib
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.GCPnts import GCPnts_QuasiUniformDeflection
 from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Line, GeomAbs_Plane
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 from OCP.HLRAlgo import HLRAlgo_Projector
-from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape
+from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_PolyAlgo, HLRBRep_PolyHLRToShape
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
@@ -162,3 +163,40 @@ def _line_or_curve(points: Any) -> Curve:
         a, b = points[np.argmin(along)], points[np.argmax(along)]
         return ("line", float(a[0]), float(a[1]), float(b[0]), float(b[1]))
     return ("curve", points.tolist())
+
+
+#: how far the triangles of an assembly's view may stray from its faces, mm, and turn against them, rad
+COARSE, BEND = 0.02, 0.3
+
+
+def outline_views(
+    shapes: list[Any], directions: list[tuple[list[float], list[float]]]
+) -> list[list[list[list[float]]]]:
+    """What is visible of many solids from each pair of right and towards the eye: lines as points [x, y], m. From triangles within
+    0.02 mm of the faces, which takes a hundredth of the time that exact faces take."""
+    whole = TopoDS_Compound()
+    builder = BRep_Builder()
+    builder.MakeCompound(whole)
+    for shape in shapes:
+        BRepMesh_IncrementalMesh(shape, COARSE, False, BEND)
+        BRepLib.EncodeRegularity_s(shape, SMOOTH)
+        builder.Add(whole, shape)
+    views = []
+    for right, toward in directions:
+        algorithm = HLRBRep_PolyAlgo(whole)
+        algorithm.Projector(HLRAlgo_Projector(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(*toward), gp_Dir(*right))))
+        algorithm.Update()
+        extract = HLRBRep_PolyHLRToShape()
+        extract.Update(algorithm)
+        lines = []
+        for compound in (extract.VCompound(), extract.OutLineVCompound()):
+            if compound is None or compound.IsNull():
+                continue
+            for edge in each(compound, TopAbs_EDGE, TopoDS.Edge):
+                curve = BRepAdaptor_Curve(edge)
+                ends = (curve.Value(curve.FirstParameter()), curve.Value(curve.LastParameter()))
+                lines.append([[p.X() / MM, p.Y() / MM] for p in ends])
+        if not lines:
+            raise StepFailed("nothing of it is seen from there")
+        views.append(lines)
+    return views

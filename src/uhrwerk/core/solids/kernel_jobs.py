@@ -41,6 +41,16 @@ def jobs(kernel: Kernel) -> dict[str, Callable[..., Any]]:
         shapes = [kernel.shape(body["steps"]) for body in recipe["bodies"]]
         return [hidden_lines(shapes, *view) for view in views]
 
+    def outline_views(standing: list[tuple[Recipe, Any]], directions: list[Any]) -> list[Any]:
+        from uhrwerk.core.solids.hidden_lines import outline_views  # seldom asked
+
+        shapes = [
+            exact_measures.posed(kernel.shape(body["steps"]), pose)
+            for recipe, pose in standing
+            for body in recipe["bodies"]
+        ]
+        return outline_views(shapes, directions)
+
     def section(recipe: Recipe, plane: tuple[Any, ...]) -> list[Any]:
         from uhrwerk.core.solids.sections import section  # seldom asked
 
@@ -49,6 +59,7 @@ def jobs(kernel: Kernel) -> dict[str, Callable[..., Any]]:
     return {
         "hidden_lines": hidden_lines,
         "section": section,
+        "outline_views": outline_views,
         "build": kernel.build,
         "distance": distance,
         "common_volume": common_volume,

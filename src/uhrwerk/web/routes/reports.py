@@ -1,4 +1,4 @@
-"""What leaves on paper: the report of a mechanism as a page for print and as PDF, and drawings of parts."""
+"""What leaves on paper: the report of a mechanism as a page for print and as PDF, and drawings."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import HTMLResponse
 
 from uhrwerk.core import views
-from uhrwerk.core.drafting.export import WRITERS, drawing_of, sheet_file
+from uhrwerk.core.drafting.export import WRITERS, assembly_drawing, drawing_of, sheet_file
 from uhrwerk.core.report import Report, as_pdf, contents
 from uhrwerk.core.report.drawn import chart_svg, figure_svg
 from uhrwerk.web.pages import templates
@@ -48,19 +48,26 @@ def report_file(services: ServicesOfCall, mechanism: str) -> Response:
 
 @router.get(
     "/api/mechanisms/{mechanism}/drawings/{name}",
-    summary="A drawing of one placed part with its sizes; the suffix decides the format: pdf, svg, dxf",
+    summary="A drawing of the whole, a group, or one placed part with its sizes; the suffix decides the format: pdf, svg, dxf",
     responses={200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}},
 )
 def drawing(
     services: ServicesOfCall,
     mechanism: str,
     name: str,
-    part: Annotated[str, Query(max_length=80, description="the placed part")],
+    part: Annotated[str, Query(max_length=80, description="the placed part; the whole if left out")] = "",
+    group: Annotated[str, Query(max_length=80, description="the parts of a group alone")] = "whole",
+    time: Annotated[float, Query(ge=0, description="moment of the cycle, s, of the whole or a group")] = 0.0,
     projection: Literal["first", "third"] = "first",
+    exploded: Annotated[bool, Query(description="the whole or a group, taken apart along its joints")] = False,
 ) -> Response:
     current = services.store.current(mechanism)
     e = services.result(mechanism, current.revision)
-    sheet = drawing_of(e, part, projection == "first", str(current.revision), f"{current.time:%Y-%m-%d}")
+    first, about = projection == "first", (str(current.revision), f"{current.time:%Y-%m-%d}")
+    if part:
+        sheet = drawing_of(e, part, first, *about)
+    else:
+        sheet = assembly_drawing(e, group, first, *about, time=time, exploded=exploded)
     data = sheet_file(name, sheet)
     headers = {"content-disposition": "attachment"}
     return Response(data, media_type=WRITERS[name[name.rfind(".") :].lower()][1], headers=headers)
