@@ -8,7 +8,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from uhrwerk import Evaluator
-from uhrwerk.core.drafting.export import drawing_of, sheet_file
+from uhrwerk.core.drafting.export import assembly_drawing, drawing_of, sheet_file
 from uhrwerk.core.exchange import written
 from uhrwerk.core.line_drawing import as_svg
 from uhrwerk.core.report import as_junit, as_pdf, contents
@@ -37,6 +37,9 @@ def main() -> None:
             "rocker.pdf": sheet_file("rocker.pdf", rocker),
             "rocker.svg": sheet_file("rocker.svg", rocker),
             "rocker.dxf": sheet_file("rocker.dxf", rocker),
+            "assembly.pdf": sheet_file("a.pdf", assembly_drawing(now, revision="2")),
+            "exploded.pdf": sheet_file("a.pdf", assembly_drawing(now, revision="2", exploded=True)),
+            "mechanism.mjcf": written("a.mjcf", now)[0],
             "motion.html": written("motion.html", now)[0],
             "parts.csv": written("parts.csv", now)[0],
             "verdicts.xml": as_junit(now),

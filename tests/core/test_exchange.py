@@ -12,6 +12,7 @@ import lib3mf
 import numpy as np
 import pytest
 import trimesh
+from lxml import etree
 
 from tests.core.test_build_steps import drafted
 from tests.parts import bracket
@@ -42,7 +43,15 @@ def test_step_out_and_in_again(evaluated: Evaluation, tmp_path: Path) -> None:
     from OCP.TopAbs import TopAbs_FACE
     from OCP.TopoDS import TopoDS
     from OCP.XCAFApp import XCAFApp_Application
-    from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
+    from OCP.XCAFDoc import (
+        XCAFDoc_Area,
+        XCAFDoc_Centroid,
+        XCAFDoc_ColorGen,
+        XCAFDoc_ColorSurf,
+        XCAFDoc_DocumentTool,
+        XCAFDoc_ShapeTool,
+        XCAFDoc_Volume,
+    )
 
     from uhrwerk.core.solids.partial_solid import each
 
@@ -52,6 +61,7 @@ def test_step_out_and_in_again(evaluated: Evaluation, tmp_path: Path) -> None:
     reader = STEPCAFControl_Reader()
     reader.SetNameMode(True)
     reader.SetColorMode(True)
+    reader.SetPropsMode(True)
     assert reader.ReadFile(str(tmp_path / "a.step"))
     reader.Transfer(document)
     from OCP.collections import Sequence_TDF_Label
@@ -86,6 +96,13 @@ def test_step_out_and_in_again(evaluated: Evaluation, tmp_path: Path) -> None:
         assert len(each(shape, TopAbs_FACE, TopoDS.Face)) == len(body.faces)
         design = TDF_Label()
         assert XCAFDoc_ShapeTool.GetReferredShape_s(uses.Value(k), design)
+        stated = XCAFDoc_Volume(), XCAFDoc_Area(), XCAFDoc_Centroid()
+        for kind, one_of in zip((XCAFDoc_Volume, XCAFDoc_Area, XCAFDoc_Centroid), stated, strict=True):
+            assert design.FindAttribute(kind.GetID_s(), one_of), kind
+        assert stated[0].Get() == pytest.approx(body.volume * 1e9, rel=1e-9)
+        assert stated[1].Get() == pytest.approx(area.Mass(), rel=1e-9)
+        centre = stated[2].Get()
+        np.testing.assert_allclose([centre.X(), centre.Y(), centre.Z()], body.centroid * 1e3, atol=1e-6)
         colour = Quantity_Color()
         assert any(
             colours.GetColor(XCAFDoc_ShapeTool.GetShape_s(design), kind, colour)
@@ -176,8 +193,10 @@ def test_gltf_holds_parts_and_motion(evaluated: Evaluation, tmp_path: Path) -> N
 
 def test_the_demo_goes_out_in_every_format(evaluator: Evaluator) -> None:
     e = evaluator.evaluate(foil_tucker())
-    for suffix in (".step", ".stl", ".3mf", ".glb", ".csv", ".json"):
+    for suffix in (".step", ".stl", ".3mf", ".glb", ".csv", ".json", ".mjcf", ".urdf.zip", ".scheme.svg"):
         assert len(written(f"tucker{suffix}", e)[0]) > 300
+    scheme = etree.fromstring(written("tucker.scheme.svg", e)[0])
+    assert [g.get("data-part") for g in scheme.findall("{*}g")] == ["links", "joints", "feet", "gears"]
 
 
 def test_an_empty_mechanism_is_refused(evaluator: Evaluator) -> None:

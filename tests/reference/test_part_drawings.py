@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import io
 import re
+import time
 from typing import Any
 
 import ezdxf
@@ -273,3 +274,34 @@ def test_sizes_that_are_left_out_are_counted_on_the_sheet(evaluator: Evaluator) 
     # of nine places and the extent, three along each side
     assert any(label.text.startswith("6 more sizes are not on this sheet") for label in sheet.labels)
     assert overlapping(sheet) == []
+
+
+@pytest.mark.parametrize(("module", "part", "tip"), [("foil_tucker", "wheel_with_crank_pin", 84), ("planetary_sample", "planet", 30), ("foil_tucker", "motor_pinion", 30)])  # fmt: skip
+def test_a_gear_has_its_circles_its_width_and_its_data(
+    evaluator: Evaluator, module: str, part: str, tip: float
+) -> None:
+    """Tip diameter: module times teeth and two (ISO 21771-1, 4.2 and ISO 53 profile A); no edge of a single tooth is dimensioned."""
+    e = evaluator.evaluate(shipped(module))
+    began = time.monotonic()
+    sheet = drawing_of(e, part)
+    assert time.monotonic() - began < 30  # 1 to 4 s alone
+    rounds = {d.text: d.value for d in sheet.dimensions if not isinstance(d, Linear)}
+    assert rounds[f"\u2300{tip}"] == pytest.approx(tip, abs=1e-9)
+    element = e.document.parts[part].element
+    widths = [d.value for d in sheet.dimensions if isinstance(d, Linear)]
+    levels = [0.0, *widths]  # from one end of the part
+    wide = float(element.width.split()[0])
+    assert any(abs(a - b) == pytest.approx(wide, abs=1e-9) for a in levels for b in levels)
+    assert len(widths) < 5
+    texts = [t.text for t in sheet.labels]
+    assert str(element.teeth) in texts
+    assert "Number of teeth" in texts
+
+
+def test_no_size_is_stated_that_is_known_by_samples_alone(evaluator: Evaluator) -> None:
+    """How far the outline of a cam reaches: the note says that it is not stated, and no dimension does."""
+    e = evaluator.evaluate(shipped("folder"))
+    sheet = drawing_of(e, "cam")
+    assert any("How far free curves reach" in t.text for t in sheet.labels)
+    low, high = (f(v[:, :2].max() - v[:, :2].min() for v in [np.concatenate([b.vertices for b in e.solids["cam"].bodies.values()])]) for f in (min, max))  # fmt: skip
+    assert not [d for d in sheet.dimensions if low * 1e3 - 0.5 < d.value < high * 1e3 + 0.5]

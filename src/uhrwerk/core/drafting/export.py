@@ -16,9 +16,9 @@ from uhrwerk.core.drafting.sheet import Sheet
 from uhrwerk.core.exchange import parts_list
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.exchange.placing import Stands, standing
-from uhrwerk.core.field import ValidationFailed
+from uhrwerk.core.field import ValidationFailed, numbers
 from uhrwerk.core.part import part_datums
-from uhrwerk.core.part.design import element_of_part
+from uhrwerk.core.part.design import element_of, element_of_part
 from uhrwerk.core.solids.kernel_pool import BuildFailed
 from uhrwerk.core.stages.evaluation import Evaluation
 
@@ -49,6 +49,7 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         revision=revision,
         date=date,
         first_angle=first_angle,
+        data=_gear_data(e, placed),
     )
     recipe = part_datums.recipe(document, document.placed[placed].part, document.placed[placed].mirrored)[0]
 
@@ -60,6 +61,30 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         return part_sheet(lines, block)
     except (BuildFailed, TooLarge) as error:
         raise ValidationFailed(("part", f"{name} cannot be drawn: {error}")) from error
+
+
+#: what a gear's cutter needs to know, by field (ISO 2203 leaves the teeth out of the drawing and asks for a table; from memory)
+GEAR_FIELDS = {"module": "Module", "teeth": "Number of teeth", "pressure_angle": "Pressure angle", "profile_shift": "Profile shift, in modules", "addendum": "Addendum, in modules", "dedendum": "Dedendum, in modules", "thinning": "Teeth thinned by"}  # fmt: skip
+DIMENSIONS = {"module": "length", "pressure_angle": "angle", "thinning": "length"}
+
+
+def _gear_data(e: Evaluation, placed: str) -> tuple[tuple[str, str], ...]:
+    """Numbers of teeth, as stated and as they follow; of what is no gear: none."""
+    document = e.document
+    element = element_of(document, placed)
+    if element.group != "Gears":
+        return ()
+    n = numbers(element, document.scope())
+    rows = []
+    for field, name in GEAR_FIELDS.items():
+        if field in type(element).model_fields and (getattr(n, field) or field == "profile_shift"):
+            value, dimension = getattr(n, field), DIMENSIONS.get(field)
+            rows.append((name, document.display(value, dimension) if dimension else f"{value:g}"))
+    for name, result, dimension in type(element).derived(n):
+        text = result if isinstance(result, str) else document.display(result, dimension)
+        if text != "none":
+            rows.append((name.replace("_", " "), text))
+    return tuple(rows)
 
 
 def assembly_drawing(

@@ -29,9 +29,15 @@ FIRST, NEXT, BESIDE, APART = 10.0, 8.0, 30.0, 12.0
 #: between two lines of a section, along the sheet's height, mm
 HATCH = 3.5
 #: height of the line of notes above the title block, mm
-NOTE = 8.0
+NOTE = 11.0
+#: of a table of data over the title block: width of its columns, height of a row, mm
+DATA = ((52.0, 38.0), 5.0)
 #: positions that are dimensioned along one side at most: more make a drawing that nobody reads
 MOST = 7
+#: more than so many are those of teeth: the whole of them is dimensioned, none of them alone
+TOOTHED = 14
+#: arcs alike about one centre from which on they are tips of teeth
+TEETH = 6
 #: m to mm
 MM = 1e3
 
@@ -42,7 +48,7 @@ class TooLarge(ValueError):
 
 @dataclass(frozen=True)
 class TitleBlock:
-    """What the title block says; empty fields stay empty."""
+    """What the title block says, empty fields stay empty; and a table of data over it, such as those of teeth."""
 
     title: str
     kind: str = "Part drawing"
@@ -52,6 +58,7 @@ class TitleBlock:
     revision: str = ""
     date: str = ""
     first_angle: bool = True
+    data: tuple[tuple[str, str], ...] = ()
 
 
 def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: TitleBlock) -> Sheet:
@@ -62,8 +69,9 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
     if section is not None:  # the view from above shows what is inside
         above = view_of(lines([(*ABOVE, section)])[0])
     views = [front, above, beside, corner]
+    measures = _measures(front, above, beside)
     layouts = (
-        (size, scale, smaller, _arrangement(views, scale, *SIZES[size], block.first_angle, smaller))
+        (size, scale, smaller, _arrangement(views, measures, scale, SIZES[size], block, smaller))
         for (size, scale), smaller in product(_choices(), (1.0, 0.5))
     )
     layout = next(((size, scale, smaller, p) for size, scale, smaller, p in layouts if p is not None), None)
@@ -86,14 +94,34 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
         e = corner.extent
         words = next((n for n, s in SCALES.items() if abs(s - scale * smaller) < 1e-9), "not to scale")
         sheet.labels.append(Label(x + k * (e[0] + e[2]) / 2, y + k * e[1] - 6.0, words, anchor="middle"))
-    left_out = sum(m.left_out for m in _measures(front, above, beside).values())
+    left_out = sum(m.left_out for m in measures.values())
+    sampled = [
+        n for n, v in (("front", front), ("above", above), ("beside", beside)) if not (v.is_exact(0) and v.is_exact(1))
+    ]
     notes = ["Lengths in mm, rounded to 0.001. Nominal sizes; limits are not stated."]
     if left_out:
         notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
+    if sampled:
+        notes.append(f"How far free curves reach is not stated ({', '.join(sampled)}).")
     for row, note in enumerate(reversed(notes)):
         sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + 3.4 * row, note, 2.5))
+    _data(sheet, block.data)
     title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
     return sheet
+
+
+def _data(sheet: Sheet, rows: tuple[tuple[str, str], ...]) -> None:
+    """A table of names and values over the title block."""
+    (first, second), high = DATA
+    right, foot = sheet.size[0] - MARGIN, MARGIN + BLOCK[1]
+    left = right - first - second
+    for row, (name, value) in enumerate(reversed(rows)):
+        y = foot + high * row
+        sheet.strokes.append(Stroke("thin", ("line", left, y + high, right, y + high)))
+        sheet.labels.append(Label(left + 1.5, y + 1.4, fitting(name, first - 3, 2.5), 2.5))
+        sheet.labels.append(Label(left + first + 1.5, y + 1.4, fitting(value, second - 3, 2.5), 2.5))
+    for x in (left, left + first) if rows else ():
+        sheet.strokes.append(Stroke("thin", ("line", x, foot, x, foot + high * len(rows))))
 
 
 def section_of(front: View, above: View) -> float | None:
@@ -170,9 +198,17 @@ class _Measures:
 
 def _measures(front: View, above: View, beside: View) -> dict[str, _Measures]:
     """What is dimensioned where: a size that one view shows already is not said again by another."""
-    x, y = _distances(front, 0), _distances(front, 1)
+    tip = _tip_circle(front)
+    x, y = (_off_centre(front, 0), _off_centre(front, 1)) if tip else (_distances(front, 0), _distances(front, 1))
     z = _distances(above, 1)
     first = front.extent[0]
+    if tip:  # the edges of teeth are told by their circles
+        return {
+            "front": _limited(y, x, [(True, [tip]), *(g for g in _leaders(front) if len(g[1]) < TEETH)]),
+            "above": _limited(z, set(), _leaders(above)),
+            "beside": _limited(set(), set(), _leaders(beside)),
+            "corner": _Measures([], [], []),
+        }
     sides = {s - first for c in front.circles() for s in (c[0] - c[2], c[0] + c[2])}  # of round holes and bosses
     depth = (b := beside.extent)[2] - b[0]
     return {
@@ -187,6 +223,28 @@ def _measures(front: View, above: View, beside: View) -> dict[str, _Measures]:
     }
 
 
+def _tip_circle(view: View) -> tuple[float, float, float] | None:
+    """The circle on which the tips of teeth lie (x, y, radius): that of most arcs alike about one centre."""
+    groups: dict[tuple[float, ...], list[Any]] = {}
+    for c in view.visible:
+        if c[0] == "arc" and abs(c[5]) < pi / TEETH:
+            groups.setdefault((round(c[1], 8), round(c[2], 8), round(c[3], 8)), []).append(c)
+    teeth = [k for k, members in groups.items() if len(members) >= TEETH]
+    if not teeth:
+        return None
+    x, y, r = max(teeth, key=lambda k: k[2])
+    return (x, y, r) if abs(view.extent[2] - view.extent[0] - 2 * r) < 0.1 * r else None
+
+
+def _off_centre(view: View, axis: int) -> set[float]:
+    """How far from the view's left (or lower) end circles lie that are not in its middle, where that end is exact, m."""
+    extent = view.extent
+    middle = (extent[axis] + extent[axis + 2]) / 2
+    if not view.is_exact(axis):
+        return set()
+    return {c[axis] - extent[axis] for c in view.circles() if abs(c[axis] - middle) > 1e-4}
+
+
 def _distances(view: View, axis: int) -> set[float]:
     """How far from the view's lower (or left) edge its straight edges, its circles and the ends of its slots lie, m."""
     extent = view.extent
@@ -194,6 +252,8 @@ def _distances(view: View, axis: int) -> set[float]:
     centres = [c[axis] for c in view.circles()] + [a[axis] for a in view.arcs() if a[4] > pi / 2 + 0.1]
     # what lies in the very middle is known by its centre lines
     off = {c - first for c in centres if abs(c - (first + last) / 2) > 1e-7}
+    if not view.is_exact(axis):  # how far it reaches, and so what is counted from there, is known by samples alone
+        return set()
     return {a - first for a in view.levels(axis) if _is_round(a - first)} | off | {last - first}
 
 
@@ -219,7 +279,7 @@ def _leaders(view: View) -> list[tuple[bool, list[Any]]]:
 def _limited(upright: set[float], across: set[float], leaders: list[tuple[bool, list[Any]]]) -> _Measures:
     """No more than so many of each, the largest always among them; how many are left out is counted."""
     sides = [_distinct(upright), _distinct(across)]
-    fewer = [d if len(d) <= MOST else [*d[: MOST - 1], d[-1]] for d in sides]
+    fewer = [d if len(d) <= MOST else d[-1:] if len(d) > TOOTHED else [*d[: MOST - 1], d[-1]] for d in sides]
     left_out = sum(len(d) - len(f) for d, f in zip(sides, fewer, strict=True)) + max(0, len(leaders) - MOST)
     return _Measures(fewer[0], fewer[1], leaders[:MOST], left_out)
 
@@ -232,17 +292,23 @@ def _distinct(distances: set[float]) -> list[float]:
 
 
 def _arrangement(
-    views: list[View], scale: float, width: float, height: float, first_angle: bool, corner_scale: float
+    views: list[View],
+    measures: dict[str, _Measures],
+    scale: float,
+    paper: tuple[float, float],
+    block: TitleBlock,
+    corner_scale: float,
 ) -> list[tuple[View, float, tuple[float, float], _Own]] | None:
     """The views with their scale (mm on paper for a metre) and the place of their origin; None where they do not fit."""
     front, above, beside, corner = views
+    (width, height), first_angle = paper, block.first_angle
+    over = max(NOTE, DATA[1] * len(block.data) + 4.0 if block.data else 0.0)  # the title block
     k = scale * MM
     named = {"front": front, "above": above, "beside": beside, "corner": corner}
     of = dict.fromkeys(named, k) | {"corner": k * corner_scale}
     size = {n: ((e := s.extent)[2] - e[0], e[3] - e[1]) for n, s in named.items()}
     wide = {n: w * of[n] for n, (w, _) in size.items()}
     tall = {n: h * of[n] for n, (_, h) in size.items()}
-    measures = _measures(front, above, beside)
     room = {n: m.room() for n, m in measures.items()}
     left = max(room["front"][0], room["above"][0])
     right = max(room["front"][2], room["above"][2])
@@ -250,20 +316,24 @@ def _arrangement(
     column = left + max(wide["front"], wide["above"]) + right
     other = room["beside"][0] + wide["beside"] + room["beside"][2]
     high = sum(room[n][1] + tall[n] + room[n][3] for n in (lower, upper)) + APART
-    free = (width - FILING - MARGIN, height - 2 * MARGIN - BLOCK[1] - NOTE)
+    # the left column may reach lower beside the table
+    wander = (width - FILING - MARGIN - column - APART - max(other, wide["corner"])) / 3
+    apart = first_angle and FILING + wander + column < width - MARGIN - sum(DATA[0]) - 4.0
+    left_over = NOTE if apart else over
+    free = (width - FILING - MARGIN, height - 2 * MARGIN - BLOCK[1] - left_over)
     if column + APART + max(other, wide["corner"]) > free[0] or high > free[1]:
         return None
     if room["beside"][1] + tall["beside"] + APART + tall["corner"] > free[1]:
         return None
     spare = (free[0] - column - APART - max(other, wide["corner"])) / 3, (free[1] - high) / 3
     x = FILING + spare[0] + left
-    y_low = MARGIN + BLOCK[1] + NOTE + spare[1] + room[lower][1]
+    y_low = MARGIN + BLOCK[1] + left_over + spare[1] + room[lower][1]
     y_high = y_low + tall[lower] + room[lower][3] + APART + spare[1] + room[upper][1]
     x_other = FILING + 2 * spare[0] + column + APART + room["beside"][0]
     at = {lower: (x, y_low), upper: (x, y_high)}
     at["beside"] = (x_other, at["front"][1])
     y_corner = at["above"][1] + (tall["above"] - tall["corner"]) / 2
-    lowest = MARGIN + BLOCK[1] + (12.0 if corner_scale < 1 else 4.0)
+    lowest = MARGIN + BLOCK[1] + (over if block.data else 0.0) + (12.0 if corner_scale < 1 else 4.0)
     if first_angle:
         y_corner = max(min(y_corner, at["front"][1] - room["beside"][1] - APART - tall["corner"]), lowest)
         if y_corner + tall["corner"] > at["front"][1] - room["beside"][1]:

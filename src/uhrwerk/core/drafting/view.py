@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from math import atan2, cos, pi, sin
 from typing import Any
 
@@ -23,11 +24,17 @@ class View:
     hidden: list[Curve]
     cut: list[list[list[list[float]]]] = field(default_factory=list)
 
-    @property
+    @cached_property
     def extent(self) -> tuple[float, float, float, float]:
         """Least x and y, greatest x and y, m."""
         points = np.array([p for c in self.visible for p in _reach(c)])
         return (*points.min(axis=0).tolist(), *points.max(axis=0).tolist())
+
+    def is_exact(self, axis: int) -> bool:
+        """Whether lines and arcs alone say where it begins and ends across an axis (0: x): other curves are sampled."""
+        ends = [p[axis] for c in self.visible if c[0] != "curve" for p in _reach(c)]
+        extent = self.extent
+        return bool(ends) and abs(min(ends) - extent[axis]) < SAME and abs(max(ends) - extent[axis + 2]) < SAME
 
     def circles(self) -> list[tuple[float, float, float]]:
         """Whole circles (x, y, radius), m, also such as lie in several arcs; the same one once."""

@@ -18,7 +18,15 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.GCPnts import GCPnts_QuasiUniformDeflection
-from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Line, GeomAbs_Plane
+from OCP.GeomAbs import (
+    GeomAbs_Circle,
+    GeomAbs_Cone,
+    GeomAbs_Cylinder,
+    GeomAbs_Line,
+    GeomAbs_Plane,
+    GeomAbs_Sphere,
+    GeomAbs_Torus,
+)
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 from OCP.HLRAlgo import HLRAlgo_Projector
 from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_PolyAlgo, HLRBRep_PolyHLRToShape
@@ -30,6 +38,10 @@ from uhrwerk.core.solids.wires import MM
 
 #: how far the points of a curve that is neither line nor circle may stray from it, mm
 FINE = 0.005
+#: faces, and faces of free shape, such as flanks of teeth, from which on what is hidden is found from triangles: exact ones would take many
+#: seconds
+MANY, FREE = 150, 16
+PLAIN = {GeomAbs_Plane, GeomAbs_Cylinder, GeomAbs_Cone, GeomAbs_Sphere, GeomAbs_Torus}
 #: angle between two faces up to which they run on smoothly, rad
 SMOOTH = 1e-4
 #: a line or arc as plain numbers, m and rad: ("line", x0, y0, x1, y1), ("arc", x, y, radius, from, by), ("curve", [[x, y], ...])
@@ -48,6 +60,9 @@ def hidden_lines(
         if not shapes:
             raise StepFailed("nothing of it is left by the section")
         faces = [d for shape in shapes for d in _cut_faces(shape, right, toward, cut * MM)]
+    every = [BRepAdaptor_Surface(f).GetType() for shape in shapes for f in each(shape, TopAbs_FACE, TopoDS.Face)]
+    if len(every) > MANY or sum(t not in PLAIN for t in every) > FREE:
+        return {"visible": _outline_with_circles(shapes, right, toward), "hidden": [], "cut": faces}
     whole = TopoDS_Compound()
     builder = BRep_Builder()
     builder.MakeCompound(whole)
@@ -200,3 +215,101 @@ def outline_views(
             raise StepFailed("nothing of it is seen from there")
         views.append(lines)
     return views
+
+
+#: mm within which a point of a triangle's edge lies on a circle; part of a circle that must be visible for the whole of it to be drawn
+ON, SEEN = 1e-3, 0.97
+
+
+def _outline_with_circles(shapes: list[Any], right: list[float], toward: list[float]) -> list[Curve]:
+    """The visible lines by triangles, in which the chains along circular edges that face the eye are arcs again, exact."""
+    segments = np.array(outline_views(shapes, [(right, toward)])[0]) * MM
+    curves: list[Curve] = []
+    for x, y, r, begin, by in _facing_arcs(shapes, right, toward):
+        off = segments - np.array([x, y])
+        on = np.abs(np.hypot(off[..., 0], off[..., 1]) - r).max(axis=1) < ON
+        middle = off.mean(axis=1)
+        turn = (np.arctan2(middle[:, 1], middle[:, 0]) - begin) * (1.0 if by > 0 else -1.0) % (2 * pi)
+        on &= turn < abs(by)
+        along = np.linalg.norm(segments[on, 1] - segments[on, 0], axis=1)
+        if 2 * np.arcsin(np.minimum(1.0, along / (2 * r))).sum() > SEEN * abs(by):
+            segments = segments[~on]
+            curves.append(("arc", x / MM, y / MM, r / MM, begin % (2 * pi), by))
+    straight = _along_straight_edges(segments, shapes, right, toward)
+    return curves + [
+        ("line", *(s.ravel() / MM).tolist()) if line else ("curve", (s / MM).tolist())
+        for s, line in zip(segments, straight, strict=True)
+    ]
+
+
+def _along_straight_edges(segments: Any, shapes: list[Any], right: list[float], toward: list[float]) -> Any:
+    """Whether segments (n, 2, 2) on paper, mm, lie along straight edges (n,): others are pieces of curves."""
+    n = np.array(toward) / np.linalg.norm(toward)
+    u = np.array(right) - n * (np.array(right) @ n)
+    u /= np.linalg.norm(u)
+    axes = np.stack([u, np.cross(n, u)])
+    ends = []
+    for shape in shapes:
+        for edge in each(shape, TopAbs_EDGE, TopoDS.Edge):
+            curve = BRepAdaptor_Curve(edge)
+            if curve.GetType() == GeomAbs_Line:
+                points = (curve.Value(curve.FirstParameter()), curve.Value(curve.LastParameter()))
+                ends.append([axes @ np.array([p.X(), p.Y(), p.Z()]) for p in points])
+    out = np.zeros(len(segments), dtype=bool)
+    for a, b in ends:
+        way, length = b - a, float(np.linalg.norm(b - a))
+        if length < ON:
+            continue
+        off = segments - a
+        beside = np.abs(off[..., 0] * way[1] - off[..., 1] * way[0]).max(axis=1) / length
+        along = (off @ way) / length
+        out |= (beside < ON) & (along.min(axis=1) > -ON) & (along.max(axis=1) < length + ON)
+    return out | _edge_on(segments)
+
+
+#: part of a view's size along which lines at one height show a flat face that is seen edge on
+FLAT = 0.3
+
+
+def _edge_on(segments: Any) -> Any:
+    """Whether segments lie level or upright where so many do at the same place that they are a flat face seen edge on (n,)."""
+    out = np.zeros(len(segments), dtype=bool)
+    length = np.linalg.norm(segments[:, 1] - segments[:, 0], axis=1)
+    for axis in (0, 1):
+        same = np.abs(segments[:, 0, axis] - segments[:, 1, axis]) < 1e-7
+        size = float(np.ptp(segments[..., 1 - axis])) if len(segments) else 0.0
+        at, place = np.unique(np.round(segments[:, 0, axis], 6), return_inverse=True)
+        total = np.bincount(place[same], weights=length[same], minlength=len(at))
+        out |= same & (total[place] > FLAT * size)
+    return out
+
+
+def _facing_arcs(shapes: list[Any], right: list[float], toward: list[float]) -> list[tuple[float, ...]]:
+    """Circular edges in planes square to the eye, on paper: (x, y, radius mm, from, by rad), those that lie on one another once."""
+    n = np.array(toward) / np.linalg.norm(toward)
+    u = np.array(right) - n * (np.array(right) @ n)
+    u /= np.linalg.norm(u)
+    axes = np.stack([u, np.cross(n, u)])
+    arcs: dict[tuple[float, ...], tuple[float, ...]] = {}
+    for shape in shapes:
+        for edge in each(shape, TopAbs_EDGE, TopoDS.Edge):
+            curve = BRepAdaptor_Curve(edge)
+            if curve.GetType() != GeomAbs_Circle:
+                continue
+            circle = curve.Circle()
+            axis = circle.Axis().Direction()
+            facing = float(np.array([axis.X(), axis.Y(), axis.Z()]) @ n)
+            if abs(abs(facing) - 1) > 1e-9:
+                continue
+            first, last = curve.FirstParameter(), curve.LastParameter()
+            centre, start = (axes @ np.array([p.X(), p.Y(), p.Z()]) for p in (circle.Location(), curve.Value(first)))
+            begin = atan2(*(start - centre)[::-1])
+            by = (last - first) * (1.0 if facing > 0 else -1.0)
+            middle = (begin + by / 2) % (2 * pi)
+            key = (
+                *np.round(centre, 6).tolist(),
+                round(circle.Radius(), 6),
+                round(middle, 5) if abs(by) < 6.28 else 0.0,
+            )
+            arcs.setdefault(key, (float(centre[0]), float(centre[1]), circle.Radius(), begin, by))
+    return list(arcs.values())
