@@ -14,6 +14,7 @@ import pytest
 import yourdfpy
 
 from tests.mechanisms import crossed_ring, four_bar
+from tests.reference.attack.assemblies import assembly
 from uhrwerk import At, Bore, Cycle, Draft, FramePlate, Pin
 from uhrwerk.core.document import Document
 from uhrwerk.core.evaluation.evaluator import Evaluator
@@ -171,6 +172,40 @@ def test_loops_of_other_joints_go_the_same_way(
         assert off(data, tree, e.moved.motion.pose[f]) < 1e-7
         assert np.abs(data.efc_pos[: data.ne]).max() < 1e-7
     assert followed(e, driven) < 1e-6
+
+
+@pytest.mark.parametrize("part", range(6))
+@pytest.mark.parametrize("turned", [False, True], ids=["", "from the other end"])
+def test_random_assemblies_stand_where_both_files_say(
+    evaluator: Evaluator, tmp_path: Path, part: int, turned: bool
+) -> None:
+    """Joints and relations of all kinds, at odd places; `turned`: another part is the frame, so that children are at the other end of
+    their joints. Each file's own reader places the links at every twelfth of the motion."""
+    for seed in range(200_000 + 8 * part, 200_008 + 8 * part):
+        document = assembly(seed).document
+        if turned:
+            document = document.model_copy(update={"frame": list(document.placed)[-1]})
+        e = evaluator.evaluate(document)
+        if e.motion is None:
+            continue
+        model, data, tree = read(e)
+        robot = urdf_of(e, tmp_path / str(seed))
+        for f in range(0, model.nkey, max(1, model.nkey // 12)):
+            mujoco.mj_resetDataKeyframe(model, data, f)
+            mujoco.mj_fwdPosition(model, data)
+            assert off(data, tree, e.moved.motion.pose[f]) < 1e-7, seed
+            assert not data.ne or np.abs(data.efc_pos[: data.ne]).max() < 1e-7, seed
+            if any(b.parent < 0 or (b.joint and b.joint.kind == "spherical") for b in tree.branches):
+                continue  # floating and ball joints have no single numbers in the other file
+            robot.update_cfg({n: float(v[f]) for n, v in tree.values.items() if n in robot.joint_map})
+            for link in robot.robot.links:
+                if not link.visuals:
+                    continue
+                at = robot.get_transform(link.name) @ link.visuals[0].origin  # of the solid, as its part stands
+                pose = e.part_poses(e.moved.motion.pose[f])[link.visuals[0].name.split("/")[0]]
+                assert at[:3, 3] == pytest.approx(pose[:3], abs=1e-7), seed
+                turn = np.array([_turned(pose[3:], axis) for axis in np.eye(3)]).T
+                assert at[:3, :3] == pytest.approx(turn, abs=1e-7), seed
 
 
 def test_what_is_not_in_the_file_is_named(evaluator: Evaluator) -> None:

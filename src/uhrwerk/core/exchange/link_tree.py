@@ -5,7 +5,7 @@ The spanning tree of the graph of links and joints (Wittenburg, Dynamics of Mult
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -181,24 +181,43 @@ def _motions(
         end = joint.frame_a if turned else joint.frame_b
         return (Elementary(joint.id, "ball", Z, end[:3], 0.0, None),)
     limits = {name: (low, high) for name, low, high in joint.limits}
-    listed = []
-    for name, sort, axis in MOTIONS[joint.kind]:
-        value = _value(e, joint, name)
-        values[f"{joint.id}.{name}"] = value
-        listed.append((name, sort, -axis if turned else axis, float(value[0])))
-    listed = listed[::-1] if turned else listed
-    frame = joint.frame_a if turned else joint.frame_b
+    starts = {}
+    for name, _, _ in MOTIONS[joint.kind]:
+        values[f"{joint.id}.{name}"] = coordinate(e, joint, name)
+        starts[name] = float(values[f"{joint.id}.{name}"][0])
+    moves = [(name, sort, axis, starts[name]) for name, sort, axis in MOTIONS[joint.kind]]
+    frame = far_frame(np.asarray(e.moved.motion.pose[0]), joint, starts)
+    if turned:
+        moves, frame = [(name, sort, -axis, start) for name, sort, axis, start in moves[::-1]], joint.frame_a
+    return tuple(
+        Elementary(f"{joint.id}.{name}", sort, axis, point, starts[name], limits.get(name))
+        for (name, sort, _, _), (point, axis) in zip(moves, lines_of(moves, frame), strict=True)
+    )
+
+
+def far_frame(pose: Array, joint: ResolvedJoint, starts: Mapping[str, float]) -> Array:
+    """The frame on b that would lie on a's with all coordinates at zero, from how both stand at the start (L, 7): that of a relation may
+    look the other way."""
+    moved = joint.frame_a
+    for name, sort, axis in (MOTIONS | SLOTS)[joint.kind]:
+        moved = poses.compose(moved, _elementary(starts.get(name, 0.0), sort, axis))
+    return np.asarray(poses.compose(poses.compose(poses.inverse(pose[joint.b]), pose[joint.a]), moved))
+
+
+def lines_of(moves: Sequence[tuple[str, Turning, Array, float]], frame: Array) -> list[tuple[Array, Array]]:
+    """For each motion (name, sort, axis, where it starts) of a child with its end of the joint at `frame`: a point of its axis and its
+    direction, in the child's frame at the start. What is applied after a motion carries it along."""
     out = []
-    for k, (name, sort, axis, start) in enumerate(listed):
+    for k, (_, _, axis, _) in enumerate(moves):
         after = IDENTITY
-        for _, s, u, c in listed[k + 1 :]:
-            after = poses.compose(after, _elementary(c, s, u))
+        for _, sort, way, start in moves[k + 1 :]:
+            after = poses.compose(after, _elementary(start, sort, way))
         at = poses.compose(frame, poses.inverse(after))
-        out.append(Elementary(f"{joint.id}.{name}", sort, poses.rotate(at[3:], axis), at[:3], start, limits.get(name)))
-    return tuple(out)
+        out.append((at[:3], np.asarray(poses.rotate(at[3:], axis))))
+    return out
 
 
-def _value(e: Evaluation, joint: ResolvedJoint, name: str) -> Array:
+def coordinate(e: Evaluation, joint: ResolvedJoint, name: str) -> Array:
     """A coordinate over the frames, (F,)."""
     key = joint.id if joint.coordinates and joint.coordinates[0] == name else f"{joint.id}.{name}"
     if joint.kind != "universal":
@@ -207,7 +226,7 @@ def _value(e: Evaluation, joint: ResolvedJoint, name: str) -> Array:
     a = poses.compose(pose[:, joint.a], np.broadcast_to(joint.frame_a, (len(pose), 7)))
     b = poses.compose(pose[:, joint.b], np.broadcast_to(joint.frame_b, (len(pose), 7)))
     turn = poses.matrix(poses.compose(poses.inverse(a), b)[:, 3:])
-    bend_x = np.arctan2(-turn[:, 1, 2], turn[:, 2, 2])
+    bend_x = np.arctan2(turn[:, 2, 1], turn[:, 1, 1])  # the arm along y of b turns about x of a alone
     bend_y = np.arctan2(turn[:, 0, 2], turn[:, 0, 0])
     return np.unwrap(bend_x if name == "bend_x" else bend_y)
 

@@ -13,7 +13,17 @@ import numpy as np
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.exchange.format import Chosen, Format
-from uhrwerk.core.exchange.link_tree import MOTIONS, SLOTS, Branch, bodies_of, link_mass, link_tree
+from uhrwerk.core.exchange.link_tree import (
+    MOTIONS,
+    SLOTS,
+    Branch,
+    bodies_of,
+    coordinate,
+    far_frame,
+    lines_of,
+    link_mass,
+    link_tree,
+)
 from uhrwerk.core.forces.applied_forces import FREE_FALL
 from uhrwerk.core.joints import ResolvedJoint, axes
 from uhrwerk.core.stages.evaluation import Evaluation
@@ -136,14 +146,12 @@ class _Model:
             b_in_a = np.concatenate([b_in_a[:3], j.frame_a[3:]])
         at = poses.compose(pose[0], b_in_a) if j.a == 0 else b_in_a
         body = _add(self.bodies[j.a], "body", name=name, **_placed(at))
-        here = poses.compose(poses.inverse(b_in_a), j.frame_a)  # a's frame, as the ghost has it
-        moves = SLOTS.get(j.kind) or MOTIONS[j.kind]
-        for k, (coordinate, sort, axis) in enumerate(moves):
-            about = here if k == 0 or j.kind in SLOTS else np.concatenate([np.zeros(3), [1.0, 0, 0, 0]])
-            _add(
-                body, "joint", name=f"{name}.{coordinate}", type=sort, pos=_numbers(about[:3]),
-                axis=_numbers(poses.rotate(about[3:], axis)),
-            )  # fmt: skip
+        starts = {n: float(v[0]) for n, v in self._moved(j).items()}
+        moves = [(n, sort, axis, starts.get(n, 0.0)) for n, sort, axis in SLOTS.get(j.kind) or MOTIONS[j.kind]]
+        in_ghost = poses.compose(poses.inverse(b_in_a), poses.compose(poses.inverse(pose[j.a]), pose[j.b]))
+        frame = poses.compose(in_ghost, far_frame(pose, j, starts))  # of the ghost, as b has it
+        for (moving, sort, _, _), (point, axis) in zip(moves, lines_of(moves, frame), strict=True):
+            _add(body, "joint", name=f"{name}.{moving}", type=sort, pos=_numbers(point), axis=_numbers(axis))
         if j.kind == "screw":
             self._ratio(f"{j.id}.lead", [(f"{name}.slide", 1.0), (f"{name}.turn", -j.lead / (2 * np.pi))])
         small = {"mass": _number(GHOST_MASS), "diaginertia": _numbers([GHOST_INERTIA] * 3)}
@@ -223,25 +231,24 @@ class _Model:
 
     def _ghost_values(self) -> dict[str, Array]:
         """How the ends of loops move against where they stand at the start."""
-        out: dict[str, Array] = {}
+        return {
+            f"{j.id}.end.{name}": value - value[0]
+            for j in self.tree.loops
+            if j.kind not in ("revolute", "spherical", "rigid")
+            for name, value in self._moved(j).items()
+        }
+
+    def _moved(self, j: ResolvedJoint) -> dict[str, Array]:
+        """Coordinates of what closes a loop, at the frames (F,)."""
         pose = self.e.moved.motion.pose
-        for j in self.tree.loops:
-            if j.kind in ("revolute", "spherical", "rigid"):
-                continue
-            a = poses.compose(pose[:, j.a], np.broadcast_to(j.frame_a, (len(pose), 7)))
-            b = poses.compose(pose[:, j.b], np.broadcast_to(j.frame_b, (len(pose), 7)))
-            off = poses.compose(poses.inverse(a), b)[:, :3]
-            turning = {"swing": np.unwrap(np.arctan2(off[:, 1], off[:, 0]))} if j.kind == "arc_slot" else {}
-            along = {"slide": off[:, 2], "slide_x": off[:, 0], "slide_y": off[:, 1]}
-            along["across"] = off[:, 1] if j.kind == "slot" else off[:, 2]
-            turns = {
-                n: self.e.coordinates[j.id if j.coordinates[0] == n else f"{j.id}.{n}"].value
-                for n in j.coordinates
-                if n == "turn"
-            }
-            for name, value in {**along, **turning, **turns}.items():
-                out[f"{j.id}.end.{name}"] = value - value[0]
-        return out
+        a = poses.compose(pose[:, j.a], np.broadcast_to(j.frame_a, (len(pose), 7)))
+        b = poses.compose(pose[:, j.b], np.broadcast_to(j.frame_b, (len(pose), 7)))
+        off = poses.compose(poses.inverse(a), b)[:, :3]
+        if j.kind == "arc_slot":
+            return {"swing": np.unwrap(np.arctan2(off[:, 1], off[:, 0])), "across": off[:, 2]}
+        if j.kind == "slot":
+            return {"slide": off[:, 2], "across": off[:, 1]}
+        return {name: coordinate(self.e, j, name) for name, _, _ in MOTIONS[j.kind]}
 
 
 def _add(parent: Xml.Element, tag: str, **attributes: str) -> Xml.Element:

@@ -15,8 +15,9 @@ import numpy as np
 from uhrwerk.core.equations import pose as poses
 from uhrwerk.core.equations.pose import IDENTITY, Array
 from uhrwerk.core.exchange.format import Chosen, Format
-from uhrwerk.core.exchange.link_tree import MOTIONS, Branch, LinkTree, bodies_of, link_mass, link_tree
+from uhrwerk.core.exchange.link_tree import MOTIONS, Branch, LinkTree, bodies_of, far_frame, link_mass, link_tree
 from uhrwerk.core.exchange.stl import triangles_file
+from uhrwerk.core.joints import ResolvedJoint
 from uhrwerk.core.stages.evaluation import Evaluation
 
 #: of joints that state no limits: what a reader needs, and no machine reaches
@@ -41,7 +42,7 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
     }  # where a link's frame of the file lies in its own: the frame's is the world
     _link(e, tree, 0, poses.inverse(tree.poses[0]), root, meshes)
     for b in tree.branches:
-        frames[b.link] = _frame(b)
+        frames[b.link] = _frame(tree, b)
         _joint(e, tree, b, frames, root)
         _link(e, tree, b.link, frames[b.link], root, meshes)
     Xml.indent(root)
@@ -53,11 +54,19 @@ def _written(e: Evaluation, _: Chosen) -> bytes:
     return out.getvalue()
 
 
-def _frame(b: Branch) -> Array:
+def _frame(tree: LinkTree, b: Branch) -> Array:
     """Where a link's frame of the file lies in its own: on its end of the joint."""
     if b.joint is None:
         return IDENTITY
-    return np.asarray(b.joint.frame_a if b.turned else b.joint.frame_b)
+    return np.asarray(b.joint.frame_a) if b.turned else _far(tree, b.joint)
+
+
+def _far(tree: LinkTree, joint: ResolvedJoint) -> Array:
+    """The end of a joint on its b."""
+    if joint.kind not in MOTIONS or joint.kind in ("spherical", "rigid"):
+        return np.asarray(joint.frame_b)
+    starts = {name: float(tree.values[f"{joint.id}.{name}"][0]) for name, _, _ in MOTIONS[joint.kind]}
+    return far_frame(tree.poses, joint, starts)
 
 
 def _link(e: Evaluation, tree: LinkTree, link: int, frame: Array, root: Xml.Element, meshes: dict[str, bytes]) -> None:
@@ -94,7 +103,7 @@ def _joint(e: Evaluation, tree: LinkTree, b: Branch, frames: dict[int, Array], r
         _one(root, b.joint.id, "fixed", (parent, child), at)
         return
     moves = BALL if b.joint.kind == "spherical" else MOTIONS[b.joint.kind]
-    start = poses.compose(poses.inverse(frames[b.parent]), b.joint.frame_b if b.turned else b.joint.frame_a)
+    start = poses.compose(poses.inverse(frames[b.parent]), _far(tree, b.joint) if b.turned else b.joint.frame_a)
     limits = {name: (low, high) for name, low, high in b.joint.limits}
     for k, (name, sort, axis) in enumerate(moves[::-1] if b.turned else moves):
         last = k == len(moves) - 1
