@@ -96,7 +96,9 @@ def test_a_page_names_every_script_that_it_will_ask_for_and_all_may_be_kept(clie
     told = client.get("/mechanisms/foil_tucker").text
     named = {*re.findall(r'(?:modulepreload" href|script" src|module" src)="([^"]+[.]js)"', told)}
     own = {f"{SHIPPED}/{f.relative_to(STATIC).as_posix()}" for f in STATIC.glob("js/**/*.js")}
-    others = {path for path in own if "/js/shelf/" in path or "/js/materials/" in path}  # of other pages
+    others = {
+        path for path in own if any(page in path for page in ("/js/shelf/", "/js/materials/", "/js/layers/"))
+    }  # of other pages
     assert own - others <= named
     shelf = client.get("/").text
     assert {path for path in own if "/js/shelf/" in path} <= {*re.findall(r'"([^"]+[.]js)"', shelf)}

@@ -82,7 +82,7 @@ def test_the_command_line_takes_them(tmp_path: Path, capsys: pytest.CaptureFixtu
     capsys.readouterr()
     assert main(["export", str(file), "--to", str(tmp_path / "collet.xyz")]) == 2
     assert (
-        "cannot be exported; formats: .json, .zip, .csv, .step, .3mf, .stl, .glb, .dxf, .svg, .html, .names"
+        "cannot be exported; formats: .json, .zip, .csv, .step, .3mf, .stl, .glb, .mjcf, .urdf.zip, .dxf, .svg, .html, .scheme.svg, .names"
         in capsys.readouterr().err
     )
 

@@ -41,17 +41,17 @@ def distance(
 def reach(shapes: list[Any], pose: Any, direction: list[float]) -> float:
     """How far posed solids reach along a direction from the origin, m: less the distance of the nearest of them from a plane well
     beyond them."""
-    posed = [posed(shape, pose) for shape in shapes]
+    standing = [posed(shape, pose) for shape in shapes]
     n = np.array(direction) / np.linalg.norm(direction)
     box = Bnd_Box()
-    for shape in posed:
+    for shape in standing:
         BRepBndLib.Add_s(shape, box)
     ends = np.array([[p.X(), p.Y(), p.Z()] for p in (box.CornerMin(), box.CornerMax())])
     middle, size = ends.mean(axis=0), float(np.linalg.norm(ends[1] - ends[0]))
     beyond = float(middle @ n) + size
     at = middle + (beyond - middle @ n) * n
     plane = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(*at), gp_Dir(*n)), -size, size, -size, size).Face()
-    distances = [BRepExtrema_DistShapeShape(shape, plane) for shape in posed]
+    distances = [BRepExtrema_DistShapeShape(shape, plane) for shape in standing]
     return float((beyond - min(d.Value() for d in distances if d.IsDone())) / MM)
 
 

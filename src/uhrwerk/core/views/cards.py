@@ -212,7 +212,11 @@ def _fields(
             shown |= {"kind": "switch", "text": item}
         elif options := choices(field):
             shown |= {"kind": "choice", "text": str(item), "options": list(options)}
-        elif isinstance(item, At) or (model is None and field.annotation is At):
+        elif (
+            isinstance(item, At)
+            or (model is None and field.annotation is At)
+            or (model is not None and field.annotation == (At | None))
+        ):
             shown |= {"kind": "datum", "text": f"{item.placed}/{item.datum}" if isinstance(item, At) else ""}
             if model is not None and name in _ENDS:
                 shown["label"] = _ENDS[name]

@@ -70,7 +70,7 @@ export function card(page) {
     setValue(f, text) {
       const [placed, inner] = String(text).split("/");
       if (f.kind === "kinds") return { path: f.path.replace(/\.kind$/, ""), value: { kind: text } };
-      if (f.kind === "datum") return { path: f.path, value: { placed, datum: inner } };
+      if (f.kind === "datum") return { path: f.path, value: text ? { placed, datum: inner } : null };
       if (f.kind === "reference" && f.collection === "placed" && f.path.endsWith(".placed"))
         return { path: f.path.replace(/\.placed$/, ""), value: { placed, body: inner || null } };
       return { path: f.path, value: text };
