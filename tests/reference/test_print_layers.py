@@ -133,8 +133,8 @@ def test_what_leans_farther_than_45_degrees_hangs(angle: float, hangs: bool) -> 
     cone = trimesh.creation.revolve(
         [(0, 0), (3, 0), (3 + rise * tan(np.radians(angle)), rise), (0, rise)], sections=720
     )
-    found = [f for f in layered([body(cone)], Stack(0.2), 0.05, 0.4).findings if f.kind == "overhang"]
-    assert bool(found) is hangs
+    hanging = [f for f in layered([body(cone)], Stack(0.2), 0.05, 0.4).findings if f.kind == "overhang"]
+    assert bool(hanging) is hangs
 
 
 def test_what_starts_in_the_air_says_what_lies_below_it() -> None:
@@ -147,11 +147,11 @@ def test_what_starts_in_the_air_says_what_lies_below_it() -> None:
 @pytest.mark.parametrize(("gap", "narrow"), [(0.39, True), (0.41, False), (0.0, True)])
 def test_a_gap_narrower_than_a_line(gap: float, narrow: bool) -> None:
     one, other = box((0, 0, 0), (10, 10, 4)), box((10 + gap, 0, 0), (20, 10, 4))
-    found = [f for f in findings(body(one, 1), body(other, 2, "other")) if f.kind == "narrow"]
-    assert bool(found) is narrow
+    narrow_gaps = [f for f in findings(body(one, 1), body(other, 2, "other")) if f.kind == "narrow"]
+    assert bool(narrow_gaps) is narrow
     if narrow:
-        assert found[0].value == pytest.approx(gap, abs=1e-8)
-        assert (found[0].first, found[0].last) == (0, 19)
+        assert narrow_gaps[0].value == pytest.approx(gap, abs=1e-8)
+        assert (narrow_gaps[0].first, narrow_gaps[0].last) == (0, 19)
     assert not [f for f in findings(body(one, 1), body(other, 1, "other")) if f.kind == "narrow"]  # they do not move
 
 

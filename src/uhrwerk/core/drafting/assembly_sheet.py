@@ -155,7 +155,7 @@ def _view(name: str, direction: tuple[list[float], list[float]], data: list[Any]
 
 
 def _anchors(views: Sequence[_View], items: Sequence[Item]) -> dict[int, tuple[str, float, float]]:
-    """For each item that is seen: the view in which most of it is, and a place there well within what is seen of it, m."""
+    """For each item that is visible: the view that shows most of it, and a place well within what it shows, m."""
     best: dict[int, tuple[float, str, float, float]] = {}
     for view in views:
         right, toward = (np.array(d) / np.linalg.norm(d) for d in view.direction)
@@ -169,8 +169,8 @@ def _anchors(views: Sequence[_View], items: Sequence[Item]) -> dict[int, tuple[s
         nearest = np.max(own, axis=0)
         favour = 1.0 if view.name != "corner" else 0.5  # where several show it alike, a view square to it
         for item, depth in zip(items, own, strict=True):
-            seen = np.pad(np.isfinite(depth) & (depth >= nearest), 1)
-            inside = distance_transform_edt(seen)[1:-1, 1:-1]
+            visible = np.pad(np.isfinite(depth) & (depth >= nearest), 1)
+            inside = distance_transform_edt(visible)[1:-1, 1:-1]
             most = float(inside.max(initial=0.0))
             # of the places that lie well within, the highest: its leader is the shortest
             row, column = (int(k[-1]) for k in np.nonzero(inside >= WITHIN * most))

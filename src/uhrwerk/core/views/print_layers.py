@@ -111,7 +111,7 @@ def print_layers(e: Evaluation, setting: PrintSetting) -> PrintLayers:
     document = e.document
     names = [document.placed[b.placed].name for b in layers.bodies]
     box = shapely.total_bounds([r for layer in layers.regions for r in layer if not r.is_empty])
-    found = [_words(e, layers, stated, names, f) for f in layers.findings]
+    findings = [_words(e, layers, stated, names, f) for f in layers.findings]
     mass = sum(e.part_mass.get(one.id, 0.0) for one in chosen)
     volume = sum(b.volume for one in chosen for b in one.solid.bodies.values())
     size = " x ".join(document.display(float(d) / MM, "length") for d in (box[2] - box[0], box[3] - box[1]))
@@ -129,7 +129,7 @@ def print_layers(e: Evaluation, setting: PrintSetting) -> PrintLayers:
         setting=_written(stated, setting.requirement),
         changed=setting.requirement != "" and e.stated.requirements[setting.requirement] != stated,
         parts=[PrintedPart(id=one.id, name=one.name, colour=_hex(one.colour)) for one in chosen],
-        findings=found,
+        findings=findings,
         verdict=verdict.words if verdict else "nothing moves here, so no gap is asked for",
         holds=verdict.holds if verdict else None,
         facts=[f for f in facts if f[1]],
