@@ -149,4 +149,4 @@ def _numbers(values: Iterable[float]) -> str:
     return " ".join(_number(v) for v in values)
 
 
-FORMAT = Format(".urdf.zip", "Links and joints as URDF, with meshes", "application/zip", write=_written, whole=True)
+FORMAT = Format(".urdf.zip", "Links and joints, with meshes", "application/zip", write=_written, whole=True)
