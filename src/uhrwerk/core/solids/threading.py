@@ -1,5 +1,5 @@
-"""Threads as helical solids: one turn of the profile swept along a helix, closed and trimmed to one pitch, which is set upon itself
-as often as the length asks; what remains of a pitch is trimmed on its own.
+"""Threads as helical solids: one turn of the profile swept along a helix and set upon itself. A few turns are closed and trimmed to
+the thread's two ends; the whole turns between them are repeated as often as the length asks.
 
 Nothing helical is ever cut against the round face that it lies on: the kernel is then unsure, and at times takes all of the part
 away. Instead a ring of the part is taken out, its faces planes and cylinders, and a ring with the thread set in its place. The
@@ -15,6 +15,7 @@ from math import ceil, cos, floor, hypot, pi, tan
 from typing import Any
 
 import numpy as np
+from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import (
@@ -31,10 +32,10 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeCylinder
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
-from OCP.GeomAbs import GeomAbs_Cylinder, GeomAbs_Plane
+from OCP.GeomAbs import GeomAbs_Cylinder
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Trsf, gp_Vec
 from OCP.ShapeFix import ShapeFix_ShapeTolerance
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_SHELL
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_SHELL, TopAbs_VERTEX
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
@@ -47,8 +48,14 @@ from uhrwerk.core.solids.wires import MM
 WALL, UNDER = 0.1, 0.2
 #: part by which a ring's volume may be off; part of a pitch that is not set on top of whole ones
 OFF, SLIVER = 1e-4, 1e-6
+#: pitches that are trimmed: a turn of each face lies whole between their ends
+ENDS = 3
+#: how near a corner lies to the end that it was trimmed to, mm
+AT_END = 1e-6
 #: how well the edges of a ring are known, mm
 NEAR = 1e-5
+#: faces of one turn: two flanks, crest and root
+SIDES = 4
 #: where round the axis a turn begins, rad
 SEAM = 2.0
 
@@ -74,44 +81,33 @@ def threaded(partial: PartialSolid, step: Step) -> PartialSolid:
     if step["plain"]:
         return PartialSolid(partial.shape, partial.names, partial.tools, volume=partial.volume)
     points, lowest, highest, crest = ridge
-    pitch = m["pitch"]
+    pitch, height = m["pitch"], spot.high - spot.low
     inner, outer = (
         (lowest + (UNDER - WALL) * pitch, highest + 1.0)
         if spot.outward
         else (min(spot.radius, crest) - WALL * pitch, highest + WALL * pitch)
     )
-    count = floor((spot.high - spot.low) / pitch + SLIVER)
-    rest = spot.high - spot.low - count * pitch
-    sections = [*([pitch] if count else []), *([rest] if rest > SLIVER * pitch else [])]
 
     def swept(height: float) -> float:
         """Volume of a ring of so much height, mm3."""
-        ridge_and_core = _swept([*points, (inner, pitch), (inner, 0.0)], pitch, height)
+        ridge_and_core = _swept([*points, (inner, points[-1][1]), (inner, points[0][1])], pitch, height)
         return ridge_and_core if spot.outward else pi * (outer**2 - inner**2) * height - ridge_and_core
 
-    def one(height: float) -> Any:
-        """The ring of so much height, from the foot of the thread up."""
-        turns = _turns(points, lowest, pitch, height, step["left"])
-        tube = _tube(inner, outer, height)
-        ring = (BRepAlgoAPI_Common(turns, tube) if spot.outward else BRepAlgoAPI_Cut(tube, turns)).Shape()
-        if abs(volume(ring) - swept(height)) > OFF * swept(height):
-            raise StepFailed("the kernel cannot cut this thread; draw it plain")
-        return ring
-
-    rings = [one(height) for height in sections]
-    ring = _placed(_stacked(rings, count, pitch, spot.high - spot.low, inner if spot.outward else outer), spot)
+    repeats = max(floor(height / pitch + SLIVER) - ENDS, 0)
+    short = height - repeats * pitch
+    turns, tube = _turns(points, lowest, pitch, short, step["left"]), _tube(inner, outer, short)
+    ends = (BRepAlgoAPI_Common(turns, tube) if spot.outward else BRepAlgoAPI_Cut(tube, turns)).Shape()
+    if abs(volume(ends) - swept(short)) > OFF * swept(short):
+        raise StepFailed("the kernel cannot cut this thread; draw it plain")
+    ring = _placed(_stacked(ends, short, repeats, pitch, inner if spot.outward else outer), spot)
     # its crest's edges lie beside circles of the part, nearer than they are known: slivers would be left between
     ShapeFix_ShapeTolerance().LimitTolerance(ring, NEAR)
     low, high = (inner, spot.radius) if spot.outward else (spot.radius, outer)
-    away = _placed(_tube(low, high, spot.high - spot.low), spot)
+    away = _placed(_tube(low, high, height), spot)
     own = step["id"]
     bare = joined(partial, [Tool(away, Names((f, f"{own}.ring") for f in faces_of(away)), False)])
     after = joined(bare, [Tool(ring, Names((f, f"{own}.thread") for f in faces_of(ring)), True, stands=True)])
-    total = sum(
-        swept(h) * n
-        for h, n in zip(sections, ([count] if count else []) + [1][: len(sections) - bool(count)], strict=True)
-    )
-    return PartialSolid(after.shape, after.names, partial.tools, volume=volume(bare.shape) + total)
+    return PartialSolid(after.shape, after.names, partial.tools, volume=volume(bare.shape) + swept(height))
 
 
 def _spot(partial: PartialSolid, step: Step) -> Spot:
@@ -168,35 +164,48 @@ def _in_a_bore(spot: Spot, m: dict[str, float], flank: float) -> tuple[Points, f
 
 def _profile(low: float, high: float, half: Callable[[float], float], pitch: float) -> Points:
     """One pitch of a ridge from radius `low` to `high`, its middle at half the pitch."""
+    foot = pitch / 2 - half(low)
     return [
-        (low, 0.0), (low, pitch / 2 - half(low)), (high, pitch / 2 - half(high)), (high, pitch / 2 + half(high)),
-        (low, pitch / 2 + half(low)), (low, pitch),
-    ]  # fmt: skip
+        (low, foot),
+        (high, pitch / 2 - half(high)),
+        (high, pitch / 2 + half(high)),
+        (low, pitch - foot),
+        (low, pitch + foot),
+    ]
 
 
-def _stacked(rings: list[Any], count: int, pitch: float, height: float, seat: float) -> Any:
-    """A ring of one pitch set upon itself so many times, and what remains of a pitch on top: the faces where they meet fall away,
-    and the round face on which all of them sit, of radius `seat`, is one. In the thread's own frame."""
-    up, faces = gp_Trsf(), []
-    levels = [(rings[0], k * pitch, pitch) for k in range(count)] if count else []
-    if len(rings) > bool(count):
-        levels.append((rings[-1], count * pitch, height - count * pitch))
-    for ring, foot, high in levels:
-        up.SetTranslation(gp_Vec(0, 0, foot))
-        for face in faces_of(ring):
-            surface = BRepAdaptor_Surface(face)
-            kind = surface.GetType()
-            if kind == GeomAbs_Plane:
-                at = surface.Plane().Location().Z()
-                if (at < high / 2 and foot > 0) or (at > high / 2 and foot + high < height - 1e-9):
-                    continue
-            if kind == GeomAbs_Cylinder and abs(surface.Cylinder().Radius() - seat) < 1e-6:
-                continue
-            faces.append(BRepBuilderAPI_Transform(face, up, True).Shape())
+def _stacked(ends: Any, short: float, repeats: int, pitch: float, seat: float) -> Any:
+    """A ring of a few pitches, `short` in height, with so many turns more between its ends, on one round face of radius `seat`. In
+    the thread's own frame. What was trimmed at the upper end rises; each of the uppermost whole faces is repeated beneath it."""
+    lower, whole, upper = list[Any](), list[tuple[float, Any]](), list[Any]()
+    for face in faces_of(ends):
+        surface = BRepAdaptor_Surface(face)
+        if surface.GetType() == GeomAbs_Cylinder and abs(surface.Cylinder().Radius() - seat) < 1e-6:
+            continue
+        heights = [BRep_Tool.Pnt_s(v).Z() for v in each(face, TopAbs_VERTEX, TopoDS.Vertex)]
+        if min(heights) < AT_END:
+            lower.append(face)
+        elif max(heights) > short - AT_END:
+            upper.append(face)
+        else:
+            whole.append((min(heights), face))
+    whole.sort(key=lambda one: one[0])
     sewing = BRepBuilderAPI_Sewing(1e-4)
-    for face in faces:
-        sewing.Add(face)
-    for face in faces_of(BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), seat, height).Shape()):
+
+    def add(face: Any, turns: int) -> None:
+        up = gp_Trsf()
+        up.SetTranslation(gp_Vec(0, 0, turns * pitch))
+        sewing.Add(BRepBuilderAPI_Transform(face, up, True).Shape())
+
+    for face in [*lower, *(face for _, face in whole)]:
+        add(face, 0)
+    for face in upper:
+        add(face, repeats)
+    for _, face in whole[-SIDES:]:
+        for turns in range(1, repeats + 1):
+            add(face, turns)
+    foot = gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
+    for face in faces_of(BRepPrimAPI_MakeCylinder(foot, seat, short + repeats * pitch).Shape()):
         if BRepAdaptor_Surface(face).GetType() == GeomAbs_Cylinder:
             sewing.Add(face)
     return _closed(sewing)
@@ -205,7 +214,7 @@ def _stacked(rings: list[Any], count: int, pitch: float, height: float, seat: fl
 def _turns(points: Points, inner: float, pitch: float, height: float, left_hand: bool) -> Any:
     """The swept profile, hollow inside, a turn beyond both ends of a height from nothing up; in the thread's own frame."""
     count, foot = ceil(height / pitch) + 3, -2 * pitch
-    loop = [(inner, 0.0), *points, (inner, pitch)]
+    loop = [(inner, points[0][1]), *points, (inner, points[-1][1])]
     edge = BRepBuilderAPI_MakeEdge(
         Geom2d_Line(gp_Pnt2d(0, 0), gp_Dir2d(-2 * pi if left_hand else 2 * pi, pitch)),
         Geom_CylindricalSurface(gp_Ax3(gp_Pnt(0, 0, foot), gp_Dir(0, 0, 1)), points[0][0]), 0, hypot(2 * pi, pitch),
