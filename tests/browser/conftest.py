@@ -39,7 +39,7 @@ BROKEN = (
 SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}
 
 # a software renderer on two busy cores: what is awaited comes, but not always within the usual five seconds
-PATIENCE = int(os.environ.get("UHRWERK_TEST_PATIENCE", "60000"))
+PATIENCE = int(os.environ.get("UHRWERK_TEST_PATIENCE", "180000"))
 expect.set_options(timeout=PATIENCE)
 
 

@@ -13,7 +13,6 @@ import trimesh
 from pypdf import PdfReader
 from shapely import box
 
-from tests.mechanisms import planetary
 from uhrwerk.core.drafting.assembly_sheet import BALLOON
 from uhrwerk.core.drafting.exploded import taken_apart
 from uhrwerk.core.drafting.export import assembly_drawing, sheet_file
@@ -139,7 +138,7 @@ def test_the_view_from_above_lies_below_in_first_angle_and_above_in_third(evalua
 
 
 def test_a_group_alone_and_what_is_not_there(evaluator: Evaluator) -> None:
-    e = evaluator.evaluate(planetary(15, 15, 3, "ring"))
+    e = evaluator.evaluate(shipped("guard_lid"))
     with pytest.raises(ValidationFailed, match="no group"):
         assembly_drawing(e, "nobody")
 
