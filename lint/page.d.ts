@@ -686,6 +686,14 @@ interface Workspace {
   closeDraft(...given: any[]): any;
   reopenDraft(...given: any[]): any;
 
+  // workspace/exporting.js
+  exportName: string;
+  exportSeconds: number;
+  readonly exportWords: any;
+  readonly exportTime: any;
+  exportFile(...given: any[]): any;
+  stopExport(...given: any[]): any;
+
   // workspace/regions.js
   readonly skips: any;
   closeMenu(...given: any[]): any;

@@ -19,17 +19,50 @@ def test_a_drawing_a_report_and_a_motion_from_the_page(page: Page, demo_server: 
     evaluated(page)
     page.get_by_label("Steps").get_by_role("button", name="Parts").click()
     page.locator(".scheme .list button", has_text="Rocker and finger").first.click()
-    page.locator(".files summary").click()
     heads = {'[data-drawing=".pdf"]': b"%PDF", '[data-drawing=".dxf"]': b"  0\n", '[href$="report.pdf"]': b"%PDF", '[href$=".html"]': b"<!DOCTYPE html>"}  # fmt: skip
     for link, head in heads.items():
+        page.locator(".files summary").click()
         with page.expect_download() as download:
             page.locator(f".files {link}").first.click()
         assert Path(download.value.path()).read_bytes().startswith(head)
+    page.locator(".files summary").click()
     page.locator('.files [href$="/report"]').click()
     expect(page.locator(".report h1")).to_have_text("Foil tucker")
     expect(page.locator(".report-summary")).to_have_text("2 of 4 requirements fail.")
     expect(page.locator(".report figure svg")).not_to_have_count(0)
     assert findings(page) == []
+
+
+def test_an_export_that_takes_longer_is_shown_stopped_and_refused_with_its_reason(
+    page: Page, demo_server: Server
+) -> None:
+    page.goto(demo_server.page)
+    evaluated(page)
+
+    page.route("**/drawings/*.pdf?**", lambda route: None)  # an answer that does not come
+    running = page.locator(".exporting")
+    page.locator(".files summary").click()
+    page.locator('[data-assembly=".pdf"]').click()
+    expect(running).to_contain_text("Computing")
+    expect(running.get_by_role("status")).to_contain_text(".pdf")
+    running.get_by_role("button", name="Stop").click()
+    expect(running).to_be_hidden()
+    expect(page.locator(".notice", has_text="answer")).to_be_hidden()
+    page.unroute("**/drawings/*.pdf?**")
+    page.route(
+        "**/drawings/*.dxf?**",
+        lambda r: r.fulfill(status=422, json={"error": "The part is too large for a sheet at any scale"}),
+    )
+    page.locator(".files summary").click()
+    page.locator('[data-assembly=".dxf"]').click()
+    expect(page.get_by_role("alert").filter(has_text="too large for a sheet")).to_be_visible()
+    expect(page.locator(".workspace")).to_be_visible()  # not a page with the answer
+    page.locator(".files summary").click()
+    with page.expect_download() as download:
+        page.locator('[data-assembly=".svg"]').click()
+    assert download.value.suggested_filename.endswith(".svg")
+    assert b"<svg" in Path(download.value.path()).read_bytes()[:400]
+    expect(running).to_be_hidden()
 
 
 def test_a_section_lies_where_it_is_typed(page: Page, demo_server: Server) -> None:

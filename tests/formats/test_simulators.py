@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 import yourdfpy
 
+from tests.core.test_report import HOSTILE
 from tests.mechanisms import crossed_ring, four_bar
 from tests.reference.attack.assemblies import assembly
 from uhrwerk import At, Bore, Cycle, Draft, FramePlate, Pin
@@ -270,3 +271,25 @@ def mass_of(e: Evaluation, tree: LinkTree, link: int) -> tuple[float, np.ndarray
     arms = c - centre
     inertia = sum(i + m * (r @ r * np.eye(3) - np.outer(r, r)) for m, r, i in zip(masses, arms, inertias, strict=True))
     return mass, centre, np.asarray(inertia)
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_hostile_names_are_inert_in_both(evaluator: Evaluator, name: str, tmp_path: Path) -> None:
+    """Names of mechanism, parts and joints become attributes and file names that stay within their archive."""
+    draft = Draft(name)
+    plate = draft.part(name, "steel", FramePlate())
+
+    pin = draft.part(f"../../{name}", "steel", Pin(diameter="8 mm", length="20 mm"))
+    draft.revolute(name, At(placed=plate, datum="origin"), At(placed=pin, datum="origin"))
+    e = evaluator.evaluate(draft.document)
+    model = mujoco.MjModel.from_xml_string(written("a.mjcf", e)[0].decode())
+    assert model.njnt == 1
+    archive = zipfile.ZipFile(io.BytesIO(written("a.urdf.zip", e)[0]))
+    for entry in archive.namelist():
+        assert entry == Path(entry).name or entry.startswith("meshes/"), entry
+        assert ".." not in entry
+        assert entry.isascii()
+        assert entry.isprintable()
+    archive.extractall(tmp_path)
+    (description,) = tmp_path.glob("*.urdf")
+    assert len(yourdfpy.URDF.load(str(description)).robot.joints) == 1

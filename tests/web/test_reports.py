@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import json
 
+import ezdxf
 from fastapi.testclient import TestClient
-from lxml import html
+from lxml import etree, html
+from pypdf import PdfReader
 
 from tests.core.test_report import HOSTILE, hostile, text_of
 from tests.web.test_hold import client, shelve  # noqa: F401  the fixture, and what puts a document on the shelf
@@ -54,3 +57,27 @@ def test_a_drawing_of_a_part_in_each_format(client: TestClient) -> None:  # noqa
         answer = client.get(f"{at}/{name}", params={"part": asked})
         assert answer.status_code == 422
         assert words in answer.text
+
+
+def test_hostile_names_are_inert_on_the_layers_page_and_in_a_drawing_of_the_whole(client: TestClient) -> None:  # noqa: F811
+    for name in HOSTILE:
+        document = json.loads(write(hostile(name).document))
+        made = client.post("/api/mechanisms", json={"name": "x", "document": document}).json()
+        address = made["id"]
+        page = html.fromstring(client.get(f"/mechanisms/{address}/layers").text)
+        assert {s.get("src") is not None for s in page.iter("script")} == {True}
+        assert not [b for b in page.iter("b") if "&<" in (b.text or "")]
+        layers = client.get(f"/api/mechanisms/{address}/layers")
+        assert layers.status_code == 200
+        assert layers.headers["content-type"] == "application/json"
+        for suffix in ("svg", "pdf", "dxf"):
+            for more in ("", "?exploded=true"):
+                drawing = client.get(f"/api/mechanisms/{address}/drawings/{address}.{suffix}{more}")
+                assert drawing.status_code == 200, drawing.text
+                if suffix == "svg":
+                    tags = {etree.QName(x).localname for x in etree.fromstring(drawing.content).iter()}
+                    assert tags <= {"svg", "title", "rect", "path", "g", "text"}
+                elif suffix == "dxf":
+                    assert not ezdxf.read(io.StringIO(drawing.content.decode("utf-8"))).audit().errors
+                else:
+                    assert len(PdfReader(io.BytesIO(drawing.content)).pages) == 1

@@ -40,6 +40,7 @@ import { stepping } from "../stage/stepping.js";
 import { seeing } from "../stage/visibility.js";
 import { verdicts } from "../strip/verdicts.js";
 import { drafting } from "./draft.js";
+import { exporting } from "./exporting.js";
 import { regions } from "./regions.js";
 
 function asBefore(verdicts, before) {
@@ -393,6 +394,7 @@ document.addEventListener("alpine:init", () => {
   const modules = [
     revisions,
     drafting,
+    exporting,
     regions,
     panels,
     verdicts,
