@@ -674,8 +674,11 @@ interface Workspace {
 
   // workspace/draft.js
   draft: {base: number, commands: any[], words: string} | null;
+  discarded: {base: number, commands: any[], words: string} | null;
   readonly draftWords: any;
   readonly undoTitle: any;
+  readonly canRestoreDraft: any;
+  readonly discardedWords: any;
   startDraft(...given: any[]): any;
   toggleDraft(...given: any[]): any;
   addToDraft(...given: any[]): any;
@@ -683,6 +686,7 @@ interface Workspace {
   shortenDraft(...given: any[]): any;
   applyDraft(...given: any[]): any;
   discardDraft(...given: any[]): any;
+  restoreDraft(...given: any[]): any;
   closeDraft(...given: any[]): any;
   reopenDraft(...given: any[]): any;
 

@@ -37,7 +37,10 @@ function sections(v, step, sign) {
     ],
     Parts: [
       { name: "Parts", items: of("placed", v.placed, partNote) },
-      { name: "Mechanism", items: [{ path: "units", name: "Units", note: `${v.units.length}, ${v.units.mass}` }] },
+      {
+        name: "Mechanism",
+        items: [{ path: "units", name: "Units", note: [v.units.length, v.units.mass].filter(Boolean).join(", ") }],
+      },
       { name: "Groups", items: of("groups", v.groups, (g) => `${g.placed.length} parts`) },
       {
         name: "Parameters",

@@ -12,6 +12,8 @@ export function drafting(page) {
   return /** @satisfies {ThisType<Workspace>} */ ({
     /** @type {{base: number, commands: any[], words: string} | null} */
     draft: null,
+    /** @type {{base: number, commands: any[], words: string} | null} */
+    discarded: null, // what can be restored while its revision is the current one
 
     get draftWords() {
       const count = this.draft?.commands.length || 0;
@@ -20,6 +22,12 @@ export function drafting(page) {
     get undoTitle() {
       if (this.draft) return "Undo the last change of the draft";
       return this.state.undo ? `Undo: ${this.state.undo}` : "Nothing to undo";
+    },
+    get canRestoreDraft() {
+      return !this.draft && this.discarded?.base === this.state.revision;
+    },
+    get discardedWords() {
+      return `${plural(this.discarded?.commands.length || 0, "change")} discarded`;
     },
     startDraft(words = "") {
       if (this.draft) return;
@@ -66,8 +74,14 @@ export function drafting(page) {
       await this.lookAtDraft(mine, commands, []);
     },
     async discardDraft() {
+      if (this.draft?.commands.length) this.discarded = this.draft;
       this.closeDraft();
       await this.evaluate();
+    },
+    async restoreDraft() {
+      const mine = this.discarded;
+      Object.assign(this, { draft: mine, discarded: null });
+      await this.lookAtDraft(mine, mine.commands, []);
     },
     closeDraft() {
       this.draft = null;
