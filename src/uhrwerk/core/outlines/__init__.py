@@ -14,6 +14,7 @@ from uhrwerk.core.outlines.polygon import Polygon
 from uhrwerk.core.outlines.rectangle import Rectangle
 from uhrwerk.core.outlines.relations import DRAWN_RELATIONS
 from uhrwerk.core.outlines.slot import Slot
+from uhrwerk.core.outlines.text import Text
 from uhrwerk.core.outlines.traced import Traced, Turn
 
 for _outline in (
@@ -26,6 +27,7 @@ for _outline in (
     Hull,
     Path,
     Traced,
+    Text,
     EdgeOfFace,
     Sum,
     Difference,
@@ -55,6 +57,7 @@ __all__ = [
     "Rectangle",
     "Slot",
     "Sum",
+    "Text",
     "Traced",
     "Turn",
     "Unfit",

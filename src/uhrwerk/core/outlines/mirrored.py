@@ -10,6 +10,7 @@ from pydantic import Field
 from uhrwerk.core.field import Angle, Length, Numbers
 from uhrwerk.core.outlines.outline import OUTLINES, Outline, OutlineHandle, Unfit, nested_handles, outline_data
 from uhrwerk.core.outlines.rectangle import Rectangle
+from uhrwerk.core.solids.recipe import COMBINED
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
 
@@ -58,7 +59,7 @@ def _image(one: Drawn, x: float, y: float, angle: float) -> Drawn:
         return {"start": behind(one["start"]), "path": [moved(step) for step in one["path"]]}
     if "offset" in one:
         return one | {"offset": _image(one["offset"], x, y, angle)}
-    for how in ("sum", "less"):
+    for how in COMBINED:
         if how in one:
             return {how: [_image(member, x, y, angle) for member in one[how]]}
     raise Unfit("the edge of a face cannot be mirrored as an outline: mirror the step that it makes")

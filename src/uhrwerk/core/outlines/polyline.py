@@ -7,6 +7,7 @@ from math import ceil, pi
 import numpy as np
 from shapely import Polygon, union_all
 
+from uhrwerk.core.solids.recipe import COMBINED
 from uhrwerk.core.solids.recipe import Outline as Drawn
 
 #: rad between two points of an arc
@@ -26,7 +27,7 @@ def polylines(outline: Drawn) -> list[Line]:
         return [_path(outline)]
     if "offset" in outline:
         return _offset(polylines(outline["offset"]), outline["by"])
-    members = outline.get("sum") or outline.get("less") or []
+    members: list[Drawn] = next((outline[how] for how in COMBINED if how in outline), [])
     return [line for one in members for line in polylines(one)]
 
 
@@ -44,10 +45,17 @@ def _path(outline: Drawn) -> Line:
         elif step[0] == "arc":
             line += _arc(line[-1], step[1], step[2])
         elif step[0] == "bspline":
-            line += [list(p) for p in step[3]]
+            line += _quadratic(*step[3]) if len(step[3]) == 3 else [list(p) for p in step[3]]
         else:
             line += [list(p) for p in step[1]]
     return line
+
+
+def _quadratic(start: list[float], pole: list[float], end: list[float]) -> Line:
+    """Points of a quadratic Bezier curve, after the first."""
+    t = np.linspace(0, 1, 7)[1:, None]
+    points: Line = ((1 - t) ** 2 * start + 2 * t * (1 - t) * np.array(pole) + t**2 * end).tolist()
+    return points
 
 
 def _arc(start: list[float], through: list[float], end: list[float]) -> Line:

@@ -16,7 +16,7 @@ INK, DIM, RULE, FAILS, ACTION = (HexColor(c) for c in ("#22302f", "#5c6a68", "#c
 @cache
 def register_fonts() -> None:
     """Makes the fonts known to reportlab, once."""
-    folder = Path(__file__).parent / "fonts"
+    folder = Path(__file__).parent.parent / "fonts"
     for name, file in (
         (TEXT, "commissioner-regular"),
         (BOLD, "commissioner-semibold"),

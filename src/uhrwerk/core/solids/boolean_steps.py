@@ -31,7 +31,7 @@ from uhrwerk.core.solids.partial_solid import (
     reach,
     volume,
 )
-from uhrwerk.core.solids.recipe import Step
+from uhrwerk.core.solids.recipe import COMBINED, Step
 from uhrwerk.core.solids.wires import MM, Frame, flat_faces, rim
 
 
@@ -43,7 +43,7 @@ def _outline(partial: PartialSolid, data: dict[str, Any]) -> dict[str, Any]:
         return {"given": (of.face(rim["face"]), frame_of(of, {"face": rim["face"]})), **rim}
     if "offset" in data:
         return data | {"offset": _outline(partial, data["offset"])}
-    for how in ("sum", "less"):
+    for how in COMBINED:
         if how in data:
             return {how: [_outline(partial, one) for one in data[how]]}
     return data

@@ -2,7 +2,9 @@
 
 An outline is a closed loop in the xy plane: ``{"circle": [x, y, r]}`` or ``{"start": [x, y], "path": [...]}`` whose
 steps are ``["line", [x, y]]``, ``["arc", [xm, ym], [x, y]]`` (through a middle point), ``["spline", [[x, y], ...]]``
-and ``["bspline", knots, often, [[x, y], ...]]`` (distinct knots, how often each counts, poles).
+and ``["bspline", knots, often, [[x, y], ...]]`` (distinct knots, how often each counts, poles). Outlines are combined as
+``sum`` and ``less`` (the first without the others), and where their lines are known to meet nowhere as ``apart`` (side by side) and
+``holed`` (the first with holes, which run the other way round).
 Build steps: ``extrude`` (which may stand on what is there) and ``cut`` (outline, holes, z range), ``fillet`` and ``chamfer`` (edges at a z, or along z),
 ``mirror`` (x to -x).
 All lengths are metres.
@@ -22,6 +24,10 @@ DEVIATION = 1e-5
 Outline = dict[str, Any]
 Step = dict[str, Any]
 Recipe = dict[str, Any]
+
+
+#: by which outlines are combined
+COMBINED = ("sum", "less", "apart", "holed")
 
 
 def circle(x: float, y: float, radius: float) -> Outline:

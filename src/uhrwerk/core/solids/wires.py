@@ -75,6 +75,7 @@ def edges(outline: Outline, frame: Frame) -> list[Any]:
             here = step[2]
         elif step[0] == "bspline":
             out.append(_bspline(step, frame))
+            here = step[3][-1]
         else:
             points = HArray1_gp_Pnt(1, len(step[1]) + 1)
             for at, xy in enumerate([here, *step[1]], 1):
@@ -129,6 +130,15 @@ def _faces(outline: Outline, frame: Frame, count: int) -> tuple[list[Any], Names
         if len(faces) != 1:
             raise ValueError("an outline in several pieces has no offset: take that of each piece")
         return _enlarged(faces[0], outline["by"], frame, count)
+    if "holed" in outline:
+        return _holed(outline["holed"], frame, count)
+    if "apart" in outline:
+        apart, all_roles = list[Any](), Names()
+        for one in outline["apart"]:
+            more_faces, more, count = _faces(one, frame, count)
+            apart += more_faces
+            all_roles = Names([*all_roles, *more])
+        return apart, all_roles, count
     members = outline.get("sum") or outline.get("less")
     if members is None:
         maker = BRepBuilderAPI_MakeWire()
@@ -144,6 +154,20 @@ def _faces(outline: Outline, frame: Frame, count: int) -> tuple[list[Any], Names
         more_faces, more, count = _faces(other, frame, count)
         faces, roles = _combined(faces, more_faces, Names([*roles, *more]), adds="sum" in outline)
     return faces, roles, count
+
+
+def _holed(lines: list[Outline], frame: Frame, count: int) -> tuple[list[Any], Names, int]:
+    """A face within the first of several closed lines, around the others."""
+    (face,), roles, count = _faces(lines[0], frame, count)
+    maker = BRepBuilderAPI_MakeFace(face)
+    for line in lines[1:]:
+        hole = BRepBuilderAPI_MakeWire()
+        for edge in edges(line, frame):
+            hole.Add(edge)
+            count += 1
+            roles.add(hole.Edge(), f"side_{count}")
+        maker.Add(hole.Wire())
+    return [maker.Face()], roles, count
 
 
 def _combined(faces: list[Any], others: list[Any], roles: Names, adds: bool) -> tuple[list[Any], Names]:
