@@ -458,3 +458,24 @@ def test_a_draft_refused_keeps_what_was_typed(page: Page, server: Server) -> Non
     expect(page.locator(".step-open .field-error:visible")).to_have_count(0)
     applied(page)
     assert document(page)["parts"]["plate"]["steps"]["hole"]["diameter"] == "4 mm"
+
+
+def test_text_is_cut_into_a_plate(page: Page, server: Server) -> None:
+    """Its letters are chosen, sized and applied as one revision; a letter that the font has not is said at the step."""
+    shelve(page, server, test_build_steps.drafted()[0].document)
+    page.locator(".scheme .list button", has_text="Plate").first.click()
+    add(page, "cut")
+    at = "parts.plate.steps.cut.outline"
+    looks = drafts(page)
+    page.locator(f'[id="s-{at}"]').select_option("text")
+    drafted(page, looks)
+    field(page, f"{at}.text", "\u6f22")
+    expect(page.locator(".build-steps li.failed")).to_have_count(1)
+    expect(page.locator(".build-steps")).to_contain_text("the font has no")
+    field(page, f"{at}.text", "No. 7")
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    field(page, f"{at}.height", "5 mm")
+    page.keyboard.press("Control+Enter")
+    evaluated(page, 2)
+    outline = document(page)["parts"]["plate"]["steps"]["cut"]["outline"]
+    assert (outline["kind"], outline["text"], outline["height"]) == ("text", "No. 7", "5 mm")

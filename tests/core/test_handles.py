@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 
 from uhrwerk import Draft, Evaluator
-from uhrwerk.core.document import parse
+from uhrwerk.core.document import Document, parse
 from uhrwerk.core.field import Model, numbers
 from uhrwerk.core.outlines import OUTLINES, Circle, Difference, Points, Rectangle, Slot
 from uhrwerk.core.quantity import Scope
 from uhrwerk.core.steps import Extrude, Hole
 from uhrwerk.core.steps.cut import Cut
-from uhrwerk.core.views.cards import cards
+from uhrwerk.core.views.cards import _fields, cards
 
 SCOPE = Scope.of({"r": "4 mm"}, {"length": "mm", "mass": "g"})
 WAY = np.array([1.3e-3, -0.7e-3])
@@ -51,6 +51,20 @@ def test_a_handle_goes_where_it_is_drawn(kind: str) -> None:
 def test_every_plain_outline_has_handles() -> None:
     bare = {k for k, model in OUTLINES.items() if not model.handles(numbers(model.model_validate({}), SCOPE))}
     assert bare == {"arc_slot", "edge_of_face"}  # one is round the part's own origin, the other follows a face
+
+
+@pytest.mark.parametrize("kind", list(OUTLINES))
+def test_the_card_has_a_field_for_all_of_an_outline(kind: str) -> None:
+    model = OUTLINES[kind]
+    outline = model.model_validate({})
+    step = Extrude(name="Drawn", outline=outline)
+    shown = {
+        f["path"].split(".")[1] for f in _fields(Document(name="Drawn"), Extrude, step, "", SCOPE) if "." in f["path"]
+    }
+    lists = {
+        name for name in model.model_fields if isinstance(getattr(outline, name), dict)
+    }  # an empty one has *Add* alone
+    assert shown | lists == set(model.model_fields) - {"kind"}
 
 
 def test_the_card_tells_handles_on_their_plane(evaluator: Evaluator) -> None:

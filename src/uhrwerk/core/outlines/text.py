@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from pydantic import StringConstraints
 from shapely import Point, Polygon
 
-from uhrwerk.core.field import Angle, Length, Numbers, Size
+from uhrwerk.core.field import Angle, Length, Numbers, ShownAsWritten, Size
 from uhrwerk.core.outlines.outline import Outline, OutlineHandle, Unfit, point
 from uhrwerk.core.solids.recipe import Outline as Drawn
 from uhrwerk.core.solids.recipe import path
@@ -37,7 +37,7 @@ class Text(Outline):
     title: ClassVar[str] = "Text"
 
     kind: Literal["text"] = "text"
-    text: Annotated[str, StringConstraints(max_length=40)] = "A1"
+    text: Annotated[str, ShownAsWritten(), StringConstraints(max_length=40)] = "A1"
     height: Size = "6 mm"
     align: Literal["left", "middle", "right"] = "left"
     x: Length = "0 mm"

@@ -79,9 +79,9 @@ export function forms(page) {
     // a formula that is too long for its place beside the label gets a line of its own
     rowClass(f) {
       if (f.kind === "heading") return "heading";
-      return ["kinds", "face", "lines", "members", "datum"].includes(f.kind) || String(this.fieldText(f)).length > LONG
-        ? "long"
-        : "";
+      if (["kinds", "face", "lines", "members", "datum"].includes(f.kind) || String(this.fieldText(f)).length > LONG)
+        return "long";
+      return f.kind === "text" && !f.value ? "words" : "";
     },
     // what is being typed stays while an evaluation arrives; what was refused of it is said no longer, so that nothing below it
     // moves away under the pointer when it is left
