@@ -21,7 +21,7 @@ from tests.parts import bracket, clevis, hinge_leaf, lever, pulley, rubber_star,
 from tests.reference.test_line_drawing import hidden
 from uhrwerk import Bore, Draft, Evaluator, FramePlate, LinkBar, Pin, SlottedLever
 from uhrwerk.cli import main
-from uhrwerk.core.drafting.export import drawing_of, sheet_file
+from uhrwerk.core.drafting.export import assembly_drawing, drawing_of, sheet_file
 from uhrwerk.core.drafting.part_sheet import ABOVE, CORNER, FRONT, hatching, section_of
 from uhrwerk.core.drafting.sheet import Linear, Sheet
 from uhrwerk.core.drafting.view import points_of, view_of
@@ -141,6 +141,29 @@ def test_every_part_of_the_demo_is_drawn_without_overlaps(evaluator: Evaluator, 
 
 #: wheels of many teeth: the kernel takes ten seconds and more for what is hidden
 SLOW = {"spur_gear", "ring_gear", "rack", "sprocket", "toothed_pulley"}
+
+
+def test_a_mechanism_in_inches_is_drawn_in_inches(evaluator: Evaluator) -> None:
+    """Texts are the stated numbers; what a DXF's dimensions measure, by ezdxf, is inches too; paper and scales stay metric (ISO 5457)."""
+    draft = Draft("Inches")
+    draft.set("units.length", "in")
+    steps = {
+        "body": Extrude(name="Body", outline=Rectangle(length="2.125 in", width="1.25 in"), length="0.1875 in"),
+        "bore": Hole(name="Bore", plane="body.end", diameter="0.3125 in"),
+    }
+    part = draft.own_part("Plate", "steel", steps)
+    e = evaluator.evaluate(draft.document)
+    for sheet in (drawing_of(e, part), assembly_drawing(e)):
+        texts = {t.text for t in sheet.texts()}
+        assert {"2.125", "1.25", "0.1875"} <= texts
+        assert any("inches" in t for t in texts)
+        doc = ezdxf.read(io.StringIO(sheet_file("a.dxf", sheet).decode("utf-8")))
+        assert not doc.audit().errors
+        for entity, d in zip(doc.modelspace().query("DIMENSION"), sheet.dimensions, strict=True):
+            factor = entity.override().get("dimlfac", 1.0)
+            assert entity.get_measurement() * factor == pytest.approx(d.value / 25.4, abs=1e-9)
+            assert entity.override().get("dimdec") == 4
+    assert "\u23000.3125" in {t.text for t in drawing_of(e, part).texts()}
 
 
 def test_a_dxf_passes_the_audit_and_its_dimensions_read_back(evaluator: Evaluator) -> None:

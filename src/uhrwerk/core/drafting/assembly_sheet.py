@@ -30,7 +30,7 @@ from uhrwerk.core.drafting.part_sheet import (
     fitting,
     title_block,
 )
-from uhrwerk.core.drafting.sheet import SCALES, SIZES, Label, Linear, Sheet, Stroke
+from uhrwerk.core.drafting.sheet import SCALES, SIZES, Label, Linear, Sheet, Stroke, lengths
 from uhrwerk.core.line_drawing.depth import depths
 
 #: of the circle of an item number, and from one to the next; between a view and its row of numbers; mm
@@ -80,7 +80,7 @@ def assembly_sheet(lines: Callable[[list[Any]], list[list[Any]]], items: Sequenc
             break
     else:
         raise TooLarge("the mechanism is too large for a sheet at any scale")
-    sheet = Sheet(SIZES[size], scale, block.title)
+    sheet = Sheet(SIZES[size], scale, block.title, block.inches)
     k = scale * MM
     for view, (x, y) in zip(views, places, strict=True):
         for line in view.lines:
@@ -110,7 +110,7 @@ def exploded_sheet(
             break
     else:
         raise TooLarge("the mechanism is too large for a sheet at any scale")
-    sheet = Sheet(SIZES[size], scale, block.title)
+    sheet = Sheet(SIZES[size], scale, block.title, block.inches)
     at = (
         FILING + room[0] / 2 - k * (x0 + x1) / 2,
         MARGIN + (0.0 if beside else table) + 4.0 + (room[1] - 4.0 - tall) / 2 - k * y0,
@@ -130,7 +130,9 @@ def exploded_sheet(
 def _finish(sheet: Sheet, items: Sequence[Item], block: TitleBlock, size: str) -> None:
     """Parts list, notes and title block."""
     _parts_list(sheet, items)
-    for row, note in enumerate(("Visible lines, from triangles within 0.02 mm.", "Lengths in mm. Nominal sizes.")):
+    for row, note in enumerate(
+        ("Visible lines, from triangles within 0.02 mm.", f"Lengths in {lengths(sheet.inches)}. Nominal sizes.")
+    ):
         sheet.labels.append(Label(FILING + 3, MARGIN + 3 + 3.4 * row, note, 2.5))
     title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == sheet.scale))
 
@@ -285,9 +287,11 @@ def _sizes(sheet: Sheet, views: Sequence[_View], places: Sequence[tuple[float, f
         (x0, y0, x1, y1), (x, y) = named[name]
         a, b = (x + k * x0, y + k * y0), (x + k * x1, y + k * y0)
         if upright:
-            sheet.dimensions.append(Linear(a, (x + k * x0, y + k * y1), a[0] - 10.0, True, (y1 - y0) * MM))
+            sheet.dimensions.append(
+                Linear(a, (x + k * x0, y + k * y1), a[0] - 10.0, True, (y1 - y0) * MM, inches=sheet.inches)
+            )
         else:
-            sheet.dimensions.append(Linear(a, b, a[1] - 8.0, False, (x1 - x0) * MM))
+            sheet.dimensions.append(Linear(a, b, a[1] - 8.0, False, (x1 - x0) * MM, inches=sheet.inches))
 
 
 def _parts_list(sheet: Sheet, items: Sequence[Item]) -> None:

@@ -49,6 +49,7 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         revision=revision,
         date=date,
         first_angle=first_angle,
+        inches=document.units.length == "in",
         data=_gear_data(e, placed),
     )
     recipe = part_datums.recipe(document, document.placed[placed].part, document.placed[placed].mirrored)[0]
@@ -116,6 +117,7 @@ def assembly_drawing(
         revision=revision,
         date=date,
         first_angle=first_angle,
+        inches=document.units.length == "in",
     )
     solids = []
     for one in stands:

@@ -6,14 +6,14 @@ Views lie as in first or third angle projection (ISO 5456-2). Title block: the f
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import product
 from math import ceil, floor, pi
 from typing import Any
 
 from shapely import MultiLineString, Polygon
 
-from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke
+from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke, lengths
 from uhrwerk.core.drafting.view import View, direction, moved, view_of
 
 #: right on paper and towards the eye: from the front (along z), from above, from the left, from the right, from a corner
@@ -58,6 +58,7 @@ class TitleBlock:
     revision: str = ""
     date: str = ""
     first_angle: bool = True
+    inches: bool = False
     data: tuple[tuple[str, str], ...] = ()
 
 
@@ -78,14 +79,14 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
     if layout is None:
         raise TooLarge("the part is too large for a sheet at any scale")
     size, scale, smaller, views_on_paper = layout
-    sheet = Sheet(SIZES[size], scale, block.title)
+    sheet = Sheet(SIZES[size], scale, block.title, block.inches)
     for view, k, (x, y), own in views_on_paper:
         sheet.strokes.extend(Stroke("visible", moved(c, k, x, y)) for c in view.visible)
         sheet.strokes.extend(Stroke("thin", line) for face in view.cut for line in hatching(face, k, x, y))
         if view is not corner and not view.cut:
             sheet.strokes.extend(Stroke("hidden", moved(c, k, x, y)) for c in view.hidden)
         sheet.strokes.extend(own.strokes)
-        sheet.dimensions.extend(own.dimensions)
+        sheet.dimensions.extend(replace(d, inches=block.inches) for d in own.dimensions)
         sheet.labels.extend(own.labels)
     if section is not None:
         _mark_section(sheet, views_on_paper, section)
@@ -98,7 +99,7 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
     sampled = [
         n for n, v in (("front", front), ("above", above), ("beside", beside)) if not (v.is_exact(0) and v.is_exact(1))
     ]
-    notes = ["Lengths in mm, rounded to 0.001. Nominal sizes; limits are not stated."]
+    notes = [f"Lengths in {lengths(block.inches)}. Nominal sizes; limits are not stated."]
     if left_out:
         notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
     if sampled:

@@ -17,6 +17,8 @@ SCALES = {"10:1": 10.0, "5:1": 5.0, "2:1": 2.0, "1:1": 1.0, "1:2": 0.5, "1:5": 0
 WIDE, THIN = 0.5, 0.25
 #: height of the texts of dimensions, and length of arrows
 TEXT, ARROW = 3.5, 3.0
+#: mm
+INCH = 25.4
 #: mean width of a letter, for one of the text's height: what is kept free for a text
 LETTER = 0.62
 
@@ -62,10 +64,11 @@ class Linear:
     upright: bool
     value: float
     before: str = ""
+    inches: bool = False
 
     @property
     def text(self) -> str:
-        return self.before + number(self.value)
+        return self.before + number(self.value, self.inches)
 
     def label(self) -> Label:
         if self.upright:
@@ -84,11 +87,12 @@ class Round:
     value: float
     diameter: bool
     count: int = 1
+    inches: bool = False
 
     @property
     def text(self) -> str:
         times = f"{self.count}\u00d7 " if self.count > 1 else ""
-        return times + ("\u2300" if self.diameter else "R") + number(self.value)
+        return times + ("\u2300" if self.diameter else "R") + number(self.value, self.inches)
 
     @property
     def foot(self) -> tuple[float, float]:
@@ -107,6 +111,7 @@ class Sheet:
     size: tuple[float, float]
     scale: float
     title: str
+    inches: bool = False  # what the texts of dimensions say
     strokes: list[Stroke] = field(default_factory=list)
     labels: list[Label] = field(default_factory=list)
     dimensions: list[Dimension] = field(default_factory=list)
@@ -115,13 +120,20 @@ class Sheet:
         return [*self.labels, *(d.label() for d in self.dimensions)]
 
 
-def number(value: float) -> str:
-    """A length in millimetres as it stands on a drawing: as exact as a micrometre, without zeros at its end.
+def number(value: float, inches: bool = False) -> str:
+    """A length, mm, as it stands on a drawing: as exact as a micrometre, or as a tenth of a thousandth of an inch, without zeros at
+    its end.
 
-    >>> number(12.5), number(8.0), number(0.03125)
-    ('12.5', '8', '0.031')
+    >>> number(12.5), number(8.0), number(0.03125), number(7.9375, inches=True)
+    ('12.5', '8', '0.031', '0.3125')
     """
-    return f"{value:.3f}".rstrip("0").rstrip(".")
+    text = f"{value / INCH:.4f}" if inches else f"{value:.3f}"
+    return text.rstrip("0").rstrip(".")
+
+
+def lengths(inches: bool) -> str:
+    """In which unit a sheet's lengths are, and how they are rounded."""
+    return "inches, rounded to 0.0001" if inches else "mm, rounded to 0.001"
 
 
 def dimension_strokes(d: Dimension) -> tuple[list[tuple[float, float, float, float]], list[list[tuple[float, float]]]]:
