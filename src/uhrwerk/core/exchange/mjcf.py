@@ -268,7 +268,8 @@ def _placed(at: Array) -> dict[str, str]:
 
 
 def _number(value: float) -> str:
-    return f"{float(value):.10g}"
+    """Ten figures; what is nothing but the rounding of a sum is nothing."""
+    return f"{float(value) if abs(value) > 1e-15 else 0.0:.10g}"
 
 
 def _numbers(values: Iterable[float]) -> str:
