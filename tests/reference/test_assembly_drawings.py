@@ -24,6 +24,8 @@ from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.stages.evaluation import Evaluation
 from uhrwerk.demo import MODULES, shipped
 
+pytestmark = pytest.mark.xdist_group("drawings of the whole")  # each module is evaluated and drawn once
+
 
 @pytest.fixture(scope="module", params=MODULES)
 def drawn(request: pytest.FixtureRequest, evaluator: Evaluator) -> tuple[Evaluation, Sheet, float]:

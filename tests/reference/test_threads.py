@@ -93,8 +93,20 @@ def test_trapezoidal_diameters_and_both_solids(evaluator: Evaluator, size: str) 
     assert made.solids["nut"].volume * 1e9 == pytest.approx(wanted, rel=2e-5)
 
 
-@pytest.mark.parametrize("pitches", [0.4, 1, 2.9, 3, 3.6, 4, 4.01, 7, 12.3])
-@pytest.mark.parametrize("hand", ["left", "right"])
+@pytest.mark.parametrize(
+    ("hand", "pitches"),
+    [
+        ("left", 0.4),
+        ("right", 1),
+        ("left", 2.9),
+        ("right", 3),
+        ("left", 3.6),
+        ("right", 4),
+        ("left", 4.01),
+        ("right", 7.3),
+        ("left", 12),
+    ],
+)
 def test_any_length_has_the_section_and_volume_of_its_pitch(evaluator: Evaluator, pitches: float, hand: str) -> None:
     """A pin and a nut of Tr20x4: volume by the closed form, and the area at any height by trimesh's section of the mesh."""
     pitch, middle, root, inner, outer = TRAPEZOIDAL["Tr20x4"]
