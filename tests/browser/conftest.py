@@ -61,6 +61,7 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
 
 @pytest.fixture
 def page(context: BrowserContext) -> Iterator[Page]:
+    context.set_offline(False)  # as a test that failed may have left it
     page = context.new_page()
     page.set_default_timeout(PATIENCE)
     without_key = page.goto
