@@ -132,7 +132,7 @@ def test_any_length_has_the_section_and_volume_of_its_pitch(evaluator: Evaluator
 
 
 def test_a_hundred_turns_are_built_in_seconds(evaluator: Evaluator) -> None:
-    """Volume by the closed form. About 9 s alone (10 s are aimed at); the limit is for a machine with other work."""
+    """Volume by the closed form. 16 s alone on a slow machine (10 s are aimed at); the limit is for a machine with other work."""
     pitch, middle, root, *_ = TRAPEZOIDAL["Tr20x4"]
     began = time.monotonic()
     e = evaluator.evaluate(rod("Tr20x4", 20, 402).document)
