@@ -13,7 +13,8 @@ from uhrwerk.core.elements import Like
 from uhrwerk.core.outlines import ArcSlot, Circle, Difference, EdgeOfFace, Rectangle, Slot, Sum
 from uhrwerk.core.part import part_datums
 from uhrwerk.core.part.datum_labels import labels
-from uhrwerk.core.steps import Along, Behind, Cut, Extrude, Hole, OwnAxis, OwnPlane, OwnPoint, RepeatSteps, Round, Which
+from uhrwerk.core.steps import Along, Behind, Extrude, Hole, OwnAxis, OwnPlane, OwnPoint, RepeatSteps, Round, Which
+from uhrwerk.core.steps.cut import Cut
 from uhrwerk.core.steps.reference import BesidePlane, BetweenFaces, Crossing, SquareTo
 
 BLOCK = Extrude(name="Block", plane="xy", outline=Rectangle(length="60 mm", width="40 mm", x="7 mm"), length="20 mm")

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise, product
+from typing import Any
 
 import numpy as np
 import pytest
@@ -12,11 +14,12 @@ from shapely import Polygon
 
 from uhrwerk import Draft, Evaluator
 from uhrwerk.core.field import numbers
-from uhrwerk.core.outlines import Mirrored, Outline, Rectangle, Text, Unfit, outline_data
+from uhrwerk.core.outlines import Mirrored, Offset, Outline, Rectangle, Text, Unfit, outline_data
 from uhrwerk.core.outlines.polyline import polylines
 from uhrwerk.core.outlines.text import FONT, _letter, _measures, _meet, _points
 from uhrwerk.core.quantity import Scope
-from uhrwerk.core.steps import Cut, Extrude
+from uhrwerk.core.steps import Extrude
+from uhrwerk.core.steps.cut import Cut
 
 #: pixels for an em
 FINE = 1500
@@ -74,10 +77,34 @@ def test_a_line_lies_where_it_is_stated(evaluator: Evaluator, align: str, turn: 
 
 
 def test_mirrored_it_reads_backwards(evaluator: Evaluator) -> None:
-    area, one = lettered(evaluator, Text(text="G2", height="10 mm", x="3 mm"), False)
-    again, image = lettered(evaluator, Mirrored(of=Text(text="G2", height="10 mm", x="3 mm")), False)
+    area, one = lettered(evaluator, Text(text="B8@2", height="10 mm", x="3 mm"), False)
+    again, image = lettered(evaluator, Mirrored(of=Text(text="B8@2", height="10 mm", x="3 mm")), False)
     assert again == pytest.approx(area, rel=1e-6)
     np.testing.assert_allclose(image, one * [-1, 1], atol=1e-4)
+
+
+def test_an_offset_letter_grows_out_and_in(evaluator: Evaluator) -> None:
+    """The ring of an O, outward and into its opening, by shapely's offset of it; and so do the lines that are drawn of it."""
+    outer, hole = (Polygon(line) for line in polylines(outline_data(_numbers(Text(text="O", height="20 mm")))))
+    grown = outer.difference(hole).buffer(0.5e-3, quad_segs=64)
+    offset = Offset(of=Text(text="O", height="20 mm"), by="0.5 mm")
+    got, _ = lettered(evaluator, offset, True)
+    assert got == pytest.approx(grown.area * 1e6, rel=5e-3)
+    drawn = [Polygon(line) for line in polylines(outline_data(_numbers(offset)))]
+    assert len(drawn) == 2
+    assert (drawn[0].area - drawn[1].area) * 1e6 == pytest.approx(got, rel=5e-3)
+
+
+def test_letters_are_the_same_from_many_threads() -> None:
+    _letter.cache_clear()
+    _measures.cache_clear()
+    with ThreadPoolExecutor(8) as pool:
+        results = list(pool.map(lambda _: outline_data(_numbers(Text(text="Quittenhof \u00e4\u00df&8@"))), range(24)))
+    assert all(r == results[0] for r in results)
+
+
+def _numbers(outline: Outline) -> Any:
+    return numbers(outline, Scope.of({}, {"length": "mm"}))
 
 
 def test_every_letter_of_the_font_is_sound() -> None:
@@ -92,7 +119,7 @@ def test_every_letter_of_the_font_is_sound() -> None:
 
 
 def test_what_is_seen_while_it_is_drawn_follows_the_curves() -> None:
-    drawn = polylines(outline_data(numbers(Text(text="O", height="10 mm"), Scope.of({}, {"length": "mm"}))))
+    drawn = polylines(outline_data(_numbers(Text(text="O", height="10 mm"))))
     outer, hole = (Polygon(line) for line in drawn)
     assert (outer.area - hole.area) * 1e6 == pytest.approx(100 * pictured("O")[0], rel=0.01)
 
@@ -100,12 +127,12 @@ def test_what_is_seen_while_it_is_drawn_follows_the_curves() -> None:
 @pytest.mark.parametrize(("text", "words"), [("", "empty"), ("   ", "empty"), ("\u6f22", "the font has no"), ("a\n", "the font has no")])  # fmt: skip
 def test_what_cannot_be_written_says_why(text: str, words: str) -> None:
     with pytest.raises(Unfit, match=words):
-        outline_data(numbers(Text(text=text), Scope.of({}, {"length": "mm"})))
+        outline_data(_numbers(Text(text=text)))
 
 
 def test_neighbours_that_overlap_are_refused() -> None:
     for one, other in product("fjQWVAT()/", repeat=2):
         if _meet(one, other):
             with pytest.raises(Unfit, match="put a space between"):
-                outline_data(numbers(Text(text=one + other), Scope.of({}, {"length": "mm"})))
+                outline_data(_numbers(Text(text=one + other)))
     assert not any(_meet(a, b) for a, b in pairwise("The quick brown fox jumps over 0123456789"))

@@ -22,17 +22,9 @@ def as_dxf(sheet: Sheet) -> bytes:
     for name, (linetype, weight) in LAYERS.items():
         doc.layers.add(name, linetype=linetype, lineweight=round(weight * 100))
     style = doc.dimstyles.duplicate_entry("EZDXF", "PART") if "EZDXF" in doc.dimstyles else doc.dimstyles.new("PART")
-    style.dxf.dimtxt, style.dxf.dimasz, style.dxf.dimlfac = (
-        TEXT,
-        ARROW,
-        1.0 / sheet.scale / (INCH if sheet.inches else 1.0),
-    )
-    style.dxf.dimscale, style.dxf.dimdec, style.dxf.dimzin, style.dxf.dimdsep = (
-        1.0,
-        4 if sheet.inches else 3,
-        8,
-        ord("."),
-    )
+    style.dxf.dimtxt, style.dxf.dimasz = TEXT, ARROW
+    style.dxf.dimlfac, style.dxf.dimdec = (1.0 / sheet.scale / INCH, 4) if sheet.inches else (1.0 / sheet.scale, 3)
+    style.dxf.dimscale, style.dxf.dimzin, style.dxf.dimdsep = 1.0, 8, ord(".")
     style.dxf.dimexo, style.dxf.dimexe, style.dxf.dimgap = 0.8, 1.6, 0.8
     space = doc.modelspace()
     for s in sheet.strokes:

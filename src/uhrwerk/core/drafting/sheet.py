@@ -17,7 +17,7 @@ SCALES = {"10:1": 10.0, "5:1": 5.0, "2:1": 2.0, "1:1": 1.0, "1:2": 0.5, "1:5": 0
 WIDE, THIN = 0.5, 0.25
 #: height of the texts of dimensions, and length of arrows
 TEXT, ARROW = 3.5, 3.0
-#: mm
+#: an inch, mm
 INCH = 25.4
 #: mean width of a letter, for one of the text's height: what is kept free for a text
 LETTER = 0.62

@@ -268,8 +268,7 @@ def _placed(at: Array) -> dict[str, str]:
 
 
 def _number(value: float) -> str:
-    """Ten figures; what is nothing but the rounding of a sum is nothing."""
-    return f"{float(value) if abs(value) > 1e-15 else 0.0:.10g}"
+    return f"{float(value):.10g}"
 
 
 def _numbers(values: Iterable[float]) -> str:

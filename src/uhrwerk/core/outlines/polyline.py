@@ -6,6 +6,7 @@ from math import ceil, pi
 
 import numpy as np
 from shapely import Polygon, union_all
+from shapely.geometry.base import BaseGeometry
 
 from uhrwerk.core.solids.recipe import COMBINED
 from uhrwerk.core.solids.recipe import Outline as Drawn
@@ -26,15 +27,28 @@ def polylines(outline: Drawn) -> list[Line]:
     if "path" in outline:
         return [_path(outline)]
     if "offset" in outline:
-        return _offset(polylines(outline["offset"]), outline["by"])
+        return _lines(_region(outline))
     members: list[Drawn] = next((outline[how] for how in COMBINED if how in outline), [])
     return [line for one in members for line in polylines(one)]
 
 
-def _offset(lines: list[Line], by: float) -> list[Line]:
-    """Closed lines so much larger, those of one outline taken together, m."""
-    room = union_all([Polygon(line) for line in lines if len(line) > 3]).buffer(by, join_style="mitre", mitre_limit=20)
-    return [[list(p) for p in piece.exterior.coords] for piece in getattr(room, "geoms", [room]) if not piece.is_empty]
+def _region(outline: Drawn) -> BaseGeometry:
+    """What an outline encloses, by points on its lines, m."""
+    members: list[Drawn] = next((outline[how] for how in COMBINED if how in outline), [])
+    if members:
+        first, *others = (_region(one) for one in members)
+        if "less" in outline or "holed" in outline:
+            return first.difference(union_all(others))
+        return union_all([first, *others])
+    if "offset" in outline:
+        return _region(outline["offset"]).buffer(outline["by"], join_style="mitre", mitre_limit=20)
+    return union_all([Polygon(line) for line in polylines(outline) if len(line) > 3])
+
+
+def _lines(region: BaseGeometry) -> list[Line]:
+    """The closed lines round a region, those of its holes too."""
+    pieces = [p for p in getattr(region, "geoms", [region]) if not p.is_empty]
+    return [[list(p) for p in ring.coords] for piece in pieces for ring in (piece.exterior, *piece.interiors)]
 
 
 def _path(outline: Drawn) -> Line:

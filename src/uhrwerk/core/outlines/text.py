@@ -88,14 +88,9 @@ class _Contours(BasePen):  # type: ignore[misc]
 
 
 @lru_cache(maxsize=1)
-def _font() -> TTFont:
-    return TTFont(FONT)
-
-
-@lru_cache(maxsize=1)
 def _measures() -> tuple[float, dict[str, float]]:
     """How high a capital is, and how wide each letter, font units."""
-    font = _font()
+    font = TTFont(FONT)
     names, advances = font.getBestCmap(), font["hmtx"]
     return float(font["OS/2"].sCapHeight), {chr(c): float(advances[name][0]) for c, name in names.items()}
 
@@ -104,7 +99,7 @@ def _measures() -> tuple[float, dict[str, float]]:
 def _letter(letter: str) -> tuple[tuple[Contour, ...], ...]:
     """The pieces of a letter: of each the line round it, counterclockwise, then those of its holes, clockwise. A line that runs the
     way of the outermost one bounds material, the others bound holes of the smallest piece that they lie within."""
-    font = _font()
+    font = TTFont(FONT)  # read as far as it is needed, and so not shared by threads
     glyphs = font.getGlyphSet()
     pen = _Contours(glyphs)
     glyphs[font.getBestCmap()[ord(letter)]].draw(pen)

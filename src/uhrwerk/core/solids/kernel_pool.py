@@ -19,7 +19,7 @@ from uhrwerk.core.solids.solid import Solid
 from uhrwerk.core.worker import Worker
 
 #: goes into the key of every kept solid; raise it when the kernel layer gives other results for the same recipe
-KERNEL_VERSION = 14
+KERNEL_VERSION = 15
 
 
 #: triangles of all solids kept in memory: some hundred bytes each

@@ -245,7 +245,7 @@ def _closed(sewing: BRepBuilderAPI_Sewing) -> Any:
     """The solid that sewn faces enclose."""
     sewing.Perform()
     shells = each(sewing.SewedShape(), TopAbs_SHELL, TopoDS.Shell)
-    if len(shells) != 1:
+    if len(shells) != 1 or sewing.NbFreeEdges():
         raise StepFailed("the kernel cannot close this thread; draw it plain")
     solid = BRepBuilderAPI_MakeSolid(shells[0]).Solid()
     BRepLib.OrientClosedSolid_s(solid)

@@ -22,6 +22,7 @@ from OCP.Geom import Geom_BSplineCurve
 from OCP.GeomAbs import GeomAbs_Circle, GeomAbs_Intersection
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf
+from OCP.ShapeFix import ShapeFix_Face
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
@@ -167,7 +168,9 @@ def _holed(lines: list[Outline], frame: Frame, count: int) -> tuple[list[Any], N
             count += 1
             roles.add(hole.Edge(), f"side_{count}")
         maker.Add(hole.Wire())
-    return [maker.Face()], roles, count
+    mend = ShapeFix_Face(maker.Face())
+    mend.FixOrientation()  # the image of an outline runs the other way round
+    return [mend.Face()], roles, count
 
 
 def _combined(faces: list[Any], others: list[Any], roles: Names, adds: bool) -> tuple[list[Any], Names]:

@@ -81,7 +81,13 @@ export function drafting(page) {
     async restoreDraft() {
       const mine = this.discarded;
       Object.assign(this, { draft: mine, discarded: null });
-      await this.lookAtDraft(mine, mine.commands, []);
+      try {
+        await this.lookAtDraft(mine, mine.commands, []);
+      } catch (error) {
+        this.closeDraft();
+        this.discarded = mine;
+        this.explain(error);
+      }
     },
     closeDraft() {
       this.draft = null;
