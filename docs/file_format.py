@@ -27,7 +27,7 @@ Made from the code by `docs/file_format.py`; a test holds it to that.
 
 A mechanism is one JSON file, UTF-8; its schema is [document-schema.json](document-schema.json) (`uhrwerk schema` prints it). Unknown fields are refused with their path. Files of earlier versions are read and brought up to this one: of version 1 so that nothing moves ([decision 21](decisions/0021-one-origin.md)), of version 2 by the new names of some kinds and fields. Any other `format` is refused. It keeps well under version control: one value a line, stable order.
 
-Every number is a **formula**: text with units (or a plain number, which takes the mechanism's unit). The schema marks such fields with `x-dimension`.
+Every number is a **formula**: text with units (or a plain number, which takes the mechanism's unit); a fraction of a unit stands in brackets, `(1/8) in`. The schema marks such fields with `x-dimension`.
 
 | field | holds |
 |---|---|

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import ezdxf
 import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
@@ -462,3 +463,29 @@ def test_a_swivel_base_on_five_double_casters(page: Page, server: Server) -> Non
     assert page.evaluate("() => document.querySelector('.stage-canvas').stage.parts.size") == 2 + 5 * 5
     expect(page.locator('[data-requirement="nothing_overlaps"]')).to_contain_text("holds")
     assert hand.count <= 80, hand.count
+
+
+def test_a_lettered_plate_in_inches_is_drawn(page: Page, server: Server) -> None:
+    """A plate of 3 x 1 x 1/8 in with text 0.02 in deep on its top face, its drawing as DXF in inches. Aim: 18."""
+    hand = Hand(page, server)
+    new(hand)
+    hand.click('.list [data-path="units"]')
+    hand.made(lambda: hand.choose('[id="c-units.length"]', "in"))
+    add(hand, "block", length="3 in", width="1 in", height="(1/8) in")
+    hand.click("#step-new")
+    hand.look(lambda: hand.click('#steps-list [data-kind="cut"]'))
+    hand.look(lambda: hand.fill(".outline", "text"))
+    hand.look(lambda: hand.fill(".outline.text", "No. 7"))
+    hand.look(lambda: hand.fill(".outline.height", "0.3 in"))
+    hand.look(lambda: hand.fill(".depth", "0.02 in"))
+    expect(page.locator(".build-steps li.failed")).to_have_count(0)
+    hand.made(lambda: hand.key("Control+Enter"))
+    hand.click(".files summary")
+    with page.expect_download() as download:
+        hand.click('[data-drawing=".dxf"]')
+    doc = ezdxf.readfile(download.value.path())
+    assert not doc.audit().errors
+    sizes = {round(d.get_measurement() * d.override().get("dimlfac"), 6) for d in doc.modelspace().query("DIMENSION")}
+    assert {3.0, 1.0, 0.125} <= sizes
+    assert any("inches" in t.dxf.text for t in doc.modelspace().query("TEXT"))
+    assert hand.count <= 18, hand.count

@@ -161,3 +161,26 @@ def test_what_is_no_arithmetic_is_refused_with_its_place(text: str, told: str) -
     with pytest.raises(FormulaError) as refused:
         value(text, "length", {})
     assert told in str(refused.value)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [("(1/8) in", 3.175), ("2*(1/8) in + 1 mm", 7.35), ("((1/2)) in", 12.7), ("max(1, 2) mm", 2), ("sqrt(16) mm", 4), ("6 mm / (1 + 2) mm * (1) mm", 2)],
+)  # fmt: skip
+def test_a_unit_after_a_bracket_binds_to_it(text: str, mm: float) -> None:
+    assert value(text, "length") == pytest.approx(mm * 1e-3, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("1/8 in", r"a fraction of a unit is written \(1/8\)"),
+        ("0/8 in", r"a fraction of a unit is written \(1/8\)"),
+        ("(3 mm) mm", "length is required$"),
+        ("(1/8) foo", "not a unit"),
+        ("(1/0) in", "divides by zero"),
+    ],
+)
+def test_what_a_unit_after_a_fraction_may_not_be(text: str, words: str) -> None:
+    with pytest.raises(FormulaError, match=words):
+        value(text, "length")

@@ -130,9 +130,10 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
                 tokens[at - 1].type in (tokenize.NUMBER, tokenize.NAME) or tokens[at - 1].string == ")"
             )
             arm = constants in LENGTHS and at - 1 in units  # 3 N m, 20 g mm^2
-            if constants and at > 0 and (tokens[at - 1].type == tokenize.NUMBER or arm):
+            bracket = at > 0 and tokens[at - 1].string == ")"  # (1/8) in
+            if constants and at > 0 and (tokens[at - 1].type == tokenize.NUMBER or bracket or arm):
                 # a unit binds tighter than any operator: 10 mm / 2 mm is 5
-                before = out.pop().removesuffix(")") if arm else f"({out.pop()}"
+                before = out.pop().removesuffix(")") if arm else f"({_bracketed(out) if bracket else out.pop()}"
                 power = following == "**" and at + 2 < len(tokens) and tokens[at + 2].type == tokenize.NUMBER
                 out.append(f"{before}*unit_{constants}{f'**{tokens[at + 2].string}' if power else ''})")
                 if constants in WITH_ARM and not power:
@@ -153,6 +154,20 @@ def _expression(text: str) -> tuple[str, frozenset[str]]:
         else:
             out.append(word)
     return " ".join(out), frozenset(names)
+
+
+def _bracketed(out: list[str]) -> str:
+    """Takes what stands last, in brackets, from an expression's pieces, with the function that it is given to. FormulaError where
+    no bracket opens it."""
+    depth = 0
+    for at in range(len(out) - 1, -1, -1):
+        depth += (out[at] == ")") - (out[at] == "(")
+        if depth == 0:
+            at -= at > 0 and out[at - 1] in FUNCTIONS
+            taken = " ".join(out[at:])
+            del out[at:]
+            return taken
+    raise FormulaError("has a closing bracket that was never opened")
 
 
 def is_plain(text: str) -> bool:
@@ -257,5 +272,7 @@ def in_dimension(q: pint.Quantity[Any], dimension: str, bare: str | None = None)
     if q.dimensionless and dimension != "number":
         q = ureg.Quantity(q.to("").magnitude, units.unit(unit if bare is None else bare))
     if q.dimensionality != units.dimensionality(dimension):
-        raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is required")
+        inverse = (1 / ureg.Quantity(1.0, q.units)).dimensionality == units.dimensionality(dimension)
+        hint = f": a fraction of a unit is written (1/8) {bare or unit}" if inverse and dimension == "length" else ""
+        raise FormulaError(f"gives {units.dimension_of(q)}, but {dimension} is required{hint}")
     return float(q.to(units.si_unit(dimension)).magnitude)

@@ -63,7 +63,7 @@ export function catalogue(page) {
         errors: {},
         formError: "",
         derived: [],
-        rows: e.fields.map((f) => ({ ...f })),
+        rows: e.fields.map((f) => ({ ...f, value: "" })), // values come with the preview, in the mechanism's units
       });
       const taken = new Set(this.view.placed.map((p) => p.name));
       let name = e.title;
@@ -161,6 +161,7 @@ export function catalogue(page) {
     refuseElement(error) {
       this.formError = error.message;
       for (const f of this.rows) {
+        f.value = ""; // of what was shown before
         const own = error.fields?.find((x) => x.path.endsWith(`element.${f.path}`));
         if (own) this.errors[f.path] = own.reason;
       }
