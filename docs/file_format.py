@@ -48,6 +48,7 @@ Every number is a **formula**: text with units (or a plain number, which takes t
 | `cycle` | `duration` of one master cycle, `frames` that are drawn and listed (no verdict depends on them) |
 | `requirements` | id → a [requirement](#requirements) |
 | `curves` | id → a [curve](#curves) that is followed over the cycle |
+| `drawings` | id → `name`, `part` (a placed part; none for the `group` at the start of the cycle, `whole` if not stated, `exploded` or not), `projection`, `section`, `hole_table`, `note`, and what differs from the sheet that is drawn by itself: `sizes`, id → which size (`view`, `kind`, `place` among as many, from the smallest on, and the `value` that it had), `hidden`, moved `right` and `up` on paper, text `after` the value; `own_sizes`, id → `view`, `kind` (across or upright), the datums `a` and `b` of the part, moved and with text likewise |
 
 Ids are lower-case letters, digits and underscores, a letter first. Datums and bodies of every element: [elements.md](elements.md), made from the code.
 

@@ -36,9 +36,12 @@ declare namespace Api {
   type Disc = { diameter: string; x: string; y: string; };
   type Distance = { kind: "distance"; name: string; a: Api.At_Output; b: Api.At_Output; turn_from: string; turn_to: string; slide_from: string; slide_to: string; side: "same" | "opposite"; distance: string; };
   type DistanceCurve = { kind: "distance"; name: string; a: Api.At_Output; b: Api.At_Output; measure: "straight" | "along_the_axis" | "across_the_axis"; };
-  type Document = { format: 3; name: string; note: string; units: Api.Units; parameters: Record<string, Api.Parameter>; materials: Record<string, any>; parts: Record<string, any>; placed: Record<string, any>; frame: null | string; groups: Record<string, any>; joints: Record<string, any>; relations: Record<string, any>; pairs: Record<string, any>; repeats: Record<string, any>; drivers: Record<string, any>; cycle: Api.Cycle; curves: Record<string, any>; requirements: Record<string, any>; };
+  type Document = { format: 3; name: string; note: string; units: Api.Units; parameters: Record<string, Api.Parameter>; materials: Record<string, any>; parts: Record<string, any>; placed: Record<string, any>; frame: null | string; groups: Record<string, any>; joints: Record<string, any>; relations: Record<string, any>; pairs: Record<string, any>; repeats: Record<string, any>; drivers: Record<string, any>; cycle: Api.Cycle; curves: Record<string, any>; requirements: Record<string, any>; drawings: Record<string, any>; };
   type Draft = { commands: Array<Record<string, Api.JsonValue>>; revision: number; view: Api.View; };
   type DraftRequest = { commands: Array<Record<string, Api.JsonValue>>; more: Array<Record<string, Api.JsonValue>>; };
+  type Drawing = { name: string; part: null | string; group: string; exploded: boolean; projection: "first" | "third"; section: boolean; hole_table: boolean; note: string; sizes: Record<string, any>; own_sizes: Record<string, any>; };
+  type DrawingChoices = { drawings: Array<[string, string]>; parts: Array<[string, string]>; groups: Array<[string, string]>; };
+  type DrawingSheet = { id: string; stated: Api.Drawing; svg: string; width: number; height: number; scale: number; sizes: Array<Api.SizeOfSheet>; unclear: Array<Api.UnclearSize>; spots: Array<Api.SpotOfSheet>; };
   type Driveable = { id: string; name: string; turning: boolean; sliding: boolean; driver: Record<string, string> | null; far: string; };
   type Driver = { kind: string; name: string; joint: string; };
   type DriverShown = { id: string; name: string; joint: string; kind: string; note: string; };
@@ -106,6 +109,7 @@ declare namespace Api {
   type OnRevision = { revision: number; };
   type OnShelf = { id: string; name: string; folder: string; revision: number; changed: string; };
   type Opening = { face: string; };
+  type OwnSize = { view: "front" | "above" | "beside"; kind: "across" | "upright"; a: string; b: string; right: string; up: string; after: "" | string; };
   type Parallel = { kind: "parallel"; name: string; a: Api.At_Output; b: Api.At_Output; turn_from: string; turn_to: string; slide_from: string; slide_to: string; side: "same" | "opposite"; };
   type Parameter = { formula: string; note: string; measured: Api.Measured | null; };
   type ParameterShown = { name: string; formula: string; stale: boolean; };
@@ -157,11 +161,14 @@ declare namespace Api {
   type SeriesShown = { name: string; unit: string; values: Array<null | number>; low: Array<number>; high: Array<number>; words: string; estimated: boolean; };
   type ShakingShown = { words: string; reach: string; axes: string; points: Array<[number, number]>; after: Array<[number, number]>; mend: Array<string>; moment: string; turned: Array<[number, number]>; turnedReach: string; turnedAxes: string; };
   type ShelfImport = { created: Array<string>; refused: Record<string, string>; };
+  type SizeOfSheet = { key: string; words: string; view: string; kind: string; place: number; among: number; value: string; hidden: boolean; own: boolean; };
+  type SizeSetting = { view: "front" | "above" | "beside"; kind: "across" | "upright" | "diameter" | "radius"; place: number; among: number; value: string; hidden: boolean; right: string; up: string; after: "" | string; };
   type SlideSegment = { to: string; over: string; law: { kind: "cycloidal"; } | { kind: "harmonic"; } | { kind: "linear"; } | { kind: "modified_sine"; } | { kind: "modified_trapezoid"; } | { kind: "poly345"; } | { kind: "poly4567"; } | { kind: "quadratic"; } | { kind: "spline"; points: Record<string, any>; }; };
   type SlotPair = { kind: "slot"; name: string; a: Api.At_Output; b: Api.At_Output; };
   type Spherical = { kind: "spherical"; name: string; a: Api.At_Output; b: Api.At_Output; offset: string; flip: boolean; };
   type SpiralSpringPair = { kind: "spiral_spring"; name: string; a: Api.At_Output; b: Api.At_Output; preload: string; width: string; thickness: string; inner: string; outer: string; length: string; elastic_modulus: string; };
   type Spot = { x: string; y: string; };
+  type SpotOfSheet = { view: string; datum: string; label: string; x: number; y: number; known: "both" | "across" | "upright"; };
   type SpringPair = { kind: "spring"; name: string; a: Api.At_Output; b: Api.At_Output; loading: "compression" | "extension"; free_length: string; wire_diameter: string; mean_diameter: string; active_coils: string; shear_modulus: string; elastic_modulus: string; ends: "both_flat_and_guided" | "flat_and_pivoting" | "both_pivoting" | "flat_and_free"; };
   type SpringShown = { id: string; shape: "coil" | "spiral" | "leaf"; a: Api.EndShown; b: Api.EndShown; turn: Array<number>; sizes: Record<string, number>; };
   type Sprout = { id: string; kind: string; title: string; element: string; asks: Array<Api.GrowthRequest>; command: Record<string, any>; pulls: boolean; rounded: Array<Api.RoundedPull>; };
@@ -185,6 +192,7 @@ declare namespace Api {
   type TurnSegment = { to: string; over: string; law: { kind: "cycloidal"; } | { kind: "harmonic"; } | { kind: "linear"; } | { kind: "modified_sine"; } | { kind: "modified_trapezoid"; } | { kind: "poly345"; } | { kind: "poly4567"; } | { kind: "quadratic"; } | { kind: "spline"; points: Record<string, any>; }; };
   type TurnedNumber = { text: string; revision: number; view: Api.View; };
   type TwoDatums = { a: Api.At_Input; b: Api.At_Input; };
+  type UnclearSize = { part: "sizes" | "own_sizes"; key: string; words: string; };
   type Units = { length: "mm" | "cm" | "m" | "in"; mass: "g" | "kg" | "oz" | "lb"; };
   type UnitsShown = { length: string; mass: string; };
   type Universal = { kind: "universal"; name: string; a: Api.At_Output; b: Api.At_Output; offset: string; flip: boolean; };
@@ -227,11 +235,13 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["DELETE", `/api/mechanisms/${string}/revisions/${string}/view` | `/api/mechanisms/${string}/revisions/${string}/view?${string}`] ? null
   : [M, P] extends ["GET", `/api/mechanisms/${string}/revisions/${string}/view` | `/api/mechanisms/${string}/revisions/${string}/view?${string}`] ? Api.View
   : [M, P] extends ["POST", `/api/mechanisms/${string}/searches/${string}/${string}` | `/api/mechanisms/${string}/searches/${string}/${string}?${string}`] ? Api.SearchShown
+  : [M, P] extends ["GET", `/api/mechanisms/${string}/sheets/${string}/${string}` | `/api/mechanisms/${string}/sheets/${string}/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/elements/solids/${string}/${string}` | `/api/elements/solids/${string}/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/mechanisms/${string}/drawings/${string}` | `/api/mechanisms/${string}/drawings/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/mechanisms/${string}/files/${string}` | `/api/mechanisms/${string}/files/${string}?${string}`] ? any
   : [M, P] extends ["GET", `/api/mechanisms/${string}/layers/${string}` | `/api/mechanisms/${string}/layers/${string}?${string}`] ? Api.PrintLayer
   : [M, P] extends ["GET", `/api/mechanisms/${string}/searches/${string}` | `/api/mechanisms/${string}/searches/${string}?${string}`] ? Api.SearchShown
+  : [M, P] extends ["GET", `/api/mechanisms/${string}/sheets/${string}` | `/api/mechanisms/${string}/sheets/${string}?${string}`] ? Api.DrawingSheet
   : [M, P] extends ["POST", `/api/mechanisms/${string}/take/${string}` | `/api/mechanisms/${string}/take/${string}?${string}`] ? Api.ImportResult
   : [M, P] extends ["DELETE", `/api/mechanisms/${string}/variants/${string}` | `/api/mechanisms/${string}/variants/${string}?${string}`] ? null
   : [M, P] extends ["POST", `/api/mechanisms/${string}/back` | `/api/mechanisms/${string}/back?${string}`] ? Api.State
@@ -256,6 +266,7 @@ type Answer<M extends string, P extends string> =
   : [M, P] extends ["POST", `/api/mechanisms/${string}/restore` | `/api/mechanisms/${string}/restore?${string}`] ? Api.State
   : [M, P] extends ["GET", `/api/mechanisms/${string}/revisions` | `/api/mechanisms/${string}/revisions?${string}`] ? Array<Api.RevisionSummary>
   : [M, P] extends ["POST", `/api/mechanisms/${string}/seat` | `/api/mechanisms/${string}/seat?${string}`] ? Api.OffsetForGap
+  : [M, P] extends ["GET", `/api/mechanisms/${string}/sheets` | `/api/mechanisms/${string}/sheets?${string}`] ? Api.DrawingChoices
   : [M, P] extends ["POST", `/api/mechanisms/${string}/timing` | `/api/mechanisms/${string}/timing?${string}`] ? Api.TimingRequest
   : [M, P] extends ["POST", `/api/mechanisms/${string}/try` | `/api/mechanisms/${string}/try?${string}`] ? Api.JoinPreview
   : [M, P] extends ["POST", `/api/mechanisms/${string}/undo` | `/api/mechanisms/${string}/undo?${string}`] ? Api.State

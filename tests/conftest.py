@@ -36,6 +36,8 @@ ROOT = Path(__file__).parent.parent
 KEY = "only-for-tests"
 BEARER = {"authorization": f"Bearer {KEY}"}
 os.environ["UHRWERK_KEY"] = KEY
+# workers may be started while a test stands in another folder, and have to find what tests register
+os.environ["PYTHONPATH"] = os.pathsep.join(p for p in (str(ROOT), os.environ.get("PYTHONPATH")) if p)
 DEMO = ROOT / "src/uhrwerk/demo/foil-tucker.json"
 MENDED = ROOT / "src/uhrwerk/demo/foil-tucker-mended.json"
 

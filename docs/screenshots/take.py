@@ -136,7 +136,6 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     field.press("Enter")
     page.wait_for_function("() => document.querySelector('.workspace').dataset.evaluated === '2'")
     page.wait_for_timeout(800)
-    take(page, "workspace-mended")
     page.get_by_role("button", name="Add from the catalogue").click()
     page.locator('[data-element="spur_gear"]').last.click()
     page.wait_for_timeout(2500)
@@ -176,6 +175,7 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.locator('.list [data-path="repeats.ring_of_pairs"]').click()
     take(page, "gripper-ring")
     revisions(page, root)
+    sheet(page, root)
     joining(page, root)
     page.goto(root)
     page.get_by_label("New mechanism").fill("Stacker")
@@ -188,6 +188,20 @@ def pictures(playwright: Playwright, server: subprocess.Popen[str]) -> None:
     page.goto(f"{root}/materials")
     take(page, "materials")
     browser.close()
+
+
+def sheet(page: Page, root: str) -> None:
+    """A drawing that a mechanism keeps: a fit beside the bore, a size chosen."""
+    page.goto(f"{root}/mechanisms/guard_lid/drawings?part=lid_leaf")
+    desk = page.locator(".drawings")
+    page.locator(".drawings-sheet svg").wait_for()
+    bore = page.locator(".drawings-size", has_text="\u2300").first
+    bore.click()
+    page.get_by_label("After the value").fill("H7")
+    shown = int(desk.get_attribute("data-shown") or 0)
+    page.keyboard.press("Tab")
+    page.wait_for_selector(f'.drawings[data-shown="{shown + 1}"]')
+    take(page, "sheet")
 
 
 def revisions(page: Page, root: str) -> None:

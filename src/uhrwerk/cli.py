@@ -24,6 +24,7 @@ from uhrwerk.completion import SHELLS, script
 from uhrwerk.core import views
 from uhrwerk.core.context import Context, temporary_context
 from uhrwerk.core.document import Document, ValidationFailed, schema
+from uhrwerk.core.drafting.document_sheet import Issue, document_sheet, stated_drawing
 from uhrwerk.core.drafting.export import assembly_drawing, drawing_of, sheet_file
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.evaluation.evaluator import Evaluator
@@ -138,6 +139,7 @@ def _parser() -> argparse.ArgumentParser:
         "a drawing of the whole with its parts list, or of one part with its sizes, as .pdf, .svg or .dxf",
     )
     sheet.add_argument("--part", default="", metavar="ID", help="the placed part; the whole if left out")
+    sheet.add_argument("--sheet", default="", metavar="ID", help="a drawing of the document, as it is set there")
     sheet.add_argument("--group", default="whole", metavar="ID", help="the parts of a group alone")
     sheet.add_argument("--at", type=float, default=0.0, metavar="SECONDS", help="the moment of the cycle, of the whole")
     sheet.add_argument("--exploded", action="store_true", help="the whole taken apart along its joints")
@@ -240,7 +242,9 @@ def _drawing(options: argparse.Namespace) -> int:
     try:
         date = f"{datetime.now().astimezone():%Y-%m-%d}"
         first = options.projection == "first"
-        if options.part:
+        if options.sheet:
+            sheet = document_sheet(result, stated_drawing(result, options.sheet), Issue(date=date))
+        elif options.part:
             sheet = drawing_of(result, options.part, first, date=date)
         else:
             sheet = assembly_drawing(

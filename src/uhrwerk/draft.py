@@ -17,6 +17,7 @@ from typing import Any
 from uhrwerk.core.document import Command, Document, command, new_id
 from uhrwerk.core.document.curve import Curve
 from uhrwerk.core.document.document import Group, Part, Placed
+from uhrwerk.core.document.drawing import Drawing
 from uhrwerk.core.document.driver import Driver
 from uhrwerk.core.document.repeat import CopyRepeat, MirrorRepeat, RingRepeat, RowRepeat, Start, of_copy
 from uhrwerk.core.document.requirement import Of, StatedRequirement
@@ -271,6 +272,12 @@ class Draft:
         """Follows a quantity over the cycle."""
         key = new_id(curve.name, self.document.curves)
         self.do(command.AddCurve(id=key, curve=curve))
+        return key
+
+    def draw(self, drawing: Drawing) -> str:
+        """Keeps a drawing of a part, a group or the whole."""
+        key = new_id(drawing.name, self.document.drawings)
+        self.do(command.AddDrawing(id=key, drawing=drawing))
         return key
 
     def set(self, path: str, value: Any) -> None:

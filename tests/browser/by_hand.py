@@ -60,6 +60,12 @@ def applied(page: Page) -> None:
     evaluated(page, before + 1)
 
 
+def document(page: Page) -> dict[str, Any]:
+    """The document of the mechanism that the page shows; asked for by the page itself, which opens a closed connection again."""
+    where = page.url.replace("/mechanisms/", "/api/mechanisms/")
+    return page.evaluate("async (url) => (await fetch(url)).json()", f"{where}/document")
+
+
 def scene(page: Page) -> dict[str, Any]:
     """Every placed part's pose on the stage, with its datums."""
     return page.evaluate(

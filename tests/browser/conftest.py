@@ -38,6 +38,14 @@ BROKEN = (
 #: half as fine as a usual one: a quarter of the picture for the software renderer to compute
 SCREEN: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "device_scale_factor": 0.5}
 
+#: a browser that draws no solids: the page does all but the picture there
+WITHOUT_PICTURE = """{
+    const context = HTMLCanvasElement.prototype.getContext;
+    HTMLCanvasElement.prototype.getContext = function (kind, ...more) {
+        return kind.startsWith("webgl") ? null : context.call(this, kind, ...more);
+    };
+}"""
+
 # a software renderer on two busy cores: what is awaited comes, but not always within the usual five seconds
 PATIENCE = int(os.environ.get("UHRWERK_TEST_PATIENCE", "180000"))
 expect.set_options(timeout=PATIENCE)
@@ -60,10 +68,12 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
 
 
 @pytest.fixture
-def page(context: BrowserContext) -> Iterator[Page]:
+def page(context: BrowserContext, request: pytest.FixtureRequest) -> Iterator[Page]:
     context.set_offline(False)  # as a test that failed may have left it
     page = context.new_page()
     page.set_default_timeout(PATIENCE)
+    if request.node.get_closest_marker("without_picture"):
+        page.add_init_script(WITHOUT_PICTURE)
     without_key = page.goto
 
     def goto(url: str, **more: Any) -> Any:

@@ -5,8 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import evaluated, shelve, step
-from tests.browser.test_carrying import document
+from tests.browser.by_hand import document, evaluated, shelve, step
 from tests.conftest import Server
 from tests.reference.test_drilling import camshaft
 from uhrwerk.demo.foil_cutter import MENDED, foil_cutter

@@ -4,12 +4,22 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
-from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import applied, choose_step, drafted, drafts, evaluated, join, revision, scene, shelve
+from tests.browser.by_hand import (
+    applied,
+    choose_step,
+    document,
+    drafted,
+    drafts,
+    evaluated,
+    join,
+    revision,
+    scene,
+    shelve,
+)
 from tests.conftest import Server
 from tests.core import test_build_steps
 from tests.core.test_files_in import plate
@@ -20,10 +30,6 @@ from uhrwerk.core.outlines import Circle, Rectangle
 from uhrwerk.core.steps import Extrude, Hole, OnGrid
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("building")]
-
-
-def document(page: Page) -> dict[str, Any]:
-    return page.request.get(f"{page.url.replace('/mechanisms/', '/api/mechanisms/')}/document").json()
 
 
 def field(page: Page, path: str, text: str) -> None:

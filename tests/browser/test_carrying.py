@@ -9,19 +9,13 @@ import json
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import evaluated, on_screen, revision, shelve, step
+from tests.browser.by_hand import document, evaluated, on_screen, revision, shelve, step
 from tests.conftest import Server
 from uhrwerk import Bore, Draft, FramePlate, Pin, write
 from uhrwerk.demo.foil_tucker import foil_tucker
 from uhrwerk.demo.guard_lid import guard_lid
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("carrying")]
-
-
-def document(page: Page) -> dict:
-    """The document of the mechanism that the page shows."""
-    where = page.url.replace("/mechanisms/", "/api/mechanisms/")
-    return page.request.get(f"{where}/document").json()
 
 
 def placed(page: Page) -> dict:

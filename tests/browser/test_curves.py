@@ -8,8 +8,7 @@ import io
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import choose_requirement, datum, evaluated, on_screen, scene, shelve, step
-from tests.browser.test_carrying import document
+from tests.browser.by_hand import choose_requirement, datum, document, evaluated, on_screen, scene, shelve, step
 from tests.conftest import Server
 from uhrwerk.demo.foil_tucker import foil_tucker
 

@@ -12,7 +12,12 @@ from tests.browser.by_hand import applied, choose_step, drafted, drafts, evaluat
 from tests.conftest import Server
 from uhrwerk import Block, Draft, Pin
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("drawing")]
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.without_picture,
+    pytest.mark.timeout(300),
+    pytest.mark.xdist_group("drawing"),
+]
 
 #: outlines in each of the batches: 200 in all
 BATCHES, OUTLINES = 5, 40

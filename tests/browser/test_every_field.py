@@ -9,11 +9,16 @@ from typing import Any
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
-from tests.browser.by_hand import evaluated, revision
+from tests.browser.by_hand import document, evaluated, revision
 from tests.conftest import Server
 from uhrwerk.core.elements import ELEMENTS
 
-pytestmark = [pytest.mark.browser, pytest.mark.timeout(300), pytest.mark.xdist_group("fields")]
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.without_picture,
+    pytest.mark.timeout(300),
+    pytest.mark.xdist_group("fields"),
+]
 
 
 def control(page: Page, prefix: str, path: str) -> Locator:
@@ -180,11 +185,6 @@ def _on_the_card(page: Page, kind: str, fields: list[dict[str, Any]]) -> None:
     made = next(iter(document(page)["parts"].values()))["element"]
     for f in fields:
         assert str(reached(made, f["path"])) == str(f["text"]), f["path"]
-
-
-def document(page: Page) -> dict[str, Any]:
-    """The document of the mechanism that the page shows."""
-    return page.request.get(f"{page.url.replace('/mechanisms/', '/api/mechanisms/')}/document").json()
 
 
 @pytest.mark.parametrize("kind", [k for k, e in ELEMENTS.items() if e.blanks])

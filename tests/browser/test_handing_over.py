@@ -49,6 +49,17 @@ def test_an_export_that_takes_longer_is_shown_stopped_and_refused_with_its_reaso
     expect(running).to_be_hidden()
     expect(page.locator(".notice", has_text="answer")).to_be_hidden()
     page.unroute("**/drawings/*.pdf?**")
+
+    waiting = page.context.new_page()  # the report: shown as under way, then why there is none
+    waiting.route("**/report/page", lambda route: None)
+    waiting.goto(f"{page.url.split('?')[0].split('#')[0]}/report")
+    expect(waiting.get_by_role("status")).to_have_text("Writing the report of Foil tucker")
+    waiting.unroute("**/report/page")
+    waiting.route("**/report/page", lambda r: r.fulfill(status=422, json={"error": "It has no parts."}))
+    waiting.reload()
+    expect(waiting.get_by_role("status")).to_have_text("The report cannot be written. It has no parts.")
+    waiting.close()
+
     page.route(
         "**/drawings/*.dxf?**",
         lambda r: r.fulfill(status=422, json={"error": "The part is too large for a sheet at any scale"}),

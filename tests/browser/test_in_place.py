@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.by_hand import choose_requirement, evaluated, on_screen, revision, scene
+from tests.browser.by_hand import choose_requirement, document, evaluated, on_screen, revision, scene
 from tests.conftest import Server
 
 pytestmark = [pytest.mark.browser, pytest.mark.timeout(400), pytest.mark.xdist_group("in_place")]
@@ -199,6 +199,6 @@ def test_what_is_typed_while_an_answer_is_under_way_stays_and_counts(hand: Hand)
     before = revision(page)
     page.keyboard.press("Enter")
     evaluated(page, before + 1)
-    card = page.request.get(f"{page.url.replace('/mechanisms/', '/api/mechanisms/')}/document").json()["parts"]["cam"]
+    card = document(page)["parts"]["cam"]
     assert card["element"]["base_diameter"] == "60 mm"
     expect(page.get_by_text("There is no such part")).to_be_hidden()

@@ -9,8 +9,7 @@ import pytest
 from playwright.sync_api import APIResponse, Page, Route, expect
 from playwright.sync_api import TimeoutError as TooLate
 
-from tests.browser.by_hand import evaluated, shelve, step
-from tests.browser.test_carrying import document
+from tests.browser.by_hand import document, evaluated, shelve, step
 from tests.conftest import Server
 from uhrwerk.demo.foil_cutter import foil_cutter
 from uhrwerk.demo.pusher import MENDED, pusher

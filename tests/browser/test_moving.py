@@ -8,9 +8,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.by_hand import scene, shelve, still, turn_of
+from tests.browser.by_hand import document, scene, shelve, still, turn_of
 from tests.browser.conftest import evaluated
-from tests.browser.test_carrying import document
 from tests.conftest import Server
 from uhrwerk import Block, Draft, FramePlate
 from uhrwerk.core.document import Document

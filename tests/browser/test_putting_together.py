@@ -11,6 +11,7 @@ from playwright.sync_api import Page, Route, expect
 from tests.browser.by_hand import (
     choose_requirement,
     datum,
+    document,
     drag,
     join,
     on_screen,
@@ -22,7 +23,6 @@ from tests.browser.by_hand import (
     turn_of,
 )
 from tests.browser.conftest import evaluated
-from tests.browser.test_carrying import document
 from tests.conftest import Server
 from tests.mechanisms import crossed_ring, gear_train, planetary
 from uhrwerk import Block, Bore, Draft, EccentricDisc, FramePlate, HingeLeaf, LinkBar, Pin, SlottedLever

@@ -97,7 +97,9 @@ def test_a_page_names_every_script_that_it_will_ask_for_and_all_may_be_kept(clie
     named = {*re.findall(r'(?:modulepreload" href|script" src|module" src)="([^"]+[.]js)"', told)}
     own = {f"{SHIPPED}/{f.relative_to(STATIC).as_posix()}" for f in STATIC.glob("js/**/*.js")}
     others = {
-        path for path in own if any(page in path for page in ("/js/shelf/", "/js/materials/", "/js/layers/"))
+        path
+        for path in own
+        if any(page in path for page in ("/js/shelf/", "/js/materials/", "/js/layers/", "/js/drawings/", "/js/report/"))
     }  # of other pages
     assert own - others <= named
     shelf = client.get("/").text

@@ -20,7 +20,7 @@ def test_a_page_of_hostile_names_has_no_element_of_theirs(client: TestClient) ->
     for name in HOSTILE:
         document = json.loads(write(hostile(name).document))
         made = client.post("/api/mechanisms", json={"name": "x", "document": document}).json()
-        answer = client.get(f"/mechanisms/{made['id']}/report")
+        answer = client.get(f"/mechanisms/{made['id']}/report/page")
         assert answer.status_code == 200
         article = html.fromstring(answer.text).find(".//article")
         assert article is not None
@@ -35,7 +35,7 @@ def test_what_changed_since_the_pinned_revision_stands_in_it(client: TestClient)
     client.put(f"{at}/baseline", json={"number": 1})
     command = {"kind": "set_value", "path": "parameters.crank.formula", "value": "22 mm"}
     assert client.post(f"{at}/commands", json={"revision": 1, "command": command}).status_code == 200
-    page = client.get(f"/mechanisms/{made['id']}/report").text
+    page = client.get(f"/mechanisms/{made['id']}/report/page").text
     assert "revision 2" in page
     assert "Changes since revision 1" in page
     assert "22 mm" in page

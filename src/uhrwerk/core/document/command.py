@@ -21,6 +21,7 @@ from uhrwerk.core.document.document import (
     refusal,
     validate,
 )
+from uhrwerk.core.document.drawing import Drawing
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.extent import bounded
 from uhrwerk.core.document.material import Material
@@ -99,6 +100,12 @@ class AddRequirement(Model):
     id: Id | None = None
 
 
+class AddDrawing(Model):
+    kind: Literal["add_drawing"] = "add_drawing"
+    drawing: Drawing
+    id: Id | None = None
+
+
 class AddMaterial(Model):
     kind: Literal["add_material"] = "add_material"
     material: Material
@@ -164,8 +171,8 @@ class SeveralCommands(Model):
 
 
 Command = Annotated[
-    AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddCurve | AddRequirement | AddMaterial
-    | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | SeveralCommands,
+    AddPart | PlacePart | AddJoint | AddRelation | AddPair | AddRepeat | AddDriver | AddCurve | AddRequirement | AddDrawing
+    | AddMaterial | AddGroup | AddStep | MoveStep | SetParameter | SetValue | Remove | SeveralCommands,
     Field(discriminator="kind"),
 ]  # fmt: skip
 SeveralCommands.model_rebuild()
@@ -177,7 +184,7 @@ _ADDS: dict[type, tuple[str, str]] = {
     AddPart: ("part", "parts"), PlacePart: ("placed", "placed"), AddJoint: ("joint", "joints"), AddPair: ("pair", "pairs"),
     AddDriver: ("driver", "drivers"), AddCurve: ("curve", "curves"), AddRequirement: ("requirement", "requirements"),
     AddMaterial: ("material", "materials"), AddGroup: ("group", "groups"), AddRelation: ("relation", "relations"),
-    AddRepeat: ("repeat", "repeats"),
+    AddRepeat: ("repeat", "repeats"), AddDrawing: ("drawing", "drawings"),
 }  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError
 
 from uhrwerk.core.document.curve import CURVES, Curve
+from uhrwerk.core.document.drawing import Drawing
 from uhrwerk.core.document.driver import DRIVERS, Driver
 from uhrwerk.core.document.material import Colour, Material, library
 from uhrwerk.core.document.repeat import MOST_PLACED, REPEATS, Repeat, Start, copies, count_of, original_of, too_many
@@ -45,6 +46,7 @@ DEEPEST, MOST_STEPS = 40, 2_000
 #: what the document holds by id
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "curves", "requirements",
+    "drawings",
 )  # fmt: skip
 #: ids that a group may not take, since a mass requirement uses them
 WHOLE, MOVING = "whole", "moving"
@@ -172,6 +174,7 @@ class Document(Model):
     cycle: Cycle = Field(default_factory=Cycle)
     curves: dict[Id, Annotated[Curve, CURVES]] = Field(default_factory=dict, max_length=100)
     requirements: dict[Id, Annotated[StatedRequirement, REQUIREMENTS]] = Field(default_factory=dict, max_length=200)
+    drawings: dict[Id, Drawing] = Field(default_factory=dict, max_length=100)
 
     def scope(self) -> Scope:
         """Parameters with their values; a bare number takes the document's unit of its dimension."""
@@ -248,6 +251,7 @@ def _dangling(d: Document, scope: Scope) -> list[tuple[str, str]]:
     faults += [(f"drivers.{i}.{where}", why) for i, one in d.drivers.items() for where, why in one.misfits(d)]
     faults += [(f"curves.{i}.{where}", why) for i, curve in d.curves.items() for where, why in curve.faults(d)]
     faults += [(f"requirements.{i}.{where}", why) for i, r in d.requirements.items() for where, why in r.faults(d)]
+    faults += [(f"drawings.{i}.{where}", why) for i, one in d.drawings.items() for where, why in one.faults(d)]
     faults += _circular_parts(d)
     for i, repeat in d.repeats.items():
         try:

@@ -14,23 +14,9 @@ import numpy as np
 import shapely
 from scipy.ndimage import distance_transform_edt
 
-from uhrwerk.core.drafting.part_sheet import (
-    ABOVE,
-    APART,
-    BLOCK,
-    CORNER,
-    FILING,
-    FRONT,
-    LEFT,
-    MARGIN,
-    MM,
-    RIGHT,
-    TitleBlock,
-    TooLarge,
-    fitting,
-    title_block,
-)
+from uhrwerk.core.drafting.part_sheet import ABOVE, APART, CORNER, FRONT, LEFT, MM, RIGHT, TooLarge
 from uhrwerk.core.drafting.sheet import SCALES, SIZES, Label, Linear, Sheet, Stroke, lengths
+from uhrwerk.core.drafting.title_block import BLOCK, FILING, MARGIN, TitleBlock, fitting, title_block
 from uhrwerk.core.line_drawing.depth import depths
 
 #: of the circle of an item number, and from one to the next; between a view and its row of numbers; mm

@@ -40,7 +40,8 @@ def as_dxf(sheet: Sheet) -> bytes:
         else:
             base = (d.at, d.a[1]) if d.upright else (d.a[0], d.at)
             angle = 90 if d.upright else 0
-            space.add_linear_dim(base, d.a, d.b, angle=angle, dimstyle="PART", dxfattribs=attribs).render()
+            text = f"<> {plain(d.after)}" if d.after else "<>"
+            space.add_linear_dim(base, d.a, d.b, angle=angle, text=text, dimstyle="PART", dxfattribs=attribs).render()
     for label in sheet.labels:
         _text(space, label)
     out = io.StringIO()

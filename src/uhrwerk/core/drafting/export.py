@@ -11,8 +11,11 @@ from uhrwerk.core.document.document import WHOLE
 from uhrwerk.core.drafting import dxf, pdf, svg
 from uhrwerk.core.drafting.assembly_sheet import Item, assembly_sheet, exploded_sheet
 from uhrwerk.core.drafting.exploded import taken_apart
-from uhrwerk.core.drafting.part_sheet import CORNER, TitleBlock, TooLarge, part_sheet
+from uhrwerk.core.drafting.part_sheet import CORNER, TooLarge, part_sheet
+from uhrwerk.core.drafting.settings import SheetSettings
 from uhrwerk.core.drafting.sheet import Sheet
+from uhrwerk.core.drafting.threads import threads_of
+from uhrwerk.core.drafting.title_block import TitleBlock
 from uhrwerk.core.exchange import parts_list
 from uhrwerk.core.exchange.format import Chosen
 from uhrwerk.core.exchange.placing import Stands, standing
@@ -30,7 +33,14 @@ WRITERS: dict[str, tuple[Callable[[Sheet], bytes], str]] = {
 LIMIT = 60.0
 
 
-def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: str = "", date: str = "") -> Sheet:
+def drawing_of(
+    e: Evaluation,
+    placed: str,
+    first_angle: bool = True,
+    revision: str = "",
+    date: str = "",
+    settings: SheetSettings | None = None,
+) -> Sheet:
     """ValidationFailed where there is no such part, it has no solid, or the kernel cannot draw it."""
     document = e.document
     if placed not in document.placed:
@@ -59,7 +69,8 @@ def drawing_of(e: Evaluation, placed: str, first_angle: bool = True, revision: s
         return answer
 
     try:
-        return part_sheet(lines, block)
+        bores = [d for d in e.mechanism.datums[placed].values() if d.side == "bore" and d.round]
+        return part_sheet(lines, block, settings, threads_of(e, placed), bores)
     except (BuildFailed, TooLarge) as error:
         raise ValidationFailed(("part", f"{name} cannot be drawn: {error}")) from error
 

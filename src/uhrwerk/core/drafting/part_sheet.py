@@ -5,16 +5,38 @@ Views lie as in first or third angle projection (ISO 5456-2). Title block: the f
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
-from math import ceil, floor, pi
+from math import ceil, floor
+from textwrap import wrap
 from typing import Any
 
+import numpy as np
 from shapely import MultiLineString, Polygon
 
-from uhrwerk.core.drafting.sheet import SCALES, SIZES, Dimension, Label, Linear, Round, Sheet, Stroke, lengths
+from uhrwerk.core.drafting.hole_table import hole_table
+from uhrwerk.core.drafting.measures import FIRST, NEXT, Measures, measures_of_views
+from uhrwerk.core.drafting.settings import OwnDistance, SheetSettings, applied, marks, with_limits
+from uhrwerk.core.drafting.sheet import (
+    LETTER,
+    SCALES,
+    SIZES,
+    Dimension,
+    Label,
+    Linear,
+    Round,
+    Sheet,
+    SizeId,
+    Stroke,
+    lengths,
+)
+from uhrwerk.core.drafting.threads import PartThread, circle_place, thread_strokes, threads_in_view
+from uhrwerk.core.drafting.threads import at as thread_at
+from uhrwerk.core.drafting.title_block import BLOCK, FILING, MARGIN, TitleBlock, fitting, title_block
 from uhrwerk.core.drafting.view import View, direction, moved, view_of
+from uhrwerk.core.equations.pose import Array
+from uhrwerk.core.solids import Datum
 
 #: right on paper and towards the eye: from the front (along z), from above, from the left, from the right, from a corner
 FRONT = ([1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
@@ -22,22 +44,16 @@ ABOVE = ([1.0, 0.0, 0.0], [0.0, 1.0, 0.0])
 LEFT = ([0.0, 0.0, 1.0], [-1.0, 0.0, 0.0])
 RIGHT = ([0.0, 0.0, -1.0], [1.0, 0.0, 0.0])
 CORNER = ([0.8, 0.0, -0.6], [0.45, 0.62, 0.6])
-#: of a sheet's frame, mm: on the left for filing, elsewhere; and the title block's
-FILING, MARGIN, BLOCK = 20.0, 10.0, (180.0, 36.0)
-#: between a view and its first dimension, and from one dimension to the next; beside a view for leaders; between views; mm
-FIRST, NEXT, BESIDE, APART = 10.0, 8.0, 30.0, 12.0
+#: between views, mm
+APART = 12.0
 #: between two lines of a section, along the sheet's height, mm
 HATCH = 3.5
-#: height of the line of notes above the title block, mm
-NOTE = 11.0
+#: lines of a designer's own note that a sheet takes
+NOTES = 12
+#: height kept for notes above the title block at least, and of one of their lines, mm
+NOTE, LINE = 11.0, 3.4
 #: of a table of data over the title block: width of its columns, height of a row, mm
 DATA = ((52.0, 38.0), 5.0)
-#: positions that are dimensioned along one side at most: more make a drawing that nobody reads
-MOST = 7
-#: more than so many are those of teeth: the whole of them is dimensioned, none of them alone
-TOOTHED = 14
-#: arcs alike about one centre from which on they are tips of teeth
-TEETH = 6
 #: m to mm
 MM = 1e3
 
@@ -46,33 +62,53 @@ class TooLarge(ValueError):
     """A part that no sheet takes at any scale."""
 
 
-@dataclass(frozen=True)
-class TitleBlock:
-    """What the title block says, empty fields stay empty; and a table of data over it, such as those of teeth."""
-
-    title: str
-    kind: str = "Part drawing"
-    identity: str = ""
-    material: str = ""
-    mass: str = ""
-    revision: str = ""
-    date: str = ""
-    first_angle: bool = True
-    inches: bool = False
-    data: tuple[tuple[str, str], ...] = ()
+def directions_of(first_angle: bool) -> dict[str, tuple[list[float], list[float]]]:
+    """Right on paper and towards the eye, of each view."""
+    return {"front": FRONT, "above": ABOVE, "beside": LEFT if first_angle else RIGHT, "corner": CORNER}
 
 
-def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: TitleBlock) -> Sheet:
+def part_sheet(
+    lines: Callable[[list[Any]], list[dict[str, list[Any]]]],
+    block: TitleBlock,
+    settings: SheetSettings | None = None,
+    threads: Sequence[PartThread] = (),
+    bores: Sequence[Datum] = (),
+) -> Sheet:
     """The drawing of a part; `lines` gives the kernel's view for each pair of right and towards the eye."""
-    directions = [FRONT, ABOVE, LEFT if block.first_angle else RIGHT, CORNER]
-    front, above, beside, corner = (view_of(data) for data in lines(directions))
-    section = section_of(front, above)
+    settings = settings or SheetSettings()
+    front, above, beside, corner = (view_of(data) for data in lines(list(directions_of(block.first_angle).values())))
+    section = section_of(front, above) if settings.section else None
     if section is not None:  # the view from above shows what is inside
         above = view_of(lines([(*ABOVE, section)])[0])
     views = [front, above, beside, corner]
-    measures = _measures(front, above, beside)
+    named = {"front": front, "above": above, "beside": beside}
+    axes = {n: _axes(*d) for n, d in directions_of(block.first_angle).items()}
+    threads_by_view = {n: threads_in_view(threads, axes[n], view) for n, view in named.items()}
+    holes = hole_table(front, threads_by_view["front"], bores, axes["front"], block.inches) if settings.holes else []
+    if holes:
+        head = ("Hole", "From left, from below")
+        rows = [(f"{h.tag}  {h.size}", f"X {h.x}  Y {h.y}") for h in holes]
+        block = replace(block, data=(*block.data, head, *rows))
+    in_table = {circle_place(*h.circle) for h in holes}
+    measures = {
+        n: replace(m, own=_of_view(settings, n), inches=block.inches)
+        for n, m in measures_of_views(named, threads_by_view, in_table).items()
+    }
+    left_out = sum(m.left_out for m in measures.values())
+    sampled = [
+        n for n, v in (("front", front), ("above", above), ("beside", beside)) if not (v.is_exact(0) and v.is_exact(1))
+    ]
+    limits = "where they stand" if settings.says_more else "not stated"
+    notes = [f"Lengths in {lengths(block.inches)}. Nominal sizes; limits {limits}."]
+    if settings.before is not None:
+        notes.append(f"A triangle marks what measures something else than at {settings.since}.")
+    notes += _wrapped(settings.note, beside_table=bool(block.data))
+    if left_out:
+        notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
+    if sampled:
+        notes.append(f"How far free curves reach is not stated ({', '.join(sampled)}).")
     layouts = (
-        (size, scale, smaller, _arrangement(views, measures, scale, SIZES[size], block, smaller))
+        (size, scale, smaller, _arrangement(views, measures, scale, SIZES[size], block, smaller, len(notes)))
         for (size, scale), smaller in product(_choices(), (1.0, 0.5))
     )
     layout = next(((size, scale, smaller, p) for size, scale, smaller, p in layouts if p is not None), None)
@@ -88,6 +124,23 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
         sheet.strokes.extend(own.strokes)
         sheet.dimensions.extend(replace(d, inches=block.inches) for d in own.dimensions)
         sheet.labels.extend(own.labels)
+    for name, (_, k, (x, y), _) in zip(measures, views_on_paper, strict=True):
+        sheet.views[name] = (k, x, y)
+        if name == "front":
+            for hole in holes:
+                u, v, r = hole.circle
+                sheet.labels.append(Label(x + k * (u + 0.75 * r) + 0.6, y + k * (v + 0.75 * r) + 0.6, hole.tag, 2.5))
+        if name in named:
+            cut = section if named[name].cut else None
+            sheet.strokes.extend(thread_strokes(threads, axes[name], named[name], cut, k, (x, y)))
+    shown, hidden, unclear = applied(sheet.dimensions, settings.sizes)
+    sheet.dimensions[:] = shown
+    sheet.hidden.extend(hidden)
+    sheet.unclear.extend(unclear)
+    if settings.before is not None:
+        strokes, labels = marks(shown, settings.before, block.revision)
+        sheet.strokes.extend(strokes)
+        sheet.labels.extend(labels)
     if section is not None:
         _mark_section(sheet, views_on_paper, section)
     if smaller < 1:
@@ -95,20 +148,24 @@ def part_sheet(lines: Callable[[list[Any]], list[dict[str, list[Any]]]], block: 
         e = corner.extent
         words = next((n for n, s in SCALES.items() if abs(s - scale * smaller) < 1e-9), "not to scale")
         sheet.labels.append(Label(x + k * (e[0] + e[2]) / 2, y + k * e[1] - 6.0, words, anchor="middle"))
-    left_out = sum(m.left_out for m in measures.values())
-    sampled = [
-        n for n, v in (("front", front), ("above", above), ("beside", beside)) if not (v.is_exact(0) and v.is_exact(1))
-    ]
-    notes = [f"Lengths in {lengths(block.inches)}. Nominal sizes; limits are not stated."]
-    if left_out:
-        notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
-    if sampled:
-        notes.append(f"How far free curves reach is not stated ({', '.join(sampled)}).")
     for row, note in enumerate(reversed(notes)):
-        sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + 3.4 * row, note, 2.5))
+        sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + LINE * row, note, 2.5))
     _data(sheet, block.data)
     title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
     return sheet
+
+
+def _wrapped(note: str, beside_table: bool) -> list[str]:
+    """A designer's note in lines that fit beside the table, or on the narrowest sheet; how much of it is left out is said."""
+    free = SIZES["A4"][0] - FILING - MARGIN - 6.0 - (sum(DATA[0]) if beside_table else 0.0)
+    lines = [one for line in note.splitlines() for one in wrap(line, int(free / (LETTER * 2.5)))]
+    if len(lines) <= NOTES:
+        return lines
+    return [*lines[: NOTES - 1], f"{len(lines) - NOTES + 1} more lines of notes are not on this sheet."]
+
+
+def _of_view(settings: SheetSettings, view: str) -> tuple[OwnDistance, ...]:
+    return tuple(d for d in settings.own if d.id.view == view)
 
 
 def _data(sheet: Sheet, rows: tuple[tuple[str, str], ...]) -> None:
@@ -178,132 +235,25 @@ class _Own:
     labels: list[Label]
 
 
-@dataclass(frozen=True)
-class _Measures:
-    """What is dimensioned in a view: heights from its lower edge, distances from its left edge (m), and groups of circles or arcs."""
-
-    upright: list[float]
-    across: list[float]
-    leaders: list[tuple[bool, list[Any]]]
-    left_out: int = 0
-
-    def room(self) -> tuple[float, float, float, float]:
-        """Free room for it, mm: left, below, right, above."""
-        return (
-            FIRST + NEXT * len(self.upright) if self.upright else 4.0,
-            FIRST + NEXT * len(self.across) if self.across else 4.0,
-            BESIDE if self.leaders else 4.0,
-            6.0 + NEXT * len(self.leaders),
-        )
-
-
-def _measures(front: View, above: View, beside: View) -> dict[str, _Measures]:
-    """What is dimensioned where: a size that one view shows already is not said again by another."""
-    tip = _tip_circle(front)
-    x, y = (_off_centre(front, 0), _off_centre(front, 1)) if tip else (_distances(front, 0), _distances(front, 1))
-    z = _distances(above, 1)
-    first = front.extent[0]
-    if tip:  # the edges of teeth are told by their circles
-        return {
-            "front": _limited(y, x, [(True, [tip]), *(g for g in _leaders(front) if len(g[1]) < TEETH)]),
-            "above": _limited(z, set(), _leaders(above)),
-            "beside": _limited(set(), set(), _leaders(beside)),
-            "corner": _Measures([], [], []),
-        }
-    sides = {s - first for c in front.circles() for s in (c[0] - c[2], c[0] + c[2])}  # of round holes and bosses
-    depth = (b := beside.extent)[2] - b[0]
-    return {
-        "front": _limited(y, x, _leaders(front)),
-        "above": _limited(z, _unless(_distances(above, 0), x | sides), _leaders(above)),
-        "beside": _limited(
-            _unless(_distances(beside, 1), y),
-            _unless(_distances(beside, 0), {depth, *z, *(depth - d for d in z)}),
-            _leaders(beside),
-        ),
-        "corner": _Measures([], [], []),
-    }
-
-
-def _tip_circle(view: View) -> tuple[float, float, float] | None:
-    """The circle on which the tips of teeth lie (x, y, radius): that of most arcs alike about one centre."""
-    groups: dict[tuple[float, ...], list[Any]] = {}
-    for c in view.visible:
-        if c[0] == "arc" and abs(c[5]) < pi / TEETH:
-            groups.setdefault((round(c[1], 8), round(c[2], 8), round(c[3], 8)), []).append(c)
-    teeth = [k for k, members in groups.items() if len(members) >= TEETH]
-    if not teeth:
-        return None
-    x, y, r = max(teeth, key=lambda k: k[2])
-    return (x, y, r) if abs(view.extent[2] - view.extent[0] - 2 * r) < 0.1 * r else None
-
-
-def _off_centre(view: View, axis: int) -> set[float]:
-    """How far from the view's left (or lower) end circles lie that are not in its middle, where that end is exact, m."""
-    extent = view.extent
-    middle = (extent[axis] + extent[axis + 2]) / 2
-    if not view.is_exact(axis):
-        return set()
-    return {c[axis] - extent[axis] for c in view.circles() if abs(c[axis] - middle) > 1e-4}
-
-
-def _distances(view: View, axis: int) -> set[float]:
-    """How far from the view's lower (or left) edge its straight edges, its circles and the ends of its slots lie, m."""
-    extent = view.extent
-    first, last = extent[axis], extent[axis + 2]
-    centres = [c[axis] for c in view.circles()] + [a[axis] for a in view.arcs() if a[4] > pi / 2 + 0.1]
-    # what lies in the very middle is known by its centre lines
-    off = {c - first for c in centres if abs(c - (first + last) / 2) > 1e-7}
-    if not view.is_exact(axis):  # how far it reaches, and so what is counted from there, is known by samples alone
-        return set()
-    return {a - first for a in view.levels(axis) if _is_round(a - first)} | off | {last - first}
-
-
-def _is_round(distance: float) -> bool:
-    """Whether a distance, m, may be one that somebody stated: hundredths of a millimetre, or thousandths of an inch. Where two faces
-    happen to meet is left out."""
-    return any(abs(distance / unit - round(distance / unit)) * unit < 1e-7 for unit in (1e-5, 25.4e-6))
-
-
-def _unless(distances: set[float], known: set[float]) -> set[float]:
-    return {d for d in distances if all(abs(d - k) > 1e-7 for k in known)}
-
-
-def _leaders(view: View) -> list[tuple[bool, list[Any]]]:
-    groups: dict[tuple[bool, float], list[Any]] = {}
-    for c in view.circles():
-        groups.setdefault((True, round(c[2], 9)), []).append(c)
-    for a in view.arcs():
-        groups.setdefault((False, round(a[2], 9)), []).append(a)
-    return [(whole, members) for (whole, _), members in sorted(groups.items(), key=lambda g: -g[0][1])]
-
-
-def _limited(upright: set[float], across: set[float], leaders: list[tuple[bool, list[Any]]]) -> _Measures:
-    """No more than so many of each, the largest always among them; how many are left out is counted."""
-    sides = [_distinct(upright), _distinct(across)]
-    fewer = [d if len(d) <= MOST else d[-1:] if len(d) > TOOTHED else [*d[: MOST - 1], d[-1]] for d in sides]
-    left_out = sum(len(d) - len(f) for d, f in zip(sides, fewer, strict=True)) + max(0, len(leaders) - MOST)
-    return _Measures(fewer[0], fewer[1], leaders[:MOST], left_out)
-
-
-def _distinct(distances: set[float]) -> list[float]:
-    """Without nothing and near doubles, sorted."""
-    distinct = sorted(d for d in distances if d > 1e-6)
-    distinct = [d for k, d in enumerate(distinct) if not k or d - distinct[k - 1] > 1e-7]
-    return distinct
+def _axes(right: list[float], toward: list[float]) -> Array:
+    """Right and up (2, 3) of a view."""
+    return np.array([right, np.cross(toward, right)])
 
 
 def _arrangement(
     views: list[View],
-    measures: dict[str, _Measures],
+    measures: dict[str, Measures],
     scale: float,
     paper: tuple[float, float],
     block: TitleBlock,
     corner_scale: float,
+    notes: int,
 ) -> list[tuple[View, float, tuple[float, float], _Own]] | None:
     """The views with their scale (mm on paper for a metre) and the place of their origin; None where they do not fit."""
     front, above, beside, corner = views
     (width, height), first_angle = paper, block.first_angle
-    over = max(NOTE, DATA[1] * len(block.data) + 4.0 if block.data else 0.0)  # the title block
+    note = max(NOTE, LINE * notes + 1.0)
+    over = max(note, DATA[1] * len(block.data) + 4.0 if block.data else 0.0)  # the title block
     k = scale * MM
     named = {"front": front, "above": above, "beside": beside, "corner": corner}
     of = dict.fromkeys(named, k) | {"corner": k * corner_scale}
@@ -320,7 +270,7 @@ def _arrangement(
     # the left column may reach lower beside the table
     wander = (width - FILING - MARGIN - column - APART - max(other, wide["corner"])) / 3
     apart = first_angle and FILING + wander + column < width - MARGIN - sum(DATA[0]) - 4.0
-    left_over = NOTE if apart else over
+    left_over = note if apart else over
     free = (width - FILING - MARGIN, height - 2 * MARGIN - BLOCK[1] - left_over)
     if column + APART + max(other, wide["corner"]) > free[0] or high > free[1]:
         return None
@@ -348,11 +298,11 @@ def _arrangement(
     for n, s in named.items():
         e = s.extent
         origin = (at[n][0] - e[0] * of[n], at[n][1] - e[1] * of[n])
-        out.append((s, of[n], origin, _own(s, measures[n], k, origin)))
+        out.append((s, of[n], origin, _own(n, s, measures[n], k, origin)))
     return out
 
 
-def _own(view: View, m: _Measures, k: float, origin: tuple[float, float]) -> _Own:
+def _own(name: str, view: View, m: Measures, k: float, origin: tuple[float, float]) -> _Own:
     """Dimensions and centre lines of a view; k is mm on paper for a metre."""
     own = _Own([], [], [])
 
@@ -364,18 +314,35 @@ def _own(view: View, m: _Measures, k: float, origin: tuple[float, float]) -> _Ow
     low, high = at(x0, y0), at(x1, y1)
     for row, d in enumerate(across):
         end = _end_of(view, 0, x0 + d, low[1], at)
-        own.dimensions.append(Linear((low[0], low[1]), end, low[1] - FIRST - NEXT * row, False, d * MM))
+        which = SizeId(name, "across", row + 1, len(across))
+        own.dimensions.append(Linear((low[0], low[1]), end, low[1] - FIRST - NEXT * row, False, d * MM, id=which))
     for row, d in enumerate(upright):
         end = _end_of(view, 1, y0 + d, low[0], at)
-        own.dimensions.append(Linear((low[0], low[1]), end, low[0] - FIRST - NEXT * row, True, d * MM))
+        which = SizeId(name, "upright", row + 1, len(upright))
+        own.dimensions.append(Linear((low[0], low[1]), end, low[0] - FIRST - NEXT * row, True, d * MM, id=which))
+    beyond = {"across": len(across), "upright": len(upright)}
+    for size in m.own:
+        kind, axis = size.id.kind, int(size.id.kind == "upright")
+        line = low[1 - axis] - FIRST - NEXT * beyond[kind]
+        beyond[kind] += 1
+        far = abs(size.b[axis] - size.a[axis]) * MM
+        stated = Linear(at(*size.a), at(*size.b), line, kind == "upright", far, id=size.id)
+        stated = replace(stated, after=with_limits(size.after, far, m.inches))
+        own.dimensions.append(stated.moved(size.right, size.up))
     # above the view on its right, each from its member that lies farthest right: the farther left, the higher
     arrows = [(whole, max(members, key=lambda c: float(c[0] + c[2])), len(members)) for whole, members in leaders]
     for row, (whole, member, count) in enumerate(sorted(arrows, key=lambda c: -float(c[1][0] + c[1][2]))):
         x, y, r, *more = member
+        thread = thread_at(x, y, r, m.threads) if whole else None
+        r = thread.nominal if thread else r
         centre, to = at(x, y), (high[0] + 6.0, high[1] + 4.0 + NEXT * row)
         angle = direction(centre, to) if whole else more[0]
         value = (2 if whole else 1) * r * MM
-        own.dimensions.append(Round(centre, k * r, angle, to, value, whole, count))
+        alike = sorted((float(c[2]), c[:2]) for w, c, _ in arrows if w == whole)
+        place = alike.index((float(member[2]), member[:2])) + 1
+        which = SizeId(name, "diameter" if whole else "radius", place, len(alike))
+        words = thread.text if thread else ""
+        own.dimensions.append(Round(centre, k * r, angle, to, value, whole, count, id=which, thread=words))
     for x, y, r in view.circles():
         reach = k * r + 3.0
         cx, cy = at(x, y)
@@ -396,56 +363,3 @@ def _end_of(
         point = at(value, value)
         return (point[0], edge) if axis == 0 else (edge, point[1])
     return at(*min(ends, key=lambda p: p[1 - axis]))
-
-
-def title_block(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
-    """The frame, the title block and the sign of the projection."""
-    width, height = sheet.size
-
-    def line(x0: float, y0: float, x1: float, y1: float, layer: Any = "frame") -> None:
-        sheet.strokes.append(Stroke(layer, ("line", x0, y0, x1, y1)))
-
-    def rectangle(x0: float, y0: float, x1: float, y1: float) -> None:
-        for a in ((x0, y0, x1, y0), (x1, y0, x1, y1), (x1, y1, x0, y1), (x0, y1, x0, y0)):
-            line(*a)
-
-    rectangle(FILING, MARGIN, width - MARGIN, height - MARGIN)
-    x, y = width - MARGIN - BLOCK[0], MARGIN
-    rectangle(x, y, x + BLOCK[0], y + BLOCK[1])
-    cells = (
-        (0, 24, 60, 12, "Material", block.material), (60, 24, 40, 12, "Mass", block.mass),
-        (100, 24, 30, 12, "Scale", scale), (130, 24, 50, 12, "Projection", ""),
-        (0, 12, 60, 12, "Document type", block.kind), (60, 12, 70, 12, "Title", block.title),
-        (130, 12, 50, 12, "Identification", block.identity),
-        (0, 0, 60, 12, "Made with", "Uhrwerk"), (60, 0, 40, 12, "Date", block.date),
-        (100, 0, 30, 12, "Revision", block.revision), (130, 0, 25, 12, "Size", size), (155, 0, 25, 12, "Sheet", "1/1"),
-    )  # fmt: skip
-    for cx, cy, w, h, name, text in cells:
-        line(x + cx, y + cy, x + cx + w, y + cy, "thin")
-        line(x + cx, y + cy, x + cx, y + cy + h, "thin")
-        sheet.labels.append(Label(x + cx + 1.5, y + cy + h - 3.2, name, 1.8))
-        sheet.labels.append(Label(x + cx + 1.5, y + cy + 2.4, fitting(text, w - 3, 3.5), 3.5))
-    _projection_sign(sheet, x + 158, y + 30, block.first_angle)
-
-
-def fitting(text: str, width: float, height: float) -> str:
-    """As much of a text as fits into a width, mm."""
-    most = int(width / (0.62 * height))
-    return text if len(text) <= most else text[: most - 1] + "\u2026"
-
-
-def _projection_sign(sheet: Sheet, x: float, y: float, first_angle: bool) -> None:
-    """A frustum in two views: its circles on the right in first angle projection, on the left in third."""
-    side = 1.0 if first_angle else -1.0
-    cone, circles = x - 6.0 * side, x + 6.0 * side
-    small, large = cone - 4.0 * side, cone + 4.0 * side
-    if not first_angle:
-        small, large = large, small
-    a, b = (small, large) if first_angle else (large, small)
-    shape = [(a, y - 1.5), (b, y - 3.0), (b, y + 3.0), (a, y + 1.5)]
-    for p, q in zip(shape, [*shape[1:], shape[0]], strict=True):
-        sheet.strokes.append(Stroke("visible", ("line", *p, *q)))
-    for r in (1.5, 3.0):
-        sheet.strokes.append(Stroke("visible", ("arc", circles, y, r, 0.0, 2 * pi)))
-    sheet.strokes.append(Stroke("centre", ("line", x - 13, y, x + 13, y)))
-    sheet.strokes.append(Stroke("centre", ("line", circles, y - 4.5, circles, y + 4.5)))

@@ -5,8 +5,8 @@ Sizes: ISO 5457, table 1. Scales: ISO 5455, table 1. Lines: ISO 128-2. Arrows an
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from math import cos, hypot, pi, sin
+from dataclasses import dataclass, field, replace
+from math import atan2, cos, hypot, pi, sin
 from typing import Any, Literal
 
 #: width and height of trimmed sheets, landscape but for A4, which ISO 5457 takes upright
@@ -54,6 +54,22 @@ class Label:
 
 
 @dataclass(frozen=True)
+class SizeId:
+    """Which size of a sheet: of which view, of what kind, which of those of its kind there, from the smallest on. One between two datums
+    has its own `key`."""
+
+    view: str
+    kind: Literal["across", "upright", "diameter", "radius"]
+    place: int = 0
+    among: int = 0
+    own: str = ""
+
+    @property
+    def key(self) -> str:
+        return f"own_{self.own}" if self.own else f"{self.view}_{self.kind}_{self.place}"
+
+
+@dataclass(frozen=True)
 class Linear:
     """A distance along x (or along y, if `upright`) of two points on paper, its line at the coordinate `at`; `value` is what is
     measured, mm of the thing itself."""
@@ -65,10 +81,16 @@ class Linear:
     value: float
     before: str = ""
     inches: bool = False
+    id: SizeId | None = None
+    after: str = ""
 
     @property
     def text(self) -> str:
-        return self.before + number(self.value, self.inches)
+        return " ".join(t for t in (self.before + number(self.value, self.inches), self.after) if t)
+
+    def moved(self, right: float, up: float) -> Linear:
+        """With its line elsewhere, by mm on paper; what lies along the line says nothing."""
+        return replace(self, at=self.at + (right if self.upright else up))
 
     def label(self) -> Label:
         if self.upright:
@@ -88,11 +110,21 @@ class Round:
     diameter: bool
     count: int = 1
     inches: bool = False
+    id: SizeId | None = None
+    after: str = ""
+    thread: str = ""  # its size, which stands for that of the circle
 
     @property
     def text(self) -> str:
         times = f"{self.count}\u00d7 " if self.count > 1 else ""
-        return times + ("\u2300" if self.diameter else "R") + number(self.value, self.inches)
+        size = times + (self.thread or ("\u2300" if self.diameter else "R") + number(self.value, self.inches))
+        return f"{size} {self.after}" if self.after else size
+
+    def moved(self, right: float, up: float) -> Round:
+        """With its text elsewhere, by mm on paper; the leader of a whole circle turns with it."""
+        to = (self.to[0] + right, self.to[1] + up)
+        turned = atan2(to[1] - self.centre[1], to[0] - self.centre[0]) if self.diameter else self.angle
+        return replace(self, to=to, angle=turned)
 
     @property
     def foot(self) -> tuple[float, float]:
@@ -115,6 +147,11 @@ class Sheet:
     strokes: list[Stroke] = field(default_factory=list)
     labels: list[Label] = field(default_factory=list)
     dimensions: list[Dimension] = field(default_factory=list)
+    hidden: list[Dimension] = field(default_factory=list)  # that would stand here, were they not hidden
+    unclear: list[str] = field(default_factory=list)  # keys of settings that fit no size, or two
+    views: dict[str, tuple[float, float, float]] = field(
+        default_factory=dict
+    )  # name: mm on paper for a metre, place of the origin
 
     def texts(self) -> list[Label]:
         return [*self.labels, *(d.label() for d in self.dimensions)]

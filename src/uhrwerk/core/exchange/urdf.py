@@ -123,11 +123,11 @@ def _joint(e: Evaluation, tree: LinkTree, b: Branch, frames: dict[int, Array], r
 
 
 def _one(root: Xml.Element, name: str, sort: str, ends: tuple[str, str], at: Array) -> Xml.Element:
-    joint = Xml.SubElement(root, "joint", name=name, type=sort)
-    Xml.SubElement(joint, "parent", link=ends[0])
-    Xml.SubElement(joint, "child", link=ends[1])
-    Xml.SubElement(joint, "origin", _placed(at))
-    return joint
+    element = Xml.SubElement(root, "joint", name=name, type=sort)
+    Xml.SubElement(element, "parent", link=ends[0])
+    Xml.SubElement(element, "child", link=ends[1])
+    Xml.SubElement(element, "origin", _placed(at))
+    return element
 
 
 def _placed(at: Array) -> dict[str, str]:

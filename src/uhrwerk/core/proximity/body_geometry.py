@@ -6,7 +6,7 @@ that must not decide the answer: those faces are compared exactly (`fits`), and 
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -213,7 +213,7 @@ class Mesh:
     def may_hold(self, points: Array) -> bool:
         """Whether points (n, 3) m lie within its box: else it does not hold what they belong to."""
         ends = self.outermost
-        return bool((points >= np.diag(ends[:3])).all() and (points <= np.diag(ends[3:])).all())
+        return bool((points >= ends[:3].diagonal()).all() and (points <= ends[3:].diagonal()).all())
 
     def holds(self, point: Array) -> bool:
         """Whether a point (3,) m lies inside: the solid angles of all triangles seen from it add up to a full sphere
@@ -340,12 +340,12 @@ class BodyPair:
         """The shortest move of b, m, after which both share nothing, and its direction (3,) in a's frame, among the normals of what
         they share and the axes of both, either way. Exact where a face slides out over a face; else the shortest that is found along
         these directions."""
-        best, along = np.inf, np.zeros(3)
+        best, along, meet = np.inf, np.zeros(3), self._meeting(b_in_a)
         for width, n in self._ways_out(b_in_a):
             if width >= best:
                 continue
             for sign in (1.0, -1.0):
-                far = self._out(b_in_a, sign * n, max(width, CLOSE), best)
+                far = self._out(meet, sign * n, max(width, CLOSE), best)
                 if far < best:
                     best, along = far, sign * n
         return (0.0, along) if np.isinf(best) else (best, along)
@@ -362,9 +362,9 @@ class BodyPair:
             v, t = np.asarray(mesh.vert_properties)[:, :3] / MM, np.asarray(mesh.tri_verts)
             normals = poses.cross(v[t[:, 1]] - v[t[:, 0]], v[t[:, 2]] - v[t[:, 0]])
             size = np.linalg.norm(normals, axis=1)
-            for k in np.argsort(-size)[:WAYS_LOOKED]:
-                n = normals[k] / max(size[k], 1e-300)
-                if size[k] > 1e-12 * size.max() and all(abs(n @ other) < ALIKE for _, other in ways):
+            large = [k for k in np.argsort(-size)[:WAYS_LOOKED] if size[k] > 1e-12 * size.max()]
+            for n in normals[large] / size[large, None]:
+                if not ways or np.abs(np.array([other for _, other in ways]) @ n).max() < ALIKE:
                     ways.append((float(np.ptp(v @ n)), n))
             widths = np.maximum(widths, np.ptp(v @ axes.T, axis=0))
         if not ways:
@@ -372,21 +372,38 @@ class BodyPair:
         narrow = sorted(ways, key=lambda w: w[0])[:WAYS_OUT]
         return sorted([*narrow, *((float(w), n) for w, n in zip(widths, axes, strict=True))], key=lambda w: w[0])
 
-    def _out(self, b_in_a: Array, n: Array, step: float, best: float) -> float:
+    def _meeting(self, b_in_a: Array) -> Callable[[Array], bool]:
+        """Whether both touch, or one encloses the other, where b has gone by a vector (3,) m: it does not turn on its way, so that
+        what would enclose is placed once."""
+        turn, origin = poses.matrix(b_in_a[3:]), b_in_a[:3]
+        centre = poses.place(b_in_a, self.b.centre) - self.a.centre
+        theirs = poses.place(b_in_a, self.mesh_b.outermost)
+        mine = poses.place(poses.inverse(b_in_a), self.mesh_a.outermost)
+        near = self.a.radius + self.b.radius
+
+        def meet(gone: Array) -> bool:
+            self._objects[1].setTransform(fcl.Transform(turn, (origin + gone) * MM))
+            if fcl.collide(*self._objects, fcl.CollisionRequest(), fcl.CollisionResult()):
+                return True
+            if np.linalg.norm(centre + gone) > near:
+                return False
+            there, here = theirs + gone, mine - gone @ turn
+            return (self.mesh_a.may_hold(there) and self.mesh_a.holds(there[0])) or (
+                self.mesh_b.may_hold(here) and self.mesh_b.holds(here[0])
+            )
+
+        return meet
+
+    def _out(self, meet: Callable[[Array], bool], n: Array, step: float, best: float) -> float:
         """How far b must go along a direction (3,) until both are apart, m; infinite where that is no less than `best`."""
-
-        def meet(far: float) -> bool:
-            at = np.concatenate([b_in_a[:3] + far * n, b_in_a[3:]])
-            return self.touches(at) or self.encloses(at)
-
-        if np.isfinite(best) and meet(best * (1 - 1e-6)):
+        if np.isfinite(best) and meet(best * (1 - 1e-6) * n):
             return np.inf
         low, high = 0.0, step
-        while meet(high * (1 + 1e-9)):
+        while meet(high * (1 + 1e-9) * n):
             low, high = high, high + max(step, high / 16)  # what they share may be a sliver
             if high > 4 * (self.a.radius + self.b.radius):
                 return np.inf
         while high - low > max(CLOSE, 1e-7 * high):
             middle = (low + high) / 2
-            low, high = (middle, high) if meet(middle) else (low, middle)
+            low, high = (middle, high) if meet(middle * n) else (low, middle)
         return high

@@ -18,6 +18,7 @@ from uhrwerk.core.document import Document, spoken
 #: collections whose items are told as a whole where only one document has them
 COLLECTIONS = (
     "parameters", "materials", "parts", "placed", "groups", "joints", "relations", "pairs", "repeats", "drivers", "curves", "requirements",
+    "drawings",
 )  # fmt: skip
 
 

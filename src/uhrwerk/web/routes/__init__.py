@@ -3,6 +3,7 @@
 from uhrwerk.web.routes import (
     by_hand,
     drafts,
+    drawings,
     elements,
     events,
     files,
@@ -36,6 +37,7 @@ ROUTERS = [
         files,
         timing,
         drafts,
+        drawings,
         turning,
         searching,
         events,

@@ -31,6 +31,13 @@ def _report(services: Services, mechanism: str) -> Report:
 
 
 @router.get("/mechanisms/{mechanism}/report", include_in_schema=False, response_class=HTMLResponse)
+def report_waiting(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
+    """A page that is there at once, and shows the report when it is written."""
+    name = services.store.current(mechanism).document.name
+    return templates.TemplateResponse(request, "report_waiting.html", {"mechanism": mechanism, "name": name})
+
+
+@router.get("/mechanisms/{mechanism}/report/page", include_in_schema=False, response_class=HTMLResponse)
 def report_page(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
     data = {"report": _report(services, mechanism), "mechanism": mechanism, "figure": figure_svg, "chart": chart_svg}
     return templates.TemplateResponse(request, "report.html", data)
