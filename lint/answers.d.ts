@@ -39,9 +39,9 @@ declare namespace Api {
   type Document = { format: 3; name: string; note: string; units: Api.Units; parameters: Record<string, Api.Parameter>; materials: Record<string, any>; parts: Record<string, any>; placed: Record<string, any>; frame: null | string; groups: Record<string, any>; joints: Record<string, any>; relations: Record<string, any>; pairs: Record<string, any>; repeats: Record<string, any>; drivers: Record<string, any>; cycle: Api.Cycle; curves: Record<string, any>; requirements: Record<string, any>; drawings: Record<string, any>; };
   type Draft = { commands: Array<Record<string, Api.JsonValue>>; revision: number; view: Api.View; };
   type DraftRequest = { commands: Array<Record<string, Api.JsonValue>>; more: Array<Record<string, Api.JsonValue>>; };
-  type Drawing = { name: string; part: null | string; group: string; exploded: boolean; projection: "first" | "third"; section: boolean; hole_table: boolean; note: string; sizes: Record<string, any>; own_sizes: Record<string, any>; };
+  type Drawing = { name: string; part: null | string; group: string; exploded: boolean; projection: "first" | "third"; section: boolean; hole_table: boolean; note: string; texture: "" | "0.1" | "0.2" | "0.4" | "0.8" | "1.6" | "3.2" | "6.3" | "12.5" | "25"; sizes: Record<string, any>; own_sizes: Record<string, any>; face_textures: Record<string, any>; };
   type DrawingChoices = { drawings: Array<[string, string]>; parts: Array<[string, string]>; groups: Array<[string, string]>; };
-  type DrawingSheet = { id: string; stated: Api.Drawing; svg: string; width: number; height: number; scale: number; sizes: Array<Api.SizeOfSheet>; unclear: Array<Api.UnclearSize>; spots: Array<Api.SpotOfSheet>; };
+  type DrawingSheet = { id: string; stated: Api.Drawing; svg: string; width: number; height: number; scale: number; sizes: Array<Api.SizeOfSheet>; unclear: Array<Api.UnclearSize>; spots: Array<Api.SpotOfSheet>; faces: Array<Api.FaceOfSheet>; };
   type Driveable = { id: string; name: string; turning: boolean; sliding: boolean; driver: Record<string, string> | null; far: string; };
   type Driver = { kind: string; name: string; joint: string; };
   type DriverShown = { id: string; name: string; joint: string; kind: string; note: string; };
@@ -50,6 +50,8 @@ declare namespace Api {
   type EndShown = { placed: string; at: Array<number>; };
   type Entry = { kind: string; title: string; about: string; group: string; fields: Array<Api.FieldShown>; maps: Record<string, Record<string, string>>; };
   type Error = { error: string; fields: Array<Api.Field>; current: null | number; };
+  type FaceOfSheet = { view: string; datum: string; label: string; };
+  type FaceTexture = { view: "front" | "above" | "beside"; face: string; roughness: "0.1" | "0.2" | "0.4" | "0.8" | "1.6" | "3.2" | "6.3" | "12.5" | "25"; removal: "any" | "required" | "prohibited"; right: string; up: string; };
   type Field = { path: string; reason: string; };
   type FieldShown = { path: string; label: string; text: boolean | string; value: string; kind: string; unit: string; about: string; options: Array<string>; names: Record<string, string>; of: string; collection: string; };
   type FitLimits = { kind: "fit"; name: string; bore: Api.At_Output; bore_limits: string; pin: Api.At_Output; pin_limits: string; at_least: string; at_most: string; };
@@ -161,7 +163,7 @@ declare namespace Api {
   type SeriesShown = { name: string; unit: string; values: Array<null | number>; low: Array<number>; high: Array<number>; words: string; estimated: boolean; };
   type ShakingShown = { words: string; reach: string; axes: string; points: Array<[number, number]>; after: Array<[number, number]>; mend: Array<string>; moment: string; turned: Array<[number, number]>; turnedReach: string; turnedAxes: string; };
   type ShelfImport = { created: Array<string>; refused: Record<string, string>; };
-  type SizeOfSheet = { key: string; words: string; view: string; kind: string; place: number; among: number; value: string; hidden: boolean; own: boolean; };
+  type SizeOfSheet = { key: string; words: string; view: string; kind: string; place: number; among: number; value: string; hidden: boolean; among_own: "" | "own_sizes" | "face_textures"; own_key: string; };
   type SizeSetting = { view: "front" | "above" | "beside"; kind: "across" | "upright" | "diameter" | "radius"; place: number; among: number; value: string; hidden: boolean; right: string; up: string; after: "" | string; };
   type SlideSegment = { to: string; over: string; law: { kind: "cycloidal"; } | { kind: "harmonic"; } | { kind: "linear"; } | { kind: "modified_sine"; } | { kind: "modified_trapezoid"; } | { kind: "poly345"; } | { kind: "poly4567"; } | { kind: "quadratic"; } | { kind: "spline"; points: Record<string, any>; }; };
   type SlotPair = { kind: "slot"; name: string; a: Api.At_Output; b: Api.At_Output; };
@@ -192,7 +194,7 @@ declare namespace Api {
   type TurnSegment = { to: string; over: string; law: { kind: "cycloidal"; } | { kind: "harmonic"; } | { kind: "linear"; } | { kind: "modified_sine"; } | { kind: "modified_trapezoid"; } | { kind: "poly345"; } | { kind: "poly4567"; } | { kind: "quadratic"; } | { kind: "spline"; points: Record<string, any>; }; };
   type TurnedNumber = { text: string; revision: number; view: Api.View; };
   type TwoDatums = { a: Api.At_Input; b: Api.At_Input; };
-  type UnclearSize = { part: "sizes" | "own_sizes"; key: string; words: string; };
+  type UnclearSize = { part: "sizes" | "own_sizes" | "face_textures"; key: string; words: string; };
   type Units = { length: "mm" | "cm" | "m" | "in"; mass: "g" | "kg" | "oz" | "lb"; };
   type UnitsShown = { length: string; mass: string; };
   type Universal = { kind: "universal"; name: string; a: Api.At_Output; b: Api.At_Output; offset: string; flip: boolean; };

@@ -143,3 +143,31 @@ def test_a_drawing_of_the_whole_looks_as_its_file(page: Page, server: Server) ->
     assert float(text.evaluate("(t) => getComputedStyle(t).fontSize.replace('px', '')")) == pytest.approx(3.5)
     page.get_by_label("Drawing", exact=True).select_option(label="Bracket")
     expect(page.get_by_label("Notes")).to_be_visible()
+
+
+def test_a_face_gets_a_texture(page: Page, server: Server) -> None:
+    opened(page, server)
+    looked(page, lambda: page.get_by_label("Texture", exact=True).select_option("3.2"))
+    expect(page.locator(".drawings-sheet svg")).to_contain_text("Ra 3.2")
+    add = page.get_by_role("button", name="Add texture")
+    expect(add).to_be_disabled()
+    page.get_by_label("Face", exact=True).select_option("right")
+    page.get_by_label("At most").select_option("0.8")
+    page.get_by_label("Material", exact=True).select_option("required")
+    looked(page, add.click)
+    sign = page.locator('.drawings-sheet .size[data-key^="texture_"]')
+    expect(sign).to_contain_text("Ra 0.8")
+    expect(page.get_by_label("After the value")).to_be_hidden()
+    key = sign.get_attribute("data-key") or ""
+    x, y = foot(page, key)
+    sign.focus()
+    looked(page, lambda: page.keyboard.press("Shift+ArrowRight"))
+    looked(page, lambda: page.keyboard.press("ArrowUp"))
+    moved = foot(page, key)
+    assert moved[0] > x + 4
+    assert moved[1] < y
+    assert findings(page) == []
+    looked(page, lambda: page.keyboard.press("Delete"))
+    expect(sign).to_have_count(0)
+    looked(page, lambda: page.keyboard.press("Control+z"))
+    expect(sign).to_contain_text("Ra 0.8")

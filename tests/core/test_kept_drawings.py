@@ -20,12 +20,12 @@ from uhrwerk import Bore, Draft, FramePlate, write
 from uhrwerk.cli import main
 from uhrwerk.core.document import Document, ValidationFailed, validate
 from uhrwerk.core.document.command import Remove, apply
-from uhrwerk.core.document.drawing import Drawing, OwnSize, SizeSetting
+from uhrwerk.core.document.drawing import Drawing, FaceTexture, OwnSize, SizeSetting
 from uhrwerk.core.drafting.document_sheet import Issue, document_sheet, measured_sizes, spots
 from uhrwerk.core.drafting.export import sheet_file
 from uhrwerk.core.drafting.on_page import drawing_sheet, sizes_before
 from uhrwerk.core.drafting.settings import Setting, applied, marks
-from uhrwerk.core.drafting.sheet import Dimension, Linear, Round, Sheet, SizeId
+from uhrwerk.core.drafting.sheet import Dimension, Linear, Round, Sheet, Sign, SizeId
 from uhrwerk.core.evaluation.evaluator import Evaluator
 
 HOLES = {"low": ("14 mm", "9.5 mm"), "far": ("61.25 mm", "9.5 mm"), "high": ("30 mm", "33 mm")}
@@ -330,3 +330,99 @@ def test_a_long_note_is_wrapped_and_what_is_left_out_is_said(evaluator: Evaluato
     for x0, y0, x1, y1 in (t.box() for t in notes):
         assert 0 < x0 < x1 < sheet.size[0] - 10
         assert all(x0 >= u1 or u0 >= x1 or y0 >= v1 or v0 >= y1 for u0, v0, u1, v1 in others)
+
+
+SIGNS = {
+    "edge": FaceTexture(view="front", face="right", roughness="0.8", removal="required"),
+    "under": FaceTexture(view="above", face="bottom", roughness="1.6", removal="prohibited"),
+    "hole": FaceTexture(view="front", face="low", roughness="0.4"),
+}
+
+
+def lines_of(sign: Sign) -> list[tuple[float, ...]]:
+    return [s.curve[1:] for s in sign.strokes if s.curve[0] == "line"]
+
+
+@pytest.mark.parametrize("projection", ["first", "third"])
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_signs_of_texture_point_at_their_faces(evaluator: Evaluator, projection: str, mirrored: bool) -> None:
+    """A leader ends on the face: by the numbers that made the plate, whatever the view shows."""
+    draft = plate(mirrored, texture="3.2", face_textures=SIGNS, projection=projection)
+    sheet = sheet_of(evaluator, draft.document)
+    assert sheet.unclear == []
+    tips = {}
+    for sign in sheet.signs:
+        view = SIGNS[sign.key.removeprefix("texture_")].view
+        k, x, y = sheet.views[view]
+        *_, (a, b, *_) = lines_of(sign)  # a leg of the arrow begins at its tip
+        tips[sign.key] = ((a - x) / k * 1e3, (b - y) / k * 1e3)
+    side = -1 if mirrored else 1
+    assert tips["texture_edge"][0] == pytest.approx(side * 80, abs=1e-9)
+    assert 0 < tips["texture_edge"][1] < 50
+    assert tips["texture_under"][1] == pytest.approx(6, abs=1e-9)  # its top lies at z = 0, down is towards the eye
+    centre = (side * 14, 9.5)
+    assert hypot(*np.subtract(tips["texture_hole"], centre)) == pytest.approx(4, abs=1e-9)
+    assert [s.label.text for s in sheet.signs] == ["Ra 0.8", "Ra 1.6", "Ra 0.4"]
+    assert "Ra 3.2" in {t.text for t in sheet.labels}
+
+
+def test_signs_of_texture_cover_nothing_and_are_in_every_file(evaluator: Evaluator) -> None:
+    draft = plate(texture="3.2", face_textures=SIGNS)
+    sheet = sheet_of(evaluator, draft.document)
+    views = [
+        (x, y, x + k * w / 1e3, y + k * h / 1e3) for n, w, h in (("front", 80, 50),) for k, x, y in [sheet.views[n]]
+    ]
+    others = [t.box() for t in sheet.texts() if t not in [s.label for s in sheet.signs]]
+    for sign in sheet.signs:
+        a, b, c, d = sign.label.box()
+        assert not any(a < r and p < c and b < s and q < d for p, q, r, s in (*others, *views))
+    page = PdfReader(io.BytesIO(sheet_file("plate.pdf", sheet))).pages[0].extract_text()
+    drawn = ezdxf.read(io.StringIO(sheet_file("plate.dxf", sheet).decode()))  # type: ignore[attr-defined]
+    texts = {t.dxf.text for t in drawn.modelspace().query("TEXT")}
+    svg = sheet_file("plate.svg", sheet).decode()
+    for words in ("Ra 0.8", "Ra 1.6", "Ra 0.4", "Ra 3.2"):
+        assert words in page
+        assert words in texts
+        assert words in svg
+
+
+def test_the_sign_has_the_form_for_material_that_is_removed_or_not(evaluator: Evaluator) -> None:
+    """ISO 1302, clause 4 (from memory): open where any way will do, a bar where material is removed, a circle where it is not."""
+    sheet = sheet_of(evaluator, plate(face_textures=SIGNS).document)
+    bars = {s.key: sum(line[1] == line[3] and line[0] < line[2] for line in lines_of(s)) for s in sheet.signs}
+    circles = {s.key: sum(stroke.curve[0] == "arc" for stroke in s.strokes) for s in sheet.signs}
+    assert bars == {"texture_edge": 2, "texture_under": 1, "texture_hole": 1}  # the reference line of a leader is one
+    assert circles == {"texture_edge": 0, "texture_under": 1, "texture_hole": 0}
+
+
+def test_a_sign_of_a_face_that_the_view_does_not_show_is_told(evaluator: Evaluator) -> None:
+    unknown = FaceTexture(view="front", face="no_such_face", roughness="0.8")
+    flat = FaceTexture(view="front", face="top", roughness="0.8")  # seen from above it is no edge
+    draft = plate(face_textures={"unknown": unknown, "flat": flat})
+    e = evaluator.evaluate(draft.document)
+    shown = drawing_sheet(e, "plate", Issue())
+    assert [(u.part, u.key) for u in shown.unclear] == [("face_textures", "unknown"), ("face_textures", "flat")]
+    assert all(u.words.startswith("front: Ra 0.8 of ") for u in shown.unclear)
+    assert {f.datum for f in shown.faces if f.view == "front"} >= {
+        "left",
+        "right",
+        "front",
+        "back",
+        "low",
+        "far",
+        "high",
+    }
+    assert not any(f.datum.endswith("_plane") for f in shown.faces)
+
+
+def test_a_sign_moves_by_what_is_stated(evaluator: Evaluator) -> None:
+    moved = SIGNS["edge"].model_copy(update={"right": "4 mm", "up": "-3 mm"})
+    before, after = (
+        sheet_of(evaluator, plate(face_textures={"edge": s}).document).signs[0].label for s in (SIGNS["edge"], moved)
+    )
+    assert (after.x - before.x, after.y - before.y) == pytest.approx((4, -3))
+
+
+def test_textures_are_those_of_a_part() -> None:
+    drawing = Drawing(name="Whole", face_textures=SIGNS)
+    assert [f for f, _ in drawing.faults(None)] == ["face_textures"]

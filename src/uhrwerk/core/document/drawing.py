@@ -14,6 +14,10 @@ from uhrwerk.core.joints.at import DatumName
 ViewName = Literal["front", "above", "beside"]
 #: what a size says: a distance along the paper's width, or its height; of circles or arcs
 SizeKind = Literal["across", "upright", "diameter", "radius"]
+#: arithmetic mean deviation Ra, µm (the preferred values of ISO 1302, from memory)
+Roughness = Literal["0.1", "0.2", "0.4", "0.8", "1.6", "3.2", "6.3", "12.5", "25"]
+#: whether material is taken away to get the texture: any way of making it, by removal, or not by removal
+Removal = Literal["any", "required", "prohibited"]
 Ordinal = Annotated[int, Field(ge=1, le=1000)]
 
 
@@ -44,6 +48,17 @@ class OwnSize(Model):
     after: Name | Literal[""] = Field(default="", title="Text after the value")
 
 
+class FaceTexture(Model):
+    """The texture of a face, as a sign on a leader, in a view that shows the face as an edge or as a circle."""
+
+    view: ViewName
+    face: DatumName
+    roughness: Roughness = Field(title="Ra at most, µm")
+    removal: Removal = Field(default="any", title="Material removal")
+    right: Length = Field(default="0 mm", title="Moved to the right, on paper")
+    up: Length = Field(default="0 mm", title="Moved up, on paper")
+
+
 class Drawing(Model):
     """Of a placed part, or of the parts of a group at the start of the cycle, which may be taken apart along their joints."""
 
@@ -55,13 +70,17 @@ class Drawing(Model):
     section: bool = Field(default=True, title="Section through the largest hole")
     hole_table: bool = Field(default=False, title="Holes of the front view in a table")
     note: Annotated[str, SeveralLines()] = ""
+    texture: Roughness | Literal[""] = Field(default="", title="Ra at most of all other faces, µm")
     sizes: dict[Id, SizeSetting] = Field(default_factory=dict, max_length=200)
     own_sizes: dict[Id, OwnSize] = Field(default_factory=dict, max_length=100)
+    face_textures: dict[Id, FaceTexture] = Field(default_factory=dict, max_length=100)
 
     def faults(self, document: Any) -> Iterable[tuple[str, str]]:
         """Fields that do not fit the document, and why."""
         if self.part is None and self.own_sizes:
             yield "own_sizes", "sizes between datums are those of a part: state it"
+        if self.part is None and self.face_textures:
+            yield "face_textures", "faces with a texture are those of a part: state it"
         for i, size in self.own_sizes.items():
             if size.a == size.b:
                 yield f"own_sizes.{i}.b", "a size needs two different datums"

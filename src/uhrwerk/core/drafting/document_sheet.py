@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Literal, cast
+from typing import Literal, cast, get_args
 
 import numpy as np
 
-from uhrwerk.core.document.drawing import Drawing, OwnSize
+from uhrwerk.core.document.drawing import Drawing, FaceTexture, OwnSize, ViewName
 from uhrwerk.core.drafting.export import assembly_drawing, drawing_of
 from uhrwerk.core.drafting.part_sheet import directions_of
 from uhrwerk.core.drafting.settings import OwnDistance, Setting, SheetSettings
 from uhrwerk.core.drafting.sheet import Sheet, SizeId
+from uhrwerk.core.drafting.surface_texture import TextureAt
 from uhrwerk.core.equations.pose import Array
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.part import datum_labels
@@ -20,6 +21,8 @@ from uhrwerk.core.solids import Datum
 from uhrwerk.core.stages.evaluation import Evaluation
 
 MM = 1e3
+#: that bear sizes
+VIEWS: tuple[ViewName, ...] = get_args(ViewName)
 #: how far a direction may be off an axis of a view
 SQUARE = 1e-9
 
@@ -56,12 +59,19 @@ def document_sheet(e: Evaluation, stated: Drawing, issue: Issue | None = None) -
         distance = _distance(e, stated, key, size)
         own += [distance] if distance else []
         lost += [] if distance else [f"own_{key}"]
+    textures = list[TextureAt]()
+    for key, texture in stated.face_textures.items():
+        at = _texture(e, stated, key, texture)
+        textures += [at] if at else []
+        lost += [] if at else [f"texture_{key}"]
     settings = SheetSettings(
         section=stated.section,
         holes=stated.hole_table,
         note=stated.note,
         sizes={key: _setting(e, key, stated) for key in stated.sizes},
         own=tuple(own),
+        texture=stated.texture,
+        textures=tuple(textures),
         before=issue.before,
         since=issue.since,
     )
@@ -100,13 +110,51 @@ def spots(e: Evaluation, stated: Drawing) -> dict[str, list[Spot]]:
     return out
 
 
-def _axes(stated: Drawing) -> dict[str, Array]:
+def faces(e: Evaluation, stated: Drawing) -> dict[ViewName, list[tuple[str, str]]]:
+    """Faces of a drawing's part that a view shows as an edge or a circle, with their labels, by view."""
+    if stated.part is None:
+        return {}
+    datums = e.mechanism.datums.get(stated.part, {})
+    labels = datum_labels.labels(e.document, e.document.placed[stated.part].part, datums)
+    return {
+        view: [
+            (name, label) for name, label in labels.items() if not name.endswith("_plane") and _edge(datums[name], axes)
+        ]
+        for view, axes in _axes(stated).items()
+    }
+
+
+def _edge(datum: Datum, axes: Array) -> Literal["line across", "line upright", "circle"] | None:
+    """As what a view shows a face: a straight edge that has one place across or upright, or a circle."""
+    known = _known(datum, axes)
+    if datum.kind == "plane" and known in ("across", "upright"):
+        return "line across" if known == "across" else "line upright"
+    return "circle" if datum.kind == "axis" and datum.radius > 0 and known == "both" else None
+
+
+def _texture(e: Evaluation, stated: Drawing, key: str, texture: FaceTexture) -> TextureAt | None:
+    """None where the face is gone, or the view shows it neither as an edge nor as a circle."""
+    assert stated.part is not None
+    datum, axes = e.mechanism.datums.get(stated.part, {}).get(texture.face), _axes(stated)[texture.view]
+    edge = _edge(datum, axes) if datum else None
+    if datum is None or edge is None:
+        return None
+    near, outward = (cast(tuple[float, float], tuple((axes @ v).tolist())) for v in (datum.origin, datum.z))
+    if edge == "circle":
+        outward = (0.0, 0.0)
+    scope = e.document.scope()
+    right, up = (scope.value(t, "length") * MM for t in (texture.right, texture.up))
+    axis: Literal[0, 1] | None = {"line across": 0, "line upright": 1}.get(edge)  # type: ignore[assignment]
+    which = f"texture_{key}"
+    return TextureAt(
+        which, texture.view, near, outward, axis, datum.radius, texture.roughness, texture.removal, right, up
+    )
+
+
+def _axes(stated: Drawing) -> dict[ViewName, Array]:
     """The right and the upward direction (2, 3) of each view that bears sizes."""
-    out = {}
-    for view, (right, toward) in directions_of(stated.projection == "first").items():
-        if view != "corner":
-            out[view] = np.array([right, np.cross(toward, right)])
-    return out
+    directions = directions_of(stated.projection == "first")
+    return {v: np.array([right, np.cross(toward, right)]) for v in VIEWS for right, toward in [directions[v]]}
 
 
 def _known(datum: Datum, axes: Array) -> Literal["both", "across", "upright"] | None:

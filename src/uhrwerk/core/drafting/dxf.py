@@ -17,6 +17,7 @@ LAYERS = {"visible": ("CONTINUOUS", WIDE), "hidden": ("DASHED", THIN), "centre":
 
 def as_dxf(sheet: Sheet) -> bytes:
     """Millimetres on paper; the dimensions are scaled so that they measure the part itself."""
+    sheet = sheet.with_signs()
     doc: Any = filemanagement.new("R2010", setup=True)
     doc.header["$INSUNITS"] = 4
     for name, (linetype, weight) in LAYERS.items():

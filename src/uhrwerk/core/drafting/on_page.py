@@ -7,16 +7,16 @@ from typing import Literal
 from pydantic import BaseModel
 
 from uhrwerk.core.document import Document
-from uhrwerk.core.document.drawing import Drawing
+from uhrwerk.core.document.drawing import Drawing, ViewName
 from uhrwerk.core.drafting import svg
-from uhrwerk.core.drafting.document_sheet import Issue, document_sheet, measured_sizes, spots, stated_drawing
-from uhrwerk.core.drafting.sheet import Dimension, Sheet
+from uhrwerk.core.drafting.document_sheet import Issue, document_sheet, faces, measured_sizes, spots, stated_drawing
+from uhrwerk.core.drafting.sheet import Dimension, Sheet, Sign
 from uhrwerk.core.field import ValidationFailed
 from uhrwerk.core.stages.evaluation import Evaluation
 
 
 class SizeOfSheet(BaseModel):
-    """A size: `value` as a formula, as a setting of it has to state it; `place` among as many of its kind in its view."""
+    """A size, or a sign of a face's texture: `value` as a formula, as a setting of it has to state it; `place` among as many of its kind in its view."""
 
     key: str
     words: str
@@ -26,13 +26,15 @@ class SizeOfSheet(BaseModel):
     among: int
     value: str
     hidden: bool
-    own: bool
+    among_own: Literal["", "own_sizes", "face_textures"]
+    own_key: str
 
 
 class UnclearSize(BaseModel):
-    """A setting or a size of its own that fits no size of the sheet, or two; `part` names which of the two it is."""
+    """A setting or a size of its own that fits no size of the sheet, or two; or a texture whose face the view does not show; `part`
+    names which it is."""
 
-    part: Literal["sizes", "own_sizes"]
+    part: Literal["sizes", "own_sizes", "face_textures"]
     key: str
     words: str
 
@@ -48,6 +50,14 @@ class SpotOfSheet(BaseModel):
     known: Literal["both", "across", "upright"]
 
 
+class FaceOfSheet(BaseModel):
+    """A face that a view shows as an edge or a circle, which a sign can be of."""
+
+    view: str
+    datum: str
+    label: str
+
+
 class DrawingSheet(BaseModel):
     """`svg` is the sheet, `width` by `height` mm."""
 
@@ -60,6 +70,7 @@ class DrawingSheet(BaseModel):
     sizes: list[SizeOfSheet]
     unclear: list[UnclearSize]
     spots: list[SpotOfSheet]
+    faces: list[FaceOfSheet]
 
 
 class DrawingChoices(BaseModel):
@@ -95,6 +106,7 @@ def drawing_sheet(e: Evaluation, drawing: str, issue: Issue) -> DrawingSheet:
     """ValidationFailed where there is no such drawing, or it cannot be drawn."""
     stated = stated_drawing(e, drawing)
     sheet = document_sheet(e, stated, issue)
+    faces_by_view = faces(e, stated)
     return DrawingSheet(
         id=drawing,
         stated=stated,
@@ -102,13 +114,21 @@ def drawing_sheet(e: Evaluation, drawing: str, issue: Issue) -> DrawingSheet:
         width=sheet.size[0],
         height=sheet.size[1],
         scale=sheet.scale,
-        sizes=[_size(d, d in sheet.hidden) for d in (*sheet.dimensions, *sheet.hidden) if d.id],
+        sizes=[
+            *(_size(d, d in sheet.hidden) for d in (*sheet.dimensions, *sheet.hidden) if d.id),
+            *(_texture(stated, s, faces_by_view) for s in sheet.signs),
+        ],
         unclear=[_unclear(stated, key) for key in sheet.unclear],
         spots=[
             SpotOfSheet(view=view, datum=s.datum, label=s.label, x=x + k * s.at[0], y=y + k * s.at[1], known=s.known)
             for view, own in spots(e, stated).items()
             for s in own
             for k, x, y in [sheet.views[view]]
+        ],
+        faces=[
+            FaceOfSheet(view=view, datum=name, label=label)
+            for view, own in faces_by_view.items()
+            for name, label in own
         ],
     )
 
@@ -124,7 +144,26 @@ def _size(d: Dimension, hidden: bool) -> SizeOfSheet:
         among=d.id.among,
         value=f"{d.value:.9g} mm",
         hidden=hidden,
-        own=bool(d.id.own),
+        among_own="own_sizes" if d.id.own else "",
+        own_key=d.id.own,
+    )
+
+
+def _texture(stated: Drawing, sign: Sign, faces_by_view: dict[ViewName, list[tuple[str, str]]]) -> SizeOfSheet:
+    key = sign.key.removeprefix("texture_")
+    texture = stated.face_textures[key]
+    label = dict(faces_by_view[texture.view]).get(texture.face, texture.face)
+    return SizeOfSheet(
+        key=sign.key,
+        words=f"{sign.words}, {label}",
+        view=texture.view,
+        kind="texture",
+        place=0,
+        among=0,
+        value="",
+        hidden=False,
+        among_own="face_textures",
+        own_key=key,
     )
 
 
@@ -136,6 +175,11 @@ def _unclear(stated: Drawing, key: str) -> UnclearSize:
             f"{size.view}: {size.value} {size.kind}, {change}, is not there as it was: it is shown as drawn by itself"
         )
         return UnclearSize(part="sizes", key=key, words=words)
+    if key.startswith("texture_"):
+        key = key.removeprefix("texture_")
+        texture = stated.face_textures[key]
+        words = f"{texture.view}: Ra {texture.roughness} of {texture.face}: the view shows no edge or circle of it"
+        return UnclearSize(part="face_textures", key=key, words=words)
     key = key.removeprefix("own_")
     own = stated.own_sizes[key]
     words = f"{own.view}: from {own.a} to {own.b}: one of them is gone or lies otherwise, so it is not drawn"

@@ -13,7 +13,7 @@ from textwrap import wrap
 from typing import Any
 
 import numpy as np
-from shapely import MultiLineString, Polygon
+from shapely import MultiLineString, Polygon, box
 
 from uhrwerk.core.drafting.hole_table import hole_table
 from uhrwerk.core.drafting.measures import FIRST, NEXT, Measures, measures_of_views
@@ -31,6 +31,7 @@ from uhrwerk.core.drafting.sheet import (
     Stroke,
     lengths,
 )
+from uhrwerk.core.drafting.surface_texture import for_all_others, free_foot, texture_sign, tip_of
 from uhrwerk.core.drafting.threads import PartThread, circle_place, thread_strokes, threads_in_view
 from uhrwerk.core.drafting.threads import at as thread_at
 from uhrwerk.core.drafting.title_block import BLOCK, FILING, MARGIN, TitleBlock, fitting, title_block
@@ -52,6 +53,8 @@ HATCH = 3.5
 NOTES = 12
 #: height kept for notes above the title block at least, and of one of their lines, mm
 NOTE, LINE = 11.0, 3.4
+#: lines of notes that the sign for all other faces takes
+SIGN = 3
 #: of a table of data over the title block: width of its columns, height of a row, mm
 DATA = ((52.0, 38.0), 5.0)
 #: m to mm
@@ -102,13 +105,16 @@ def part_sheet(
     notes = [f"Lengths in {lengths(block.inches)}. Nominal sizes; limits {limits}."]
     if settings.before is not None:
         notes.append(f"A triangle marks what measures something else than at {settings.since}.")
+    if settings.textures and not settings.texture:
+        notes.append("Surface texture: Ra in \u00b5m.")
     notes += _wrapped(settings.note, beside_table=bool(block.data))
     if left_out:
         notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
     if sampled:
         notes.append(f"How far free curves reach is not stated ({', '.join(sampled)}).")
+    note_rows = len(notes) + (SIGN if settings.texture else 0)
     layouts = (
-        (size, scale, smaller, _arrangement(views, measures, scale, SIZES[size], block, smaller, len(notes)))
+        (size, scale, smaller, _arrangement(views, measures, scale, SIZES[size], block, smaller, note_rows))
         for (size, scale), smaller in product(_choices(), (1.0, 0.5))
     )
     layout = next(((size, scale, smaller, p) for size, scale, smaller, p in layouts if p is not None), None)
@@ -152,7 +158,39 @@ def part_sheet(
         sheet.labels.append(Label(FILING + 3, MARGIN + BLOCK[1] + 1.2 + LINE * row, note, 2.5))
     _data(sheet, block.data)
     title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == scale))
+    _textures(sheet, settings, named, views_on_paper, len(notes), note_rows)
     return sheet
+
+
+def _textures(
+    sheet: Sheet, settings: SheetSettings, named: dict[str, View], views_on_paper: list[Any], notes: int, rows: int
+) -> None:
+    """Signs of faces, each where it covers nothing, and the one for all others over the notes; keys of those whose view shows no such
+    edge are told."""
+    low = MARGIN + BLOCK[1]
+    if settings.texture:
+        foot = (FILING + 6.0, low + 2.0 + LINE * notes)
+        strokes, labels = for_all_others(foot, settings.texture, bool(settings.textures))
+        sheet.strokes.extend(strokes)
+        sheet.labels.extend(labels)
+    within = box(FILING + 1, low + 1.0, sheet.size[0] - MARGIN - 1, sheet.size[1] - MARGIN - 1)
+    occupied = [
+        box(x + k * e[0] - 1, y + k * e[1] - 1, x + k * e[2] + 1, y + k * e[3] + 1)
+        for view, k, (x, y), _ in views_on_paper
+        for e in [view.extent]
+    ]
+    if settings.texture:
+        occupied.append(box(FILING, low, FILING + 45.0, low + LINE * rows + 2.0))
+    for t in settings.textures:
+        at = tip_of(named[t.view], t)
+        if at is None:
+            sheet.unclear.append(t.key)
+            continue
+        k, x, y = sheet.views[t.view]
+        tip = (x + k * at[0], y + k * at[1])
+        u, v = free_foot(sheet, tip, t.outward, occupied, within)
+        words = f"{t.view}: Ra {t.roughness}"
+        sheet.signs.append(texture_sign(t.key, words, (u + t.right, v + t.up), t.roughness, t.removal, tip))
 
 
 def _wrapped(note: str, beside_table: bool) -> list[str]:

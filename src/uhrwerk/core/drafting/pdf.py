@@ -16,6 +16,7 @@ from uhrwerk.core.report.plain import plain
 
 def as_pdf(sheet: Sheet) -> bytes:
     register_fonts()
+    sheet = sheet.with_signs()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(sheet.size[0] * mm, sheet.size[1] * mm), invariant=1, initialFontName=TEXT)
     canvas.setTitle(plain(sheet.title))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from uhrwerk.core.drafting.sheet import LETTER, TEXT, Dimension, Label, SizeId, Stroke, number
+from uhrwerk.core.drafting.surface_texture import TextureAt
 from uhrwerk.core.quantity.size_limits import CLASS, deviations
 
 #: how near two sizes are taken for one, mm
@@ -46,6 +47,8 @@ class SheetSettings:
     note: str = ""
     sizes: Mapping[str, Setting] = field(default_factory=dict)
     own: tuple[OwnDistance, ...] = ()
+    texture: str = ""  # Ra of all faces that bear no sign, um; none where it is empty
+    textures: tuple[TextureAt, ...] = ()
     before: Mapping[str, float] | None = None
     since: str = ""
 

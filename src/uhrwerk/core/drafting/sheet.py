@@ -139,6 +139,16 @@ Dimension = Linear | Round
 
 
 @dataclass(frozen=True)
+class Sign:
+    """Something drawn that can be moved as a whole: its lines, and a text; `key` tells which setting it is of."""
+
+    key: str
+    words: str
+    strokes: tuple[Stroke, ...]
+    label: Label
+
+
+@dataclass(frozen=True)
 class Sheet:
     size: tuple[float, float]
     scale: float
@@ -147,6 +157,7 @@ class Sheet:
     strokes: list[Stroke] = field(default_factory=list)
     labels: list[Label] = field(default_factory=list)
     dimensions: list[Dimension] = field(default_factory=list)
+    signs: list[Sign] = field(default_factory=list)
     hidden: list[Dimension] = field(default_factory=list)  # that would stand here, were they not hidden
     unclear: list[str] = field(default_factory=list)  # keys of settings that fit no size, or two
     views: dict[str, tuple[float, float, float]] = field(
@@ -154,7 +165,12 @@ class Sheet:
     )  # name: mm on paper for a metre, place of the origin
 
     def texts(self) -> list[Label]:
-        return [*self.labels, *(d.label() for d in self.dimensions)]
+        return [*self.labels, *(d.label() for d in self.dimensions), *(s.label for s in self.signs)]
+
+    def with_signs(self) -> Sheet:
+        """The same with the lines and texts of its signs among all others."""
+        strokes = [*self.strokes, *(stroke for s in self.signs for stroke in s.strokes)]
+        return replace(self, strokes=strokes, labels=[*self.labels, *(s.label for s in self.signs)], signs=[])
 
 
 def number(value: float, inches: bool = False) -> str:

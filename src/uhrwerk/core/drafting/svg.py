@@ -38,6 +38,12 @@ def as_svg(sheet: Sheet) -> bytes:
             f'<g class="dimension"{_key(dimension)}><path d="{d}" stroke-width="{THIN:g}"/><path d="{tips}" fill="#000" stroke="none"/>'
             f"{_text(dimension.label(), height)}</g>"
         )
+    for sign in sheet.signs:
+        paths = "".join(
+            f'<path d="M{"L".join(f"{x:.3f} {height - y:.3f}" for x, y in points_of(s.curve))}" stroke-width="{THIN:g}"/>'
+            for s in sign.strokes
+        )
+        out.append(f'<g class="dimension" data-key="{sign.key}">{paths}{_text(sign.label, height)}</g>')
     out += [_text(label, height) for label in sheet.labels]
     return ("".join(out) + "</svg>\n").encode("utf-8")
 

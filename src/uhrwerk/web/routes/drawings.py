@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse
 
+from uhrwerk.core.document.drawing import Roughness
 from uhrwerk.core.drafting.document_sheet import Issue
 from uhrwerk.core.drafting.export import WRITERS, sheet_file
 from uhrwerk.core.drafting.on_page import (
@@ -35,7 +38,9 @@ def _issue(services: Services, mechanism: str, drawing: str) -> Issue:
 @router.get("/mechanisms/{mechanism}/drawings", include_in_schema=False, response_class=HTMLResponse)
 def drawings_page(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
     name = services.store.current(mechanism).document.name
-    return templates.TemplateResponse(request, "drawings.html", {"mechanism": mechanism, "name": name})
+    return templates.TemplateResponse(
+        request, "drawings.html", {"mechanism": mechanism, "name": name, "roughness": get_args(Roughness)}
+    )
 
 
 @router.get(

@@ -5,6 +5,7 @@ import { alongOf, furnish, movedBy } from "./sheet_marks.js";
 
 const mechanism = document.body.dataset.mechanism;
 const api = `/api/mechanisms/${mechanism}`;
+const NO_FACE = { view: "front", face: "", roughness: "1.6", removal: "any" };
 const NOWHERE = { view: "front", kind: "across", a: "", b: "" };
 // mm on paper by which a key moves a size, and with Shift
 const STEP = 1;
@@ -29,7 +30,8 @@ document.addEventListener("alpine:init", () => {
     fresh: "whole",
     /** @type {any} */
     sheet: null,
-    form: { name: "", projection: "first", section: "yes", hole_table: "no", note: "" },
+    form: { name: "", projection: "first", section: "yes", hole_table: "no", note: "", texture: "" },
+    face: { ...NO_FACE },
     between: { ...NOWHERE },
     after: "",
     chosen: "",
@@ -79,13 +81,14 @@ document.addEventListener("alpine:init", () => {
       this.first = null;
       this.$refs.sheet.innerHTML = sheet?.svg ?? "";
       if (!sheet) return;
-      const { name, projection, section, hole_table, note } = sheet.stated;
+      const { name, projection, section, hole_table, note, texture } = sheet.stated;
       this.form = {
         name,
         projection,
         section: section ? "yes" : "no",
         hole_table: hole_table ? "yes" : "no",
         note,
+        texture,
       };
       furnish(this.$refs.sheet.querySelector("svg"), sheet);
       this.choose(sheet.sizes.some((s) => s.key === this.chosen) ? this.chosen : "");
@@ -164,10 +167,10 @@ document.addEventListener("alpine:init", () => {
     },
     // a size with something else in its setting
     setSize(size, words, fields) {
-      const { sizes, own_sizes } = this.sheet.stated;
-      if (size.own) {
-        const key = size.key.slice("own_".length);
-        return this.change(words, { own_sizes: { ...own_sizes, [key]: { ...own_sizes[key], ...fields } } });
+      const { sizes, [size.among_own]: own } = this.sheet.stated;
+      if (own) {
+        const key = size.own_key;
+        return this.change(words, { [size.among_own]: { ...own, [key]: { ...own[key], ...fields } } });
       }
       const { view, kind, place, among, value } = size;
       return this.change(words, {
@@ -175,8 +178,8 @@ document.addEventListener("alpine:init", () => {
       });
     },
     settingOf(size) {
-      const { sizes, own_sizes } = this.sheet.stated;
-      return (size.own ? own_sizes[size.key.slice("own_".length)] : sizes[size.key]) ?? {};
+      const { sizes, [size.among_own]: own } = this.sheet.stated;
+      return (own ? own[size.own_key] : sizes[size.key]) ?? {};
     },
     move(size, right, up) {
       const was = this.settingOf(size);
@@ -184,15 +187,16 @@ document.addEventListener("alpine:init", () => {
       return this.setSize(size, `${size.words} moved`, to);
     },
     hide(size) {
-      if (!size.own) {
+      const { [size.among_own]: own } = this.sheet.stated;
+      if (!own) {
         const words = `${size.words} ${size.hidden ? "shown" : "hidden"}`;
         return this.setSize(size, words, { hidden: !size.hidden });
       }
-      const { [size.key.slice("own_".length)]: _, ...rest } = this.sheet.stated.own_sizes;
-      return this.change(`${size.words} removed`, { own_sizes: rest });
+      const { [size.own_key]: _, ...rest } = own;
+      return this.change(`${size.words} removed`, { [size.among_own]: rest });
     },
     hideWords(size) {
-      if (size.own) return "Remove";
+      if (size.among_own) return "Remove";
       return size.hidden ? "Show" : "Hide";
     },
     forget({ part, key }) {
@@ -201,6 +205,14 @@ document.addEventListener("alpine:init", () => {
     },
     keepAfter() {
       return this.setSize(this.chosenSize, `${this.chosenSize.words}: text`, { after: this.after });
+    },
+    roughen() {
+      const own = this.sheet.stated.face_textures;
+      const key = freshId("face", Object.keys(own));
+      this.chosen = `texture_${key}`;
+      const texture = { ...this.face };
+      this.face.face = "";
+      return this.change("texture added", { face_textures: { ...own, [key]: texture } });
     },
     measure() {
       const own = this.sheet.stated.own_sizes;
@@ -310,6 +322,12 @@ document.addEventListener("alpine:init", () => {
     get places() {
       const { view, kind } = this.between;
       return (this.sheet?.spots ?? []).filter((s) => s.view === view && (s.known === "both" || s.known === kind));
+    },
+    get faces() {
+      return (this.sheet?.faces ?? []).filter((f) => f.view === this.face.view);
+    },
+    get takesText() {
+      return Boolean(this.chosenSize) && this.chosenSize.kind !== "texture";
     },
     get canMeasure() {
       return Boolean(this.between.a && this.between.b && this.between.a !== this.between.b);
