@@ -16,7 +16,7 @@ from lxml import etree
 from pypdf import PdfReader
 
 from tests.reference.test_part_drawings import ELEMENTS, OWN, one_part
-from uhrwerk import Bore, Draft, FramePlate, write
+from uhrwerk import Block, Bore, Draft, FramePlate, write
 from uhrwerk.cli import main
 from uhrwerk.core.document import Document, ValidationFailed, validate
 from uhrwerk.core.document.command import Remove, apply
@@ -426,3 +426,29 @@ def test_a_sign_moves_by_what_is_stated(evaluator: Evaluator) -> None:
 def test_textures_are_those_of_a_part() -> None:
     drawing = Drawing(name="Whole", face_textures=SIGNS)
     assert [f for f, _ in drawing.faults(None)] == ["face_textures"]
+
+
+@pytest.mark.parametrize("exploded", [False, True])
+def test_notes_stand_on_a_drawing_of_the_whole(evaluator: Evaluator, exploded: bool) -> None:
+    draft = plate()
+    draft.draw(Drawing(name="Whole", exploded=exploded, note="Grease the pins.\n" + "Check the play. " * 60))
+    e = evaluator.evaluate(draft.document)
+    sheet = document_sheet(e, e.document.drawings["whole"])
+    notes = [t for t in sheet.labels if "Grease" in t.text or "the play" in t.text]
+    assert len(notes) > 5
+    assert notes[-1].text == "Grease the pins."
+    others = [t.box() for t in sheet.texts() if t not in notes]
+    drawn = [p for s in sheet.strokes if s.layer == "visible" and s.curve[0] == "curve" for p in s.curve[1]]
+    for x0, y0, x1, y1 in (t.box() for t in notes):
+        assert 20 < x0 < x1 < sheet.size[0] - 190
+        assert all(x0 >= u1 or u0 >= x1 or y0 >= v1 or v0 >= y1 for u0, v0, u1, v1 in others)
+        assert not any(x0 < x < x1 and y0 < y < y1 for x, y in drawn)
+
+
+def test_a_table_without_holes_is_told(evaluator: Evaluator) -> None:
+    draft = Draft("Pin")
+    draft.part("Bar", "steel", Block())
+    draft.draw(Drawing(name="Bar", part="bar", hole_table=True))
+    e = evaluator.evaluate(draft.document)
+    told = [t.text for t in document_sheet(e, e.document.drawings["bar"]).labels]
+    assert "No holes in a table: the view from the front shows none whose place is known exactly." in told

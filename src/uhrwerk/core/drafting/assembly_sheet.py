@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 from scipy.ndimage import distance_transform_edt
 
+from uhrwerk.core.drafting.notes import LETTERS, LINE, wrapped
 from uhrwerk.core.drafting.part_sheet import ABOVE, APART, CORNER, FRONT, LEFT, MM, RIGHT, TooLarge
 from uhrwerk.core.drafting.sheet import SCALES, SIZES, Label, Linear, Sheet, Stroke, lengths
 from uhrwerk.core.drafting.title_block import BLOCK, FILING, MARGIN, TitleBlock, fitting, title_block
@@ -60,8 +61,9 @@ def assembly_sheet(lines: Callable[[list[Any]], list[list[Any]]], items: Sequenc
     directions = (FRONT, ABOVE, LEFT if block.first_angle else RIGHT, CORNER)
     views = [_view(n, d, data) for n, d, data in zip(names, directions, lines(list(directions)), strict=True)]
     anchors = _anchors(views, items)
+    foot = _foot(block)
     for size, scale in _choices():
-        places = _places(views, scale, SIZES[size], block.first_angle, len(items), anchors)
+        places = _places(views, scale, SIZES[size], block.first_angle, len(items), anchors, foot)
         if places is not None:
             break
     else:
@@ -85,13 +87,15 @@ def exploded_sheet(
     view = _view("corner", CORNER, lines([CORNER])[0])
     anchors = _anchors([view], items)
     x0, y0, x1, y1 = view.extent
+    foot = _foot(block)
     for size, scale in _choices():
         width, height = SIZES[size]
         k, table = scale * MM, BLOCK[1] + ROW * (len(items) + 1) + 6.0
         wide, tall = max(k * (x1 - x0), PITCH * len(anchors)), k * (y1 - y0) + OFF + 2 * BALLOON
         free = width - FILING - MARGIN
         beside = wide + BLOCK[0] + 2 * APART <= free
-        room = (free - BLOCK[0] - APART if beside else free, height - 2 * MARGIN - (0.0 if beside else table))
+        below = foot if beside else MARGIN + max(table, foot - MARGIN)
+        room = (free - BLOCK[0] - APART if beside else free, height - MARGIN - below)
         if wide <= room[0] and tall + 8.0 <= room[1]:
             break
     else:
@@ -99,7 +103,7 @@ def exploded_sheet(
     sheet = Sheet(SIZES[size], scale, block.title, block.inches)
     at = (
         FILING + room[0] / 2 - k * (x0 + x1) / 2,
-        MARGIN + (0.0 if beside else table) + 4.0 + (room[1] - 4.0 - tall) / 2 - k * y0,
+        below + 4.0 + (room[1] - 4.0 - tall) / 2 - k * y0,
     )
     for line in view.lines:
         sheet.strokes.append(Stroke("visible", ("curve", [[at[0] + k * p, at[1] + k * q] for p, q in line])))
@@ -116,11 +120,23 @@ def exploded_sheet(
 def _finish(sheet: Sheet, items: Sequence[Item], block: TitleBlock, size: str) -> None:
     """Parts list, notes and title block."""
     _parts_list(sheet, items)
-    for row, note in enumerate(
-        ("Visible lines, from triangles within 0.02 mm.", f"Lengths in {lengths(sheet.inches)}. Nominal sizes.")
-    ):
-        sheet.labels.append(Label(FILING + 3, MARGIN + 3 + 3.4 * row, note, 2.5))
+    notes = (
+        *("Visible lines, from triangles within 0.02 mm.", f"Lengths in {lengths(sheet.inches)}. Nominal sizes."),
+        *reversed(_notes(block)),
+    )
+    for row, note in enumerate(notes):
+        sheet.labels.append(Label(FILING + 3, MARGIN + 3 + LINE * row, note, LETTERS))
     title_block(sheet, block, size, next(n for n, s in SCALES.items() if s == sheet.scale))
+
+
+def _notes(block: TitleBlock) -> list[str]:
+    """A designer's, in lines that fit beside the title block of the narrowest sheet."""
+    return wrapped(block.note, SIZES["A3"][0] - FILING - MARGIN - BLOCK[0] - 6.0)
+
+
+def _foot(block: TitleBlock) -> float:
+    """How high a designer's notes reach, mm from the lower edge of the sheet; the margin where there are none."""
+    return MARGIN + LINE * len(_notes(block))
 
 
 def _choices() -> list[tuple[str, float]]:
@@ -173,10 +189,16 @@ LEFT_OF, BELOW = 18.0, 14.0
 
 
 def _places(
-    views: Sequence[_View], scale: float, size: tuple[float, float], first_angle: bool, rows: int, anchors: Any
+    views: Sequence[_View],
+    scale: float,
+    size: tuple[float, float],
+    first_angle: bool,
+    rows: int,
+    anchors: Any,
+    foot: float,
 ) -> list[tuple[float, float]] | None:
     """Where the origin of each view lies on the sheet: front, beside and corner in columns, the view from above below the front, or above it
-    in third angle projection; None where they do not fit beside one another and the parts list."""
+    in third angle projection, all above `foot`; None where they do not fit beside one another and the parts list."""
     k = scale * MM
     width, height = size
     of = {v.name: v for v in views}
@@ -199,10 +221,10 @@ def _places(
     over_table = max(lefts[n] + LEFT_OF + wide[n] for n in lower) > width - MARGIN - BLOCK[0] - 6.0
     rise = table if over_table else 0.0
     heights = max(tall[n] for n in upper), max(max(tall[n] for n in lower) + rise, table)
-    spare = height - 2 * MARGIN - sum(heights)
+    spare = height - MARGIN - foot - sum(heights)
     if spare < 0:
         return None
-    levels = dict.fromkeys(lower, MARGIN + rise + spare / 3) | dict.fromkeys(upper, MARGIN + heights[1] + 2 * spare / 3)
+    levels = dict.fromkeys(lower, foot + rise + spare / 3) | dict.fromkeys(upper, foot + heights[1] + 2 * spare / 3)
     if "corner" in levels and not first_angle:
         levels["corner"] = levels["above"]
     out = []

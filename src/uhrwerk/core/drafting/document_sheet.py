@@ -53,7 +53,8 @@ def document_sheet(e: Evaluation, stated: Drawing, issue: Issue | None = None) -
     issue = issue or Issue()
     first = stated.projection == "first"
     if stated.part is None:
-        return assembly_drawing(e, stated.group, first, issue.revision, issue.date, exploded=stated.exploded)
+        about = (e, stated.group, first, issue.revision, issue.date)
+        return assembly_drawing(*about, exploded=stated.exploded, note=stated.note)
     own, lost = list[OwnDistance](), list[str]()
     for key, size in stated.own_sizes.items():
         distance = _distance(e, stated, key, size)

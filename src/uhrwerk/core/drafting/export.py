@@ -107,9 +107,10 @@ def assembly_drawing(
     date: str = "",
     time: float = 0.0,
     exploded: bool = False,
+    note: str = "",
 ) -> Sheet:
-    """The drawing of the whole, or of a group, at a moment of the cycle, s; or taken apart along its joints. ValidationFailed where there is no such group, a part has no
-    solid, or the kernel cannot draw it."""
+    """The drawing of the whole, or of a group, at a moment of the cycle, s; or taken apart along its joints. ValidationFailed where
+    there is no such group, a part has no solid, or the kernel cannot draw it."""
     document = e.document
     if group != WHOLE and group not in document.groups:
         raise ValidationFailed(("group", f"there is no group {group!r}"))
@@ -129,6 +130,7 @@ def assembly_drawing(
         date=date,
         first_angle=first_angle,
         inches=document.units.length == "in",
+        note=note,
     )
     solids = []
     for one in stands:

@@ -9,7 +9,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
 from math import ceil, floor
-from textwrap import wrap
 from typing import Any
 
 import numpy as np
@@ -17,9 +16,9 @@ from shapely import MultiLineString, Polygon, box
 
 from uhrwerk.core.drafting.hole_table import hole_table
 from uhrwerk.core.drafting.measures import FIRST, NEXT, Measures, measures_of_views
+from uhrwerk.core.drafting.notes import LINE, wrapped
 from uhrwerk.core.drafting.settings import OwnDistance, SheetSettings, applied, marks, with_limits
 from uhrwerk.core.drafting.sheet import (
-    LETTER,
     SCALES,
     SIZES,
     Dimension,
@@ -49,10 +48,8 @@ CORNER = ([0.8, 0.0, -0.6], [0.45, 0.62, 0.6])
 APART = 12.0
 #: between two lines of a section, along the sheet's height, mm
 HATCH = 3.5
-#: lines of a designer's own note that a sheet takes
-NOTES = 12
-#: height kept for notes above the title block at least, and of one of their lines, mm
-NOTE, LINE = 11.0, 3.4
+#: height kept for notes above the title block at least, mm
+NOTE = 11.0
 #: lines of notes that the sign for all other faces takes
 SIGN = 3
 #: of a table of data over the title block: width of its columns, height of a row, mm
@@ -107,7 +104,10 @@ def part_sheet(
         notes.append(f"A triangle marks what measures something else than at {settings.since}.")
     if settings.textures and not settings.texture:
         notes.append("Surface texture: Ra in \u00b5m.")
-    notes += _wrapped(settings.note, beside_table=bool(block.data))
+    if settings.holes and not holes:
+        notes.append("No holes in a table: the view from the front shows none whose place is known exactly.")
+    free = SIZES["A4"][0] - FILING - MARGIN - 6.0  # of the narrowest sheet
+    notes += wrapped(settings.note, free - (sum(DATA[0]) if block.data else 0.0))
     if left_out:
         notes.append(f"{left_out} more sizes are not on this sheet: take them from the solid.")
     if sampled:
@@ -191,15 +191,6 @@ def _textures(
         u, v = free_foot(sheet, tip, t.outward, occupied, within)
         words = f"{t.view}: Ra {t.roughness}"
         sheet.signs.append(texture_sign(t.key, words, (u + t.right, v + t.up), t.roughness, t.removal, tip))
-
-
-def _wrapped(note: str, beside_table: bool) -> list[str]:
-    """A designer's note in lines that fit beside the table, or on the narrowest sheet; how much of it is left out is said."""
-    free = SIZES["A4"][0] - FILING - MARGIN - 6.0 - (sum(DATA[0]) if beside_table else 0.0)
-    lines = [one for line in note.splitlines() for one in wrap(line, int(free / (LETTER * 2.5)))]
-    if len(lines) <= NOTES:
-        return lines
-    return [*lines[: NOTES - 1], f"{len(lines) - NOTES + 1} more lines of notes are not on this sheet."]
 
 
 def _of_view(settings: SheetSettings, view: str) -> tuple[OwnDistance, ...]:

@@ -14,7 +14,8 @@ FILING, MARGIN, BLOCK = 20.0, 10.0, (180.0, 36.0)
 
 @dataclass(frozen=True)
 class TitleBlock:
-    """What the title block says, empty fields stay empty; and a table of data over it, such as those of teeth."""
+    """What the title block says, empty fields stay empty; a table of data over it, such as those of teeth; and a
+    designer's notes on the whole."""
 
     title: str
     kind: str = "Part drawing"
@@ -26,6 +27,7 @@ class TitleBlock:
     first_angle: bool = True
     inches: bool = False
     data: tuple[tuple[str, str], ...] = ()
+    note: str = ""
 
 
 def title_block(sheet: Sheet, block: TitleBlock, size: str, scale: str) -> None:
