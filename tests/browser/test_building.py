@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.by_hand import (
     applied,
@@ -485,3 +485,30 @@ def test_text_is_cut_into_a_plate(page: Page, server: Server) -> None:
     evaluated(page, 2)
     outline = document(page)["parts"]["plate"]["steps"]["cut"]["outline"]
     assert (outline["kind"], outline["text"], outline["height"]) == ("text", "No. 7", "5 mm")
+
+
+@pytest.mark.parametrize("kind", ["angled_link", "spur_gear", "pin"])
+def test_what_ends_a_form_keeps_its_place_while_its_preview_comes(page: Page, server: Server, kind: str) -> None:
+    """A button that moves between a press and its release loses the click."""
+    page.goto(server.url)
+    page.locator("#new-name").fill("A place")
+    page.locator("#new-name").press("Enter")
+    evaluated(page, 1)
+    page.get_by_role("button", name="Add from the catalogue", exact=True).click()
+    add = page.locator(".element-form .act")
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        if held:
+            route.continue_()
+        held.append(route)
+
+    page.route("**/api/elements/preview", hold)
+    with page.expect_request("**/api/elements/preview"):
+        page.locator(f'[data-element="{kind}"]').first.click()
+    before = add.bounding_box()
+    held[0].continue_()
+    expect(page.locator(".element-form .derived div").first).to_be_visible()
+    assert before is not None
+    assert add.bounding_box() == before
+    assert before["y"] + before["height"] <= 800
