@@ -16,6 +16,7 @@ from tests.conftest import KEY
 SWITCHES = [
     "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic", "--disable-gpu-rasterization", "--disable-gpu-compositing",
+    "--disable-gpu-watchdog",  # it ends a software renderer that a busy machine lets wait
 ]  # fmt: skip
 
 #: what the driver of the browser switches off already, named again since the last list counts; and the window's own

@@ -7,7 +7,7 @@ from typing import get_args
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import HTMLResponse
 
-from uhrwerk.core.document.drawing import Roughness
+from uhrwerk.core.document.drawing import Roughness, ViewName
 from uhrwerk.core.drafting.document_sheet import Issue
 from uhrwerk.core.drafting.export import WRITERS, sheet_file
 from uhrwerk.core.drafting.on_page import (
@@ -38,9 +38,8 @@ def _issue(services: Services, mechanism: str, drawing: str) -> Issue:
 @router.get("/mechanisms/{mechanism}/drawings", include_in_schema=False, response_class=HTMLResponse)
 def drawings_page(request: Request, services: ServicesOfCall, mechanism: str) -> Response:
     name = services.store.current(mechanism).document.name
-    return templates.TemplateResponse(
-        request, "drawings.html", {"mechanism": mechanism, "name": name, "roughness": get_args(Roughness)}
-    )
+    choices = {"roughness": get_args(Roughness), "views": get_args(ViewName)}
+    return templates.TemplateResponse(request, "drawings.html", {"mechanism": mechanism, "name": name, **choices})
 
 
 @router.get(

@@ -52,8 +52,6 @@ const KINDS = ["revision", "evaluation", "remedies", "search"];
 const ELSEWHERE = 1000; // ms after which a new revision that nobody here asked for was made elsewhere
 
 const RETRIES = 3;
-const WITHOUT_NEWS = 5000; // ms after which it is looked without news too: a stream may be broken and nobody notice
-const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 
 // revisions that this page was at, each with when it came to it (ms): of several changes in a row the word of the first may come last
 const visited = new Map();
@@ -138,13 +136,13 @@ export function revisions() {
         if (got.ok && got.status !== 202) return answer;
         // stopped, though not by this page: it is begun anew
         if (got.status === 409 && !this.stopped && stopped++ < RETRIES) {
-          await when(pause(ELSEWHERE / 4));
+          await when(new Promise((again) => setTimeout(again, ELSEWHERE / 4)));
           continue;
         }
         if (got.status !== 202) throw Object.assign(new Error(answer.error), { fields: [] });
         this.busyWords = answer.words;
         this.busyPart = answer.fraction;
-        await when(Promise.race([news, pause(WITHOUT_NEWS)]));
+        await when(news);
       }
     },
     takeView(answer, buffer) {
