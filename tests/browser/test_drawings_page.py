@@ -138,11 +138,14 @@ def test_a_drawing_of_the_whole_looks_as_its_file(page: Page, server: Server) ->
     opened(page, server)
     page.get_by_label("New drawing of").select_option(label="the whole")
     looked(page, lambda: page.get_by_role("button", name="Add drawing").click())
-    expect(page.get_by_label("Notes")).to_be_hidden()  # of parts alone
+    expect(page.get_by_label("Texture", exact=True)).to_be_hidden()  # of parts alone
+    page.get_by_label("Notes").fill("Grease the pins.")
+    looked(page, lambda: page.keyboard.press("Tab"))
+    expect(page.locator(".drawings-sheet svg")).to_contain_text("Grease the pins.")
     text = page.locator(".drawings-sheet .stated text").first
     assert float(text.evaluate("(t) => getComputedStyle(t).fontSize.replace('px', '')")) == pytest.approx(3.5)
     page.get_by_label("Drawing", exact=True).select_option(label="Bracket")
-    expect(page.get_by_label("Notes")).to_be_visible()
+    expect(page.get_by_label("Texture", exact=True)).to_be_visible()
 
 
 def test_a_face_gets_a_texture(page: Page, server: Server) -> None:

@@ -115,11 +115,19 @@ def overlapping(sheet: Sheet) -> list[tuple[str, str]]:
     ]
 
 
+def beyond_frame(sheet: Sheet) -> list[tuple[float, float]]:
+    """Points of lines that reach over the frame, which is 20 mm from the left and 10 mm from the other edges (ISO 5457)."""
+    width, height = sheet.size
+    points = [p for s in sheet.strokes for p in points_of(s.curve)]
+    return [(x, y) for x, y in points if not (20 - 1e-6 < x < width - 10 + 1e-6 and 10 - 1e-6 < y < height - 10 + 1e-6)]
+
+
 @pytest.mark.parametrize("kind", [*OWN, *ELEMENTS])
 def test_no_two_texts_overlap(evaluator: Evaluator, kind: str) -> None:
     for first_angle in (True, False):
         sheet, _, _ = sheet_of(evaluator, kind, first_angle=first_angle)
         assert overlapping(sheet) == []
+        assert beyond_frame(sheet) == []
         width, height = sheet.size
         for label in sheet.texts():
             x0, y0, x1, y1 = label.box()
@@ -136,7 +144,20 @@ def test_every_part_of_the_demo_is_drawn_without_overlaps(evaluator: Evaluator, 
         seen.add(placed.part)
         sheet = drawing_of(e, i)
         assert overlapping(sheet) == [], i
+        assert beyond_frame(sheet) == [], i
         assert len(sheet.dimensions) >= 2, i
+
+
+@pytest.mark.parametrize("first_angle", [True, False])
+def test_long_bars_stay_within_the_frame(evaluator: Evaluator, first_angle: bool) -> None:
+    """Of every length there is one that only just fits: none may reach over the frame."""
+    for length in range(60, 200, 7):
+        draft = Draft("Bar")
+        bar = LinkBar(distance=f"{length} mm", second_distance="44 mm", thickness="3 mm")
+        part = draft.part("Bar", "steel", bar)
+        sheet = drawing_of(evaluator.evaluate(draft.document), part, first_angle=first_angle)
+        assert beyond_frame(sheet) == [], length
+        assert overlapping(sheet) == [], length
 
 
 #: wheels of many teeth: the kernel takes ten seconds and more for what is hidden

@@ -294,18 +294,19 @@ def _arrangement(
     right = max(room["front"][2], room["above"][2])
     lower, upper = ("above", "front") if first_angle else ("front", "above")
     column = left + max(wide["front"], wide["above"]) + right
-    other = room["beside"][0] + wide["beside"] + room["beside"][2]
+    # the view from a corner begins where the one beside does
+    other = room["beside"][0] + max(wide["beside"] + room["beside"][2], wide["corner"])
     high = sum(room[n][1] + tall[n] + room[n][3] for n in (lower, upper)) + APART
     # the left column may reach lower beside the table
-    wander = (width - FILING - MARGIN - column - APART - max(other, wide["corner"])) / 3
+    wander = (width - FILING - MARGIN - column - APART - other) / 3
     apart = first_angle and FILING + wander + column < width - MARGIN - sum(DATA[0]) - 4.0
     left_over = note if apart else over
     free = (width - FILING - MARGIN, height - 2 * MARGIN - BLOCK[1] - left_over)
-    if column + APART + max(other, wide["corner"]) > free[0] or high > free[1]:
+    if column + APART + other > free[0] or high > free[1]:
         return None
     if room["beside"][1] + tall["beside"] + APART + tall["corner"] > free[1]:
         return None
-    spare = (free[0] - column - APART - max(other, wide["corner"])) / 3, (free[1] - high) / 3
+    spare = (free[0] - column - APART - other) / 3, (free[1] - high) / 3
     x = FILING + spare[0] + left
     y_low = MARGIN + BLOCK[1] + left_over + spare[1] + room[lower][1]
     y_high = y_low + tall[lower] + room[lower][3] + APART + spare[1] + room[upper][1]
